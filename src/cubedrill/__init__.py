@@ -1,0 +1,1 @@
+"""Cube Drill: sets and checks exercises in moving, rotating and scaling objects."""

@@ -1,0 +1,157 @@
+"""The command line: cube-drill replay, check, schema, openapi, serve, demo."""
+
+from __future__ import annotations
+
+import csv
+import json
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from rich.console import Console
+from rich.progress import track
+from rich.table import Table
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.exercise import Exercise
+from cubedrill.core.judge import judge_scene
+from cubedrill.core.replay import State, replay
+from cubedrill.core.wording import number
+from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_submission
+from cubedrill.formats.outputs import error_output, replay_output, report_output
+
+REFUSED = 1  # a step cannot be done
+UNREADABLE = 2  # a file cannot be used
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
+out, err = Console(), Console(stderr=True)
+
+ExerciseFile = Annotated[Path, typer.Argument(metavar="EXERCISE", help="An exercise file.")]
+AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for programs.")]
+
+
+@app.command("replay")
+def replay_command(
+    exercise_file: ExerciseFile,
+    steps_file: Annotated[Path | None, typer.Argument(metavar="[STEPS]", help="A submission of kind steps.")] = None,
+    every: Annotated[bool, typer.Option("--every", help="Print the scene after every step.")] = False,
+    as_json: AsJson = False,
+) -> None:
+    """Replay steps (the reference where none are given) and print what each object came to."""
+    try:
+        exercise = read_exercise(exercise_file)
+        reference = exercise.reference.steps if exercise.reference else ()
+        steps = read_submission(steps_file).steps if steps_file else reference
+    except FormatError as error:
+        raise _stopped(str(error), UNREADABLE) from None
+    try:
+        states = replay(exercise.start_scene(), steps)
+    except CoreError as error:
+        if as_json:
+            _print_json(error_output(error))
+        raise _stopped(error.text, REFUSED) from None
+    if as_json:
+        _print_json(replay_output(states, every))
+        return
+    for step, state in enumerate(states):
+        if every or state is states[-1]:
+            _print_state(step, state)
+
+
+@app.command("check")
+def check_command(
+    exercise_file: ExerciseFile,
+    submissions: Annotated[list[Path], typer.Argument(metavar="SUBMISSION...", help="Files, or folders of them.")],
+    as_json: AsJson = False,
+    csv_file: Annotated[Path | None, typer.Option("--csv", metavar="F", help="Write a table of marks to F.")] = None,
+) -> None:
+    """Judge submissions of an exercise: one, thousands, or a folder."""
+    try:
+        exercise = read_exercise(exercise_file)
+    except FormatError as error:
+        raise _stopped(str(error), UNREADABLE) from None
+    files = list(_submission_files(submissions))
+    shown = track(files, "Checking", console=err, transient=True, disable=len(files) < 2)
+    lines = list(_judged(exercise, shown))
+    for line in lines:
+        if as_json:
+            _print_json(line)
+        elif not csv_file:
+            _print_report(line)
+    if csv_file:
+        _write_csv(csv_file, lines)
+    if any("error" in line for line in lines):
+        raise typer.Exit(UNREADABLE)
+
+
+@app.command("schema")
+def schema_command(name: Annotated[str, typer.Argument(help=f"One of: {', '.join(SCHEMAS)}.")]) -> None:
+    """Print the JSON Schema of a file format."""
+    if name not in SCHEMAS:
+        raise _stopped(f"There is no schema {name}; choose one of {', '.join(SCHEMAS)}.", UNREADABLE)
+    typer.echo(json.dumps(SCHEMAS[name].model_json_schema(), indent=2))
+
+
+def _submission_files(paths: list[Path]) -> Iterator[Path]:
+    for path in paths:
+        yield from sorted(path.glob("*.json")) if path.is_dir() else [path]
+
+
+def _judged(exercise: Exercise, files: Any) -> Iterator[dict[str, Any]]:
+    """Yield one line of output a file; a file that cannot be judged says why on standard error."""
+    start, target = exercise.start_scene(), exercise.target_scene()
+    for file in files:
+        try:
+            submission = read_submission(file)
+            if submission.exercise != exercise.id:
+                raise FormatError(f"{file.name}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
+            submitted = replay(start, submission.steps)[-1].scene
+            yield report_output(judge_scene(exercise, target, submitted), str(file))
+        except FormatError as error:
+            err.print(str(error), markup=False, highlight=False, soft_wrap=True)
+            unread = {"step": None, "object": None, "code": "unreadable", "text": str(error)}
+            yield {"submission": str(file), "error": unread}
+        except CoreError as error:
+            err.print(f"{file.name}: {error.text}", markup=False, highlight=False, soft_wrap=True)
+            yield {"submission": str(file), **error_output(error)}
+
+
+def _stopped(sentence: str, status: int) -> typer.Exit:
+    err.print(sentence, markup=False, highlight=False, soft_wrap=True)
+    return typer.Exit(status)
+
+
+def _print_json(value: dict[str, Any]) -> None:
+    typer.echo(json.dumps(value, allow_nan=False, ensure_ascii=False))
+
+
+def _print_state(step: int, state: State) -> None:
+    unit = state.scene.conventions
+    table = Table(title=f"Step {step}: {state.sentence}" if step else "Start", title_justify="left")
+    for heading in ("object", f"pivot in world ({unit.length})", f"angles in parent ({unit.angle})", "scale in parent"):
+        table.add_column(heading)
+    for object_id, reading in state.readings.items():
+        angles = reading.euler_rad / unit.radians_per_unit
+        rows = ("  ".join(number(value) for value in row) for row in (reading.pivot_world, angles, reading.scale))
+        table.add_row(object_id + (" (skewed)" if reading.skewed else ""), *rows)
+    out.print(table)
+
+
+def _print_report(line: dict[str, Any]) -> None:
+    if "error" in line:
+        return
+    result = "passed" if line["passed"] else "not passed"
+    typer.echo(f"{line['submission']}: {number(line['points'])} of {number(line['of'])} points, {result}")
+    for check in line["checks"]:
+        points = f"{number(check['points'])}/{number(check['of'])}"
+        typer.echo(f"  {check['verdict']:<10} {points:>7}  {check['text']}")
+
+
+def _write_csv(file: Path, lines: list[dict[str, Any]]) -> None:
+    columns = ["submission", "points", "of", "score", "passed", "error"]
+    with file.open("w", encoding="utf-8", newline="") as stream:
+        table = csv.DictWriter(stream, columns, extrasaction="ignore")
+        table.writeheader()
+        for line in lines:
+            table.writerow({**line, "error": line["error"]["text"] if "error" in line else ""})

@@ -1,0 +1,1 @@
+"""The heart: scenes, steps, replay, checks. Pure functions over values; no files, no web, no database."""

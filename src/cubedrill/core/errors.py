@@ -1,0 +1,56 @@
+"""What the core says when something cannot be done: a closed code, facts, one sentence for people."""
+
+from __future__ import annotations
+
+from typing import Final
+
+# One sentence a code. `{who}` and the like are the facts given where the error is raised.
+SENTENCES: Final[dict[str, str]] = {
+    "bad-matrix": "The matrix of {object} must end in the row 0 0 0 1; give 16 numbers column by column.",
+    "check-object": "Check {check} names {object}, which is not in the target scene; name one of its objects.",
+    "duplicate-id": "The id {object} is given twice; give each object an id of its own.",
+    "line-zero": "The line's two points coincide, so it has no direction; choose two points that lie apart.",
+    "locked": "{object} is locked and cannot be changed; choose another object.",
+    "no-box": "{object} has no solid in it and so no box; name its pivot instead.",
+    "no-reference": "The exercise has neither a target nor reference steps; give one of them.",
+    "not-invertible": "{object} would be flattened to nothing; keep every size above zero.",
+    "parent-loop": "{object} would be inside itself by its parents; choose another parent.",
+    "quaternion-length": "The rotation of {object} is a quaternion of length {length}; it must be 1.",
+    "too-large": "{object} would end up too far away to be worked out; use smaller numbers.",
+    "unknown-object": "There is no object {object} in the scene; use the id of an object that is there.",
+    "unknown-parent": "The parent {parent} of {object} is not in the scene; name an object that is there, or none.",
+    "view-parallel": "The view's right and up lie along one line or have no length; give two directions that differ.",
+}
+
+
+class CoreError(Exception):
+    """A request that cannot be carried out; nothing was changed.
+
+    code: a key of SENTENCES. facts: what fills its sentence. step: counted from 1 where a step is to blame.
+    """
+
+    def __init__(self, code: str, **facts: object) -> None:
+        self.code = code
+        self.facts = facts
+        self.step: int | None = None
+        super().__init__(code)
+
+    def at_step(self, number: int) -> CoreError:
+        """Return this error with the number of the step that met it."""
+        self.step = number
+        return self
+
+    @property
+    def object(self) -> str | None:
+        """The id of the object concerned, where there is one."""
+        named = self.facts.get("object")
+        return None if named is None else str(named)
+
+    @property
+    def text(self) -> str:
+        """One sentence: where, what, what to do."""
+        sentence = SENTENCES[self.code].format(**self.facts)
+        return sentence if self.step is None else f"Step {self.step}: {sentence}"
+
+    def __str__(self) -> str:
+        return self.text

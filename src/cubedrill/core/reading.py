@@ -1,0 +1,103 @@
+"""What is read from a scene: translation, angles, scale, pivot, box of each object."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from cubedrill.core.conventions import EulerOrder
+from cubedrill.core.scene import Scene
+from cubedrill.core.solids import Box
+from cubedrill.core.transform import parts_of
+from cubedrill.core.values import Array
+
+LOCK_TOL: Final = 1e-7  # rad from gimbal lock within which the first and third axes count as one line (as SciPy does)
+TURN: Final = 2 * math.pi
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One object in numbers. Translation, rotation [x, y, z, w], scale and euler are in its parent."""
+
+    world_from_local: Array
+    parent: str | None
+    translation: Array
+    rotation: Array
+    scale: Array
+    euler_rad: Array
+    skewed: bool
+    pivot_world: Array
+    world_box: Box | None
+
+
+def read_scene(scene: Scene, euler_before: Mapping[str, Array]) -> dict[str, Reading]:
+    """Read every object; euler_before: the angles (3,) in rad shown before, of the objects that had any."""
+    return {object_id: _read(scene, object_id, euler_before.get(object_id)) for object_id in scene.objects}
+
+
+def _read(scene: Scene, object_id: str, euler_before: Array | None) -> Reading:
+    item = scene[object_id]
+    parts = parts_of(item.parent_from_local)
+    return Reading(
+        world_from_local=scene.world_from_local(object_id),
+        parent=item.parent,
+        translation=parts.translation,
+        rotation=Rotation.from_matrix(parts.rotation).as_quat(canonical=True),
+        scale=parts.scale,
+        euler_rad=euler_nearest(parts.rotation, scene.conventions.euler, euler_before),
+        skewed=parts.skewed,
+        pivot_world=scene.pivot_world(object_id),
+        world_box=scene.box(object_id, np.eye(4)),
+    )
+
+
+def euler_nearest(rotation: Array, order: EulerOrder, before: Array | None) -> Array:
+    """Euler angles (3,) in rad of a rotation (3, 3), nearest to those shown before (3,), or SciPy's at the start.
+
+    Nearest: the least sum of squared differences over both triples that give the rotation and over whole turns.
+    In gimbal lock the third angle keeps its value, 0 at first. Source: Diebel, "Representing Attitude" (2006),
+    section 5.6, for the second triple of each order.
+    """
+    angles = _as_euler(rotation, order)
+    if before is None:
+        return angles
+    if _is_locked(angles[1], order):
+        return _locked_euler(rotation, order, before)
+    candidates = [_whole_turns_nearest(triple, before) for triple in (angles, _second_triple(angles, order))]
+    return min(candidates, key=lambda triple: float(np.sum((triple - before) ** 2)))
+
+
+def _as_euler(rotation: Array, order: EulerOrder) -> Array:
+    return np.asarray(Rotation.from_matrix(rotation).as_euler(order, suppress_warnings=True))
+
+
+def _is_proper(order: EulerOrder) -> bool:
+    """Tell whether first and third axis have the same letter."""
+    return order[0] == order[2]
+
+
+def _is_locked(middle_rad: float, order: EulerOrder) -> bool:
+    distance = math.sin(middle_rad) if _is_proper(order) else math.cos(middle_rad)
+    return abs(distance) < LOCK_TOL
+
+
+def _locked_euler(rotation: Array, order: EulerOrder, before: Array) -> Array:
+    """Take the third turn off, read the rest (SciPy then gives 0 for the third), and put it back."""
+    third = Rotation.from_euler(order[2], before[2]).inv().as_matrix()
+    rest = rotation @ third if order.isupper() else third @ rotation
+    angles = _as_euler(rest, order)
+    return _whole_turns_nearest(np.array([angles[0], angles[1], before[2]]), before)
+
+
+def _second_triple(angles: Array, order: EulerOrder) -> Array:
+    first, middle, third = angles
+    return np.array([first + math.pi, -middle if _is_proper(order) else math.pi - middle, third + math.pi])
+
+
+def _whole_turns_nearest(angles: Array, before: Array) -> Array:
+    return np.asarray(angles - TURN * np.round((angles - before) / TURN))

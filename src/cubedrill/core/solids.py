@@ -1,0 +1,211 @@
+"""The shapes an object can have: their sizes, local boxes and support functions.
+
+Every solid is centred on the local origin by its box; an axial one stands along the up axis.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Annotated, Final, Literal, Self, assert_never
+
+import numpy as np
+from pydantic import Field, Strict, model_validator
+
+from cubedrill.core.values import Array, Positive, Value, Vector
+
+Index = Annotated[int, Strict(), Field(ge=0)]
+Size = tuple[Positive, Positive, Positive]
+
+_FEATURE: Final = re.compile(r"(?=.)([+-]x)?([+-]y)?([+-]z)?")
+
+
+class Cuboid(Value):
+    """A block with sizes along X, Y and Z."""
+
+    kind: Literal["cuboid"] = "cuboid"
+    size: Size
+
+
+class Wedge(Value):
+    """A right triangle in the plane of X and up, drawn out along the third axis; right angle at −X −up."""
+
+    kind: Literal["wedge"] = "wedge"
+    size: Size
+
+
+class Pyramid(Value):
+    """A base at −up and an apex in the middle of +up."""
+
+    kind: Literal["pyramid"] = "pyramid"
+    size: Size
+
+
+class Sphere(Value):
+    """A ball."""
+
+    kind: Literal["sphere"] = "sphere"
+    diameter: Positive
+
+
+class Cylinder(Value):
+    """A round bar along up."""
+
+    kind: Literal["cylinder"] = "cylinder"
+    diameter: Positive
+    height: Positive
+
+
+class Cone(Value):
+    """A round base at −up and an apex at +up."""
+
+    kind: Literal["cone"] = "cone"
+    diameter: Positive
+    height: Positive
+
+
+class Tube(Value):
+    """A cylinder with a round bore along up."""
+
+    kind: Literal["tube"] = "tube"
+    diameter: Positive
+    bore: Positive
+    height: Positive
+
+    @model_validator(mode="after")
+    def _bore_fits(self) -> Self:
+        if self.bore >= self.diameter:
+            raise ValueError("the bore must be below the diameter")
+        return self
+
+
+class Ring(Value):
+    """A torus about up: `diameter` outermost, `thickness` of its round section."""
+
+    kind: Literal["ring"] = "ring"
+    diameter: Positive
+    thickness: Positive
+
+    @model_validator(mode="after")
+    def _section_fits(self) -> Self:
+        if self.thickness >= self.diameter / 2:
+            raise ValueError("the thickness must be below half the diameter")
+        return self
+
+
+class Plate(Value):
+    """A flat rectangle across up; sizes along the other two axes, in the order x, y, z."""
+
+    kind: Literal["plate"] = "plate"
+    size: tuple[Positive, Positive]
+
+
+class Mesh(Value):
+    """Triangles over vertices; its local box is that of its vertices."""
+
+    kind: Literal["mesh"] = "mesh"
+    vertices: Annotated[tuple[Vector, ...], Field(min_length=1, max_length=200_000)]
+    triangles: Annotated[tuple[tuple[Index, Index, Index], ...], Field(max_length=400_000)]
+
+    @model_validator(mode="after")
+    def _corners_exist(self) -> Self:
+        for number, triangle in enumerate(self.triangles):
+            if max(triangle) >= len(self.vertices):
+                raise ValueError(f"triangle {number} names a vertex that is not there")
+        return self
+
+
+Solid = Annotated[
+    Cuboid | Wedge | Pyramid | Sphere | Cylinder | Cone | Tube | Ring | Plate | Mesh, Field(discriminator="kind")
+]
+
+
+@dataclass(frozen=True)
+class Box:
+    """A box along the axes of some frame: its least and largest coordinates, (3,) each."""
+
+    least: Array
+    most: Array
+
+    @property
+    def centre(self) -> Array:
+        """(3,) the middle of the box."""
+        return np.asarray((self.least + self.most) / 2)
+
+    def feature(self, name: str) -> Array:
+        """(3,) the point of the box with this name: `centre`, `+x` (face), `+x-y` (edge), `+x+y-z` (corner)."""
+        signs = feature_signs(name)
+        return np.asarray(self.centre + signs * (self.most - self.least) / 2)
+
+    def with_box(self, other: Box) -> Box:
+        """Return the least box around both."""
+        return Box(np.minimum(self.least, other.least), np.maximum(self.most, other.most))
+
+
+def is_feature(name: str) -> bool:
+    """Tell whether this is the name of a point of a box."""
+    return name == "centre" or _FEATURE.fullmatch(name) is not None
+
+
+def feature_signs(name: str) -> Array:
+    """(3,) of −1, 0 and 1: where on a box the point of this name lies."""
+    return np.array([(f"+{axis}" in name) - float(f"-{axis}" in name) for axis in "xyz"])
+
+
+def local_box(solid: Solid, up: int) -> Box:
+    """Box of a solid in its own coordinates; up: index of the up axis."""
+    axes = np.eye(3)
+    return Box(-support(solid, up, -axes), support(solid, up, axes))
+
+
+def support(solid: Solid, up: int, directions_local: Array) -> Array:
+    """Largest dot product of each direction with a point of the solid.
+
+    up: index of the up axis; directions_local (n, 3), of any length. Returns (n,), exact for round solids.
+    Source: Ericson, "Real-Time Collision Detection" (2005), section 9.5.4 (support mappings); a torus is the
+    Minkowski sum of a circle and a ball, so its support is the sum of theirs.
+    """
+    along = directions_local[:, up]
+    across = np.linalg.norm(np.delete(directions_local, up, axis=1), axis=1)
+    match solid:
+        case Cuboid() | Plate():
+            return np.asarray(np.abs(directions_local) @ (_sizes(solid, up) / 2))
+        case Wedge() | Pyramid() | Mesh():
+            return np.asarray((directions_local @ vertices(solid, up).T).max(axis=1))
+        case Sphere():
+            return np.asarray(np.linalg.norm(directions_local, axis=1) * (solid.diameter / 2))
+        case Cylinder() | Tube():
+            return np.asarray(np.abs(along) * (solid.height / 2) + across * (solid.diameter / 2))
+        case Cone():
+            apex, base = along * (solid.height / 2), across * (solid.diameter / 2) - along * (solid.height / 2)
+            return np.asarray(np.maximum(apex, base))
+        case Ring():
+            circle = across * ((solid.diameter - solid.thickness) / 2)
+            return np.asarray(circle + np.linalg.norm(directions_local, axis=1) * (solid.thickness / 2))
+        case _:
+            assert_never(solid)
+
+
+def box_under(solid: Solid, up: int, target_from_local: Array) -> Box:
+    """Exact box of a solid in the coordinates that an affine map (4, 4) leads to."""
+    rows = target_from_local[:3, :3]
+    place = target_from_local[:3, 3]
+    return Box(place - support(solid, up, -rows), place + support(solid, up, rows))
+
+
+def vertices(solid: Wedge | Pyramid | Mesh, up: int) -> Array:
+    """(n, 3) corners of a flat-sided solid that is no block, in its own coordinates."""
+    if isinstance(solid, Mesh):
+        return np.array(solid.vertices, dtype=np.float64)
+    third = 3 - up  # X is never up, so the axes other than X are up and this one
+    if isinstance(solid, Wedge):
+        corners = [(-1, -1, -1), (-1, -1, 1), (1, -1, -1), (1, -1, 1), (-1, 1, -1), (-1, 1, 1)]
+    else:
+        corners = [(-1, -1, -1), (-1, -1, 1), (1, -1, -1), (1, -1, 1), (0, 1, 0)]
+    signs = np.zeros((len(corners), 3))
+    signs[:, (0, up, third)] = corners
+    return np.asarray(signs * np.array(solid.size) / 2)
+
+
+def _sizes(solid: Cuboid | Plate, up: int) -> Array:
+    return np.insert(np.array(solid.size), up, 0.0) if isinstance(solid, Plate) else np.array(solid.size)

@@ -1,0 +1,96 @@
+"""How far off is turned into points and a verdict, the same way for every kind of check."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Final, Literal
+
+from cubedrill.core.values import Value
+
+RULES_VERSION: Final = "1"
+
+Verdict = Literal["pass", "near", "fail", "not judged"]
+
+RELATIVE_GUARD: Final = 1e-9  # of the tolerance: a difference written in decimals may round to just above it
+LENGTH_GUARD: Final = 8 * 2.0**-52  # of the largest coordinate: what float64 subtraction of such numbers leaves
+
+
+class CheckResult(Value):
+    """One thing tested: what was wanted, what was found, how far off, and what it is worth.
+
+    target, submitted, difference and tolerance are in the exercise's units along the named space: one number an
+    axis, or one number for a distance. submitted and difference are none where the object is gone.
+    """
+
+    id: str
+    kind: str
+    object: str
+    label: str
+    space: str
+    unit: str
+    axes: tuple[str, ...]
+    target: tuple[float, ...]
+    submitted: tuple[float, ...] | None
+    difference: tuple[float, ...] | float | None
+    tolerance: tuple[float, ...] | float
+    points: float
+    of: float
+    verdict: Verdict
+    text: str
+
+
+class Cause(Value):
+    """The likely reason for a miss."""
+
+    object: str
+    code: str
+    step: int
+    text: str
+    confidence: float
+
+
+class Report(Value):
+    """The whole verdict on one submission. The same input gives the same report."""
+
+    rules_version: str
+    score: float | None
+    points: float
+    of: float
+    passed: bool
+    checks: tuple[CheckResult, ...]
+    causes: tuple[Cause, ...] = ()
+
+
+def misses(difference: float, tolerance: float, largest: float) -> float:
+    """How many tolerances a length difference is beyond its target: at most 1 where it passes.
+
+    largest: the greatest absolute coordinate compared, in the same unit. A zero tolerance is missed infinitely far.
+    """
+    difference = abs(difference)
+    if difference <= tolerance * (1 + RELATIVE_GUARD) + LENGTH_GUARD * largest:
+        return min(difference / tolerance, 1.0) if tolerance else 0.0
+    return difference / tolerance if tolerance else math.inf
+
+
+def share_of_points(missed: float, zero_at: float) -> float:
+    """Share of the points: 1 up to the tolerance, 0 from zero_at tolerances on, a straight line between."""
+    if missed <= 1:
+        return 1.0
+    return (zero_at - missed) / (zero_at - 1) if missed < zero_at else 0.0
+
+
+def verdict_of(missed: float, share: float) -> Verdict:
+    """Pass within the tolerance; near beyond it while points are left; else fail."""
+    if missed <= 1:
+        return "pass"
+    return "near" if share > 0 else "fail"
+
+
+def report_of(results: Sequence[CheckResult], pass_mark: float) -> Report:
+    """Add up the results; what was not judged leaves the total."""
+    judged = [result for result in results if result.verdict != "not judged"]
+    points, of = math.fsum(result.points for result in judged), math.fsum(result.of for result in judged)
+    score = points / of if of else None
+    passed = score is not None and score * (1 + RELATIVE_GUARD) >= pass_mark
+    return Report(rules_version=RULES_VERSION, score=score, points=points, of=of, passed=passed, checks=tuple(results))

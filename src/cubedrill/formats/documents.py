@@ -1,0 +1,73 @@
+"""Our own JSON files: exercises and submissions. Every error names the file, the place in it and what was expected."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Final, TypeVar
+
+from pydantic import BaseModel, ValidationError
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.exercise import Exercise, require_sound
+from cubedrill.core.submission import StepsSubmission
+
+LARGEST_FILE: Final = 20 * 1024 * 1024  # bytes; a mesh of 200,000 vertices stays below it
+
+SCHEMAS: Final[dict[str, type[BaseModel]]] = {"exercise": Exercise, "submission": StepsSubmission}
+
+Document = TypeVar("Document", Exercise, StepsSubmission)
+
+
+class FormatError(Exception):
+    """A file that cannot be used: one sentence with the file, the place in it and what was expected."""
+
+
+def read_exercise(path: Path) -> Exercise:
+    """Read an exercise whose start, reference and checks can be carried out; raise FormatError otherwise."""
+    exercise = parsed(Exercise, _bytes_of(path), path.name)
+    try:
+        require_sound(exercise)
+    except CoreError as error:
+        raise FormatError(f"{path.name}: {error.text}") from None
+    return exercise
+
+
+def read_submission(path: Path) -> StepsSubmission:
+    """Read a submission; raise FormatError where it is none."""
+    return parsed(StepsSubmission, _bytes_of(path), path.name)
+
+
+def parsed(model: type[Document], content: bytes, file: str) -> Document:
+    """Return the value that the bytes of a JSON file hold; raise FormatError that names the first wrong place."""
+    try:
+        return model.model_validate_json(content)
+    except ValidationError as error:
+        first = error.errors(include_url=False)[0]
+        place = place_of(first["loc"])
+        where = f"{file}, at {place}" if place else file
+        raise FormatError(f"{where}: {sentence_of(first['msg'])}") from None
+
+
+def place_of(location: Sequence[str | int]) -> str:
+    """Write the place of an error as `start.objects[2].size[0]`."""
+    parts = [f"[{part}]" if isinstance(part, int) else f".{part}" for part in location]
+    return "".join(parts).removeprefix(".")
+
+
+def sentence_of(message: str) -> str:
+    """Turn a validator's message into a sentence that begins in lower case and ends in a full stop."""
+    plain = message.removeprefix("Value error, ").replace("Extra inputs are not permitted", "this key is not known")
+    return plain[:1].lower() + plain[1:].removesuffix(".") + "."
+
+
+def _bytes_of(path: Path) -> bytes:
+    try:
+        size = path.stat().st_size
+        content = path.read_bytes() if size <= LARGEST_FILE else b""
+    except OSError as error:
+        raise FormatError(f"{path.name}: the file cannot be read ({error.strerror}); check its name.") from None
+    if size > LARGEST_FILE:
+        limit = LARGEST_FILE // 1024 // 1024
+        raise FormatError(f"{path.name}: the file is larger than {limit} MB; hand in less in one file.")
+    return content

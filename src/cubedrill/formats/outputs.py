@@ -1,0 +1,57 @@
+"""What the commands print: states and reports as plain values for JSON, with numbers in shortest round-trip form."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from cubedrill.core.conventions import Conventions
+from cubedrill.core.errors import CoreError
+from cubedrill.core.reading import Reading
+from cubedrill.core.replay import State
+from cubedrill.core.verdict import Report
+
+
+def reading_output(reading: Reading, conventions: Conventions) -> dict[str, Any]:
+    """One object of `replay --json`: matrix column by column, angles in the exercise's unit."""
+    box = reading.world_box
+    return {
+        "world_from_local": reading.world_from_local.ravel(order="F").tolist(),
+        "parent": reading.parent,
+        "translation": reading.translation.tolist(),
+        "rotation": reading.rotation.tolist(),
+        "scale": reading.scale.tolist(),
+        "euler": (reading.euler_rad / conventions.radians_per_unit).tolist(),
+        "skewed": reading.skewed,
+        "pivot_world": reading.pivot_world.tolist(),
+        "world_box": {"min": box.least.tolist(), "max": box.most.tolist()} if box else None,
+    }
+
+
+def objects_output(state: State) -> dict[str, Any]:
+    """All objects of a state, by id."""
+    conventions = state.scene.conventions
+    return {object_id: reading_output(reading, conventions) for object_id, reading in state.readings.items()}
+
+
+def replay_output(states: list[State], every: bool) -> dict[str, Any]:
+    """Write what `replay --json` prints."""
+    output: dict[str, Any] = {"steps": len(states) - 1, "objects": objects_output(states[-1])}
+    if every:
+        output["states"] = [{"objects": objects_output(state)} for state in states]
+    return output
+
+
+def error_output(error: CoreError) -> dict[str, Any]:
+    """Write a refused step."""
+    return {"error": {"step": error.step, "object": error.object, "code": error.code, "text": error.text}}
+
+
+def report_output(report: Report, submission: str) -> dict[str, Any]:
+    """One line of `check --json`."""
+    keys = {"id", "verdict", "difference", "tolerance", "points", "of", "text"}
+    return {
+        "submission": submission,
+        **report.model_dump(mode="json", include={"score", "points", "of", "passed"}),
+        "checks": [result.model_dump(mode="json", include=keys) for result in report.checks],
+        "causes": [cause.model_dump(mode="json") for cause in report.causes],
+    }
