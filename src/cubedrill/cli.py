@@ -16,10 +16,12 @@ from rich.table import Table
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.judge import judge_scene
-from cubedrill.core.replay import State, replay
+from cubedrill.core.reading import Reading
+from cubedrill.core.replay import State, readings_of, replay
 from cubedrill.core.wording import number
 from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_submission
 from cubedrill.formats.outputs import error_output, replay_output, report_output
+from cubedrill.settings import Settings, SettingsError, settings_from
 
 REFUSED = 1  # a step cannot be done
 UNREADABLE = 2  # a file cannot be used
@@ -54,9 +56,9 @@ def replay_command(
     if as_json:
         _print_json(replay_output(states, every))
         return
-    for step, state in enumerate(states):
+    for step, (state, readings) in enumerate(zip(states, readings_of(states), strict=True)):
         if every or state is states[-1]:
-            _print_state(step, state)
+            _print_state(step, state, readings)
 
 
 @app.command("check")
@@ -126,12 +128,12 @@ def _print_json(value: dict[str, Any]) -> None:
     typer.echo(json.dumps(value, allow_nan=False, ensure_ascii=False))
 
 
-def _print_state(step: int, state: State) -> None:
+def _print_state(step: int, state: State, readings: dict[str, Reading]) -> None:
     unit = state.scene.conventions
     table = Table(title=f"Step {step}: {state.sentence}" if step else "Start", title_justify="left")
     for heading in ("object", f"pivot in world ({unit.length})", f"angles in parent ({unit.angle})", "scale in parent"):
         table.add_column(heading)
-    for object_id, reading in state.readings.items():
+    for object_id, reading in readings.items():
         angles = reading.euler_rad / unit.radians_per_unit
         rows = ("  ".join(number(value) for value in row) for row in (reading.pivot_world, angles, reading.scale))
         table.add_row(object_id + (" (skewed)" if reading.skewed else ""), *rows)
@@ -155,3 +157,51 @@ def _write_csv(file: Path, lines: list[dict[str, Any]]) -> None:
         table.writeheader()
         for line in lines:
             table.writerow({**line, "error": line["error"]["text"] if "error" in line else ""})
+
+
+@app.command("openapi")
+def openapi_command() -> None:
+    """Print the description of the web API, from which the screens' client is generated."""
+    from cubedrill.api.app import create_app  # noqa: PLC0415 - the web side is not needed to replay or check
+
+    typer.echo(json.dumps(create_app(Settings(database_url="")).openapi(), indent=1, ensure_ascii=False))
+
+
+@app.command("serve")
+def serve_command(host: str = "127.0.0.1", port: int = 8400) -> None:
+    """Serve the screens and the API; the database is named by CUBE_DRILL_DATABASE_URL."""
+    _serve(_settings(), host, port)
+
+
+@app.command("demo")
+def demo_command(host: str = "127.0.0.1", port: int = 8400) -> None:
+    """Load Saltmere Harbour into the database named by CUBE_DRILL_DATABASE_URL, and serve it."""
+    from sqlalchemy.orm import Session  # noqa: PLC0415
+
+    from cubedrill.demo.load import PASSWORD, SHOWN_SIGN_INS, load_demo  # noqa: PLC0415
+    from cubedrill.store.database import engine_for, migrate  # noqa: PLC0415
+
+    settings = _settings()
+    migrate(settings.database_url)
+    with Session(engine_for(settings.database_url)) as db, db.begin():
+        load_demo(db)
+    typer.echo(f"Cube Drill is at http://{host}:{port}")
+    typer.echo(f"Sign in as {', '.join(SHOWN_SIGN_INS)} (odile is the instructor); the password is {PASSWORD}")
+    _serve(settings, host, port)
+
+
+def _settings() -> Settings:
+    try:
+        return settings_from()
+    except SettingsError as error:
+        raise _stopped(str(error), UNREADABLE) from None
+
+
+def _serve(settings: Settings, host: str, port: int) -> None:
+    import uvicorn  # noqa: PLC0415
+
+    from cubedrill.api.app import create_app  # noqa: PLC0415
+    from cubedrill.store.database import migrate  # noqa: PLC0415
+
+    migrate(settings.database_url)
+    uvicorn.run(create_app(settings), host=host, port=port, log_level="warning", access_log=False)

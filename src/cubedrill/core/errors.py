@@ -10,13 +10,13 @@ SENTENCES: Final[dict[str, str]] = {
     "check-object": "Check {check} names {object}, which is not in the target scene; name one of its objects.",
     "duplicate-id": "The id {object} is given twice; give each object an id of its own.",
     "line-zero": "The line's two points coincide, so it has no direction; choose two points that lie apart.",
-    "locked": "{object} is locked and cannot be changed; choose another object.",
-    "no-box": "{object} has no solid in it and so no box; name its pivot instead.",
+    "locked": "{name} is locked and cannot be changed; choose another object.",
+    "no-box": "{name} has no solid in it and so no box; name its pivot instead.",
     "no-reference": "The exercise has neither a target nor reference steps; give one of them.",
     "not-invertible": "{object} would be flattened to nothing; keep every size above zero.",
     "parent-loop": "{object} would be inside itself by its parents; choose another parent.",
     "quaternion-length": "The rotation of {object} is a quaternion of length {length}; it must be 1.",
-    "too-large": "{object} would end up too far away to be worked out; use smaller numbers.",
+    "too-large": "{name} would end up too far away to be worked out; use smaller numbers.",
     "unknown-object": "There is no object {object} in the scene; use the id of an object that is there.",
     "unknown-parent": "The parent {parent} of {object} is not in the scene; name an object that is there, or none.",
     "view-parallel": "The view's right and up lie along one line or have no length; give two directions that differ.",
@@ -26,7 +26,7 @@ SENTENCES: Final[dict[str, str]] = {
 class CoreError(Exception):
     """A request that cannot be carried out; nothing was changed.
 
-    code: a key of SENTENCES. facts: what fills its sentence. step: counted from 1 where a step is to blame.
+    code: a key of SENTENCES. facts: what fills its sentence; `object` is an id, `name` what people call it. step: counted from 1 where a step is to blame.
     """
 
     def __init__(self, code: str, **facts: object) -> None:
@@ -49,7 +49,7 @@ class CoreError(Exception):
     @property
     def text(self) -> str:
         """One sentence: where, what, what to do."""
-        sentence = SENTENCES[self.code].format(**self.facts)
+        sentence = SENTENCES[self.code].format(**{"name": self.object, **self.facts})
         return sentence if self.step is None else f"Step {self.step}: {sentence}"
 
     def __str__(self) -> str:

@@ -14,22 +14,16 @@ from cubedrill.core.steps import Step, apply_step, sentence_of
 
 @dataclass(frozen=True)
 class State:
-    """The scene after a step, and what was shown before it: Euler angles are read nearest to that."""
+    """The scene after a step, with that step and the scene before it; the start has neither."""
 
     scene: Scene
-    before: State | None = None
     step: Step | None = None
+    before: Scene | None = None
 
     @cached_property
     def sentence(self) -> str:
         """The step that led here, in words; empty at the start."""
-        return sentence_of(self.before.scene, self.step) if self.before and self.step else ""
-
-    @cached_property
-    def readings(self) -> dict[str, Reading]:
-        """Every object in numbers."""
-        shown = self.before.readings if self.before else {}
-        return read_scene(self.scene, {object_id: reading.euler_rad for object_id, reading in shown.items()})
+        return sentence_of(self.before, self.step) if self.before and self.step else ""
 
 
 def replay(start: Scene, steps: Iterable[Step]) -> list[State]:
@@ -39,12 +33,21 @@ def replay(start: Scene, steps: Iterable[Step]) -> list[State]:
     """
     states = [State(start)]
     for step in steps:
-        states.append(_after(states[-1], step, len(states)))
+        states.append(_after(states[-1].scene, step, len(states)))
     return states
 
 
-def _after(before: State, step: Step, number: int) -> State:
+def readings_of(states: Iterable[State]) -> list[dict[str, Reading]]:
+    """Every object in numbers, a state at a time; angles are read nearest to those of the state before."""
+    readings: list[dict[str, Reading]] = []
+    for state in states:
+        shown = readings[-1] if readings else {}
+        readings.append(read_scene(state.scene, {i: reading.euler_rad for i, reading in shown.items()}))
+    return readings
+
+
+def _after(before: Scene, step: Step, number: int) -> State:
     try:
-        return State(apply_step(before.scene, step), before, step)
+        return State(apply_step(before, step), step, before)
     except CoreError as error:
         raise error.at_step(number) from None

@@ -115,7 +115,7 @@ class Scene:
         item = self[object_id]
         parent_from_local = item.parent_from_local.copy()
         parent_from_local[:3, 3] += displacement_parent
-        return replace(item, parent_from_local=require_affine(parent_from_local, item.name))
+        return replace(item, parent_from_local=require_affine(parent_from_local, item.id))
 
 
 def scene_of(objects: Iterable[SceneObject], conventions: Conventions, marker: Array, plot: Box | None = None) -> Scene:

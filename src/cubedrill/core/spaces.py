@@ -99,7 +99,7 @@ def place_world(scene: Scene, object_id: str, at: str) -> Array:
         return scene.pivot_world(object_id)
     box = scene.local_box(object_id)
     if box is None:
-        raise CoreError("no-box", object=item.name)
+        raise CoreError("no-box", object=object_id, name=item.name)
     return mapped(scene.world_from_local(object_id), box.feature(at))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import assert_never
 
@@ -16,6 +17,12 @@ def number(value: float) -> str:
     """Write a number with at most DIGITS significant figures and a real minus sign."""
     text = f"{value:.{DIGITS}g}"
     return "0" if text == "-0" else text.replace("-", "−")
+
+
+def rounded(value: float, tolerance: float) -> str:
+    """Write a measured number as finely as its tolerance can tell: to a hundredth of it or better."""
+    places = 2 - math.floor(math.log10(tolerance)) if tolerance > 0 else DIGITS
+    return number(round(value, places))
 
 
 def length(value: float, conventions: Conventions) -> str:

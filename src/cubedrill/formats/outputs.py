@@ -7,7 +7,7 @@ from typing import Any
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.reading import Reading
-from cubedrill.core.replay import State
+from cubedrill.core.replay import State, readings_of
 from cubedrill.core.verdict import Report
 
 
@@ -27,17 +27,15 @@ def reading_output(reading: Reading, conventions: Conventions) -> dict[str, Any]
     }
 
 
-def objects_output(state: State) -> dict[str, Any]:
-    """All objects of a state, by id."""
-    conventions = state.scene.conventions
-    return {object_id: reading_output(reading, conventions) for object_id, reading in state.readings.items()}
-
-
 def replay_output(states: list[State], every: bool) -> dict[str, Any]:
     """Write what `replay --json` prints."""
-    output: dict[str, Any] = {"steps": len(states) - 1, "objects": objects_output(states[-1])}
+    conventions = states[0].scene.conventions
+    read = readings_of(states)
+    shown = read if every else read[-1:]
+    objects = [{i: reading_output(reading, conventions) for i, reading in state.items()} for state in shown]
+    output: dict[str, Any] = {"steps": len(states) - 1, "objects": objects[-1]}
     if every:
-        output["states"] = [{"objects": objects_output(state)} for state in states]
+        output["states"] = [{"objects": state} for state in objects]
     return output
 
 

@@ -1,14 +1,15 @@
 """Checks: one thing tested each. A module a kind.
 
-To add a kind: its module with a model (a literal `kind`) and a `judge`, then one line in each of `Check` and
-`judge_check` below.
+To add a kind: its module with a model (a literal `kind`) and a `judge`, then one line in each of `Check`,
+`judge_check` and `halo_of` below.
 """
 
 from __future__ import annotations
 
 from typing import assert_never
 
-from cubedrill.core.checks.position import PositionCheck
+from cubedrill.core.checks.position import Halo, PositionCheck
+from cubedrill.core.checks.position import halo as position_halo
 from cubedrill.core.checks.position import judge as judge_position
 from cubedrill.core.scene import Scene
 from cubedrill.core.verdict import CheckResult
@@ -21,5 +22,14 @@ def judge_check(check: Check, target: Scene, submitted: Scene) -> CheckResult:
     match check:
         case PositionCheck():
             return judge_position(check, target, submitted)
+        case _:
+            assert_never(check)
+
+
+def halo_of(check: Check, object_id: str, target: Scene) -> Halo | None:
+    """Return the check's tolerance as a block to draw around the target, where it has one."""
+    match check:
+        case PositionCheck():
+            return position_halo(check, object_id, target)
         case _:
             assert_never(check)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Annotated, Literal, Self
 
@@ -64,6 +63,15 @@ class PositionCheck(Value):
 
 
 @dataclass(frozen=True)
+class Halo:
+    """A tolerance as a block in the world: its directions (3, 3) as columns, centre (3,) and half sizes (3,)."""
+
+    world_from_axes: Array
+    centre_world: Array
+    half_sizes: Array
+
+
+@dataclass(frozen=True)
 class Measured:
     """One object's place along the checked axes, in the target and as submitted, and how many tolerances it is off."""
 
@@ -111,6 +119,22 @@ def measure(check: PositionCheck, object_id: str, target: Scene, submitted: Scen
     return Measured(object_id, wanted, found, _missed(check, wanted, found))
 
 
+def halo(check: PositionCheck, object_id: str, target: Scene) -> Halo | None:
+    """Return the block in which the object lies while the check passes and nothing but its place differs.
+
+    The target's box along the check's axes, wider by the tolerance on each side; none for an object without a box.
+    """
+    world_from_axes = frame_of(target, check.space, object_id).world_from_axes
+    axes_from_world = np.eye(4)
+    axes_from_world[:3, :3] = world_from_axes.T
+    box = target.box(object_id, axes_from_world)
+    if box is None:
+        return None
+    half_sizes = (box.most - box.least) / 2
+    half_sizes[check.axis_indices] += check.tolerances
+    return Halo(world_from_axes, world_from_axes @ box.centre, half_sizes)
+
+
 def _coordinates(check: PositionCheck, object_id: str, scene: Scene, frame: Frame) -> Array:
     return frame.coordinates(place_world(scene, object_id, check.point))[check.axis_indices]
 
@@ -143,12 +167,12 @@ def _text(check: PositionCheck, target: Scene, worst: Measured) -> str:
     if check.measure == "distance":
         off = float(np.linalg.norm(worst.submitted - worst.target))
         within = wording.number(check.tolerances[0])
-        return f"{label}, in {space}: {wording.number(off)} {unit} away, wanted within {within}."
+        return f"{label}, in {space}: {wording.rounded(off, check.tolerances[0])} {unit} away, wanted within {within}."
     rows = zip(check.axes.upper(), worst.submitted, worst.target, check.tolerances, strict=True)
-    parts = [_axis_text(axis, unit, row) for axis, *row in rows]
+    parts = [_axis_text(axis, unit, *numbers) for axis, *numbers in rows]
     return f"{label}, in {space}: {'; '.join(parts)}."
 
 
-def _axis_text(axis: str, unit: str, row: Iterable[float]) -> str:
-    submitted, target, tolerance = (wording.number(value) for value in row)
-    return f"{axis} {submitted} {unit}, wanted {target} ± {tolerance}"
+def _axis_text(axis: str, unit: str, submitted: float, target: float, tolerance: float) -> str:
+    found, wanted = (wording.rounded(value, tolerance) for value in (submitted, target))
+    return f"{axis} {found} {unit}, wanted {wanted} ± {wording.number(tolerance)}"

@@ -26,5 +26,5 @@ def acted_on(scene: Scene, ids: Sequence[str]) -> list[str]:
     left = [i for i in chosen if not any(ancestor in chosen for ancestor in scene.ancestors(i))]
     for object_id in left:
         if scene[object_id].locked:
-            raise CoreError("locked", object=scene[object_id].name)
+            raise CoreError("locked", object=object_id, name=scene[object_id].name)
     return left

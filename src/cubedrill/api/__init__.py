@@ -1,0 +1,1 @@
+"""The web side: routers that translate, and one place each for sign-in, errors and headers."""

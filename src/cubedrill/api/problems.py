@@ -1,0 +1,101 @@
+"""Errors as RFC 9457 problem details, each with one sentence for people."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from sqlalchemy.exc import OperationalError
+from starlette.exceptions import HTTPException
+
+from cubedrill.core.errors import CoreError
+from cubedrill.formats.documents import place_of, sentence_of
+from cubedrill.service.errors import Code, RefusedError
+from cubedrill.service.views import DraftView
+
+STATUS: Final[dict[Code, int]] = {
+    "signed-out": 401,
+    "sign-in-failed": 401,
+    "too-many-tries": 429,
+    "not-found": 404,
+    "wrong-role": 403,
+    "stale-draft": 409,
+    "nothing-done": 422,
+}
+TITLES: Final = {
+    400: "Unreadable request",
+    401: "Sign in",
+    403: "Not allowed",
+    404: "Not found",
+    405: "Not possible here",
+    409: "Changed elsewhere",
+    411: "Length missing",
+    413: "Too large",
+    422: "Cannot be done",
+    429: "Too many tries",
+    503: "Not ready",
+}
+MEDIA_TYPE: Final = "application/problem+json"
+
+
+class Problem(BaseModel):
+    """Problem details. code: closed; detail: one sentence; place: where in the request; newer: the draft that won."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    code: str
+    place: str | None = None
+    step: int | None = None
+    object: str | None = None
+    newer: DraftView | None = None
+
+
+DECLARED: Final[dict[int | str, dict[str, Any]]] = {
+    status: {
+        "description": TITLES[status],
+        "content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
+    }
+    for status in (400, 401, 403, 404, 409, 411, 413, 422, 429, 503)
+}
+
+
+def problem(status: int, code: str, detail: str, **facts: Any) -> JSONResponse:
+    """Return a problem as an answer."""
+    body = Problem(title=TITLES.get(status, "Error"), status=status, detail=detail, code=code, **facts)
+    content = body.model_dump(mode="json", exclude_none=True)
+    return JSONResponse(content, status, media_type=MEDIA_TYPE)
+
+
+def add_problem_handlers(app: FastAPI) -> None:
+    """Turn every refusal into a problem."""
+
+    @app.exception_handler(RefusedError)
+    def refused(_: Request, error: RefusedError) -> JSONResponse:
+        return problem(STATUS[error.code], error.code, error.text, newer=error.newer)
+
+    @app.exception_handler(CoreError)
+    def not_done(_: Request, error: CoreError) -> JSONResponse:
+        return problem(422, error.code, error.text, step=error.step, object=error.object)
+
+    @app.exception_handler(RequestValidationError)
+    def not_valid(_: Request, error: RequestValidationError) -> JSONResponse:
+        first = error.errors()[0]
+        place = place_of(first["loc"])
+        if first["type"] == "json_invalid":
+            return problem(400, "unreadable", "The request is not readable JSON; send it again.", place=place)
+        return problem(422, "not-valid", f"At {place}: {sentence_of(first['msg'])}", place=place)
+
+    @app.exception_handler(HTTPException)
+    def other(_: Request, error: HTTPException) -> JSONResponse:
+        detail = str(error.detail).rstrip(".") + "."
+        return problem(error.status_code, f"http-{error.status_code}", detail)
+
+    @app.exception_handler(OperationalError)
+    def no_database(_: Request, __: OperationalError) -> JSONResponse:
+        sentence = "The database cannot be reached just now; your work is kept here, try again in a moment."
+        return problem(503, "no-database", sentence)

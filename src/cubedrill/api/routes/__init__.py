@@ -1,0 +1,1 @@
+"""Routers: auth, schema, one call to a service."""

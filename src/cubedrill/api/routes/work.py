@@ -1,0 +1,91 @@
+"""The start page, the bench, handing in, and looking at what was handed in."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Annotated, Any, Self
+
+from fastapi import APIRouter, Path
+from pydantic import BeforeValidator, Field, model_validator
+
+from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
+from cubedrill.core.steps import StepList
+from cubedrill.core.values import Value
+from cubedrill.service import bench, home, review
+from cubedrill.service.views import BenchView, DraftView, HomeView, ResultView, SubmissionsView
+
+router = APIRouter(tags=["work"])
+
+
+def _no_bool(value: Any) -> Any:
+    if isinstance(value, bool):
+        raise ValueError("a whole number is expected")
+    return value
+
+
+LARGEST_ID = 2**63 - 1
+Count = Annotated[int, Field(ge=0, le=LARGEST_ID), BeforeValidator(_no_bool)]
+AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+SubmissionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+
+
+class SaveDraft(Value):
+    """All steps, how many of them count, and the revision they were made on."""
+
+    revision: Count
+    cursor: Count
+    steps: StepList
+
+    @model_validator(mode="after")
+    def _cursor_within(self) -> Self:
+        if self.cursor > len(self.steps):
+            raise ValueError("the cursor is at most the number of steps")
+        return self
+
+
+class HandIn(Value):
+    """The revision of the draft that is handed in."""
+
+    revision: Count
+
+
+class HandedIn(Value):
+    """The submission that was made, or that was there for this revision already."""
+
+    submission: int
+
+
+@router.get("/home")
+def get_home(person: CurrentPerson, db: Database) -> HomeView:
+    """What is set for me, and what I have set."""
+    return home.home_of(db, person)
+
+
+@router.get("/assignments/{assignment}/bench")
+def get_bench(assignment: AssignmentId, person: CurrentPerson, db: Database) -> BenchView:
+    """The exercise with my draft."""
+    return bench.open_bench(db, person, assignment)
+
+
+@router.put("/assignments/{assignment}/draft")
+def put_draft(assignment: AssignmentId, body: SaveDraft, person: PersonWhoChanges, db: Database) -> DraftView:
+    """Save my draft; a stale revision is refused with the newer draft in the answer."""
+    return bench.save(db, person, assignment, body.revision, (body.steps, body.cursor))
+
+
+@router.post("/assignments/{assignment}/submissions", status_code=201)
+def post_submission(assignment: AssignmentId, body: HandIn, person: PersonWhoChanges, db: Database) -> HandedIn:
+    """Hand in my draft; the same revision twice is one submission."""
+    return HandedIn(submission=bench.hand_in(db, person, assignment, body.revision, datetime.now(UTC)))
+
+
+@router.get("/assignments/{assignment}/submissions")
+def get_submissions(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SubmissionsView:
+    """What the class handed in."""
+    return review.class_submissions(db, person, assignment)
+
+
+@router.get("/submissions/{submission}")
+def get_submission(submission: SubmissionId, person: CurrentPerson, db: Database) -> ResultView:
+    """A checked submission."""
+    return review.result_of(db, person, submission)

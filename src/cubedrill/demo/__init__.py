@@ -1,0 +1,1 @@
+"""Saltmere Harbour: the made-up class, exercises and submissions of the demo."""

@@ -1,0 +1,65 @@
+"""Load Saltmere Harbour into a database: once; a second time changes nothing."""
+
+from __future__ import annotations
+
+import json
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from cubedrill.formats.documents import read_exercise, read_submission
+from cubedrill.service import bench
+from cubedrill.service.accounts import PASSWORDS
+from cubedrill.store.exercises import add_version
+from cubedrill.store.tables import Assignment, Classroom, Membership, Person
+
+HERE = Path(__file__).parent
+PASSWORD = "harbour-light"  # noqa: S105 - made up, and printed for everybody who runs the demo
+SHOWN_SIGN_INS = ("odile", "pim", "wren", "juno")
+
+
+def load_demo(db: Session, now: datetime | None = None) -> bool:
+    """Load people, exercises and submissions; return whether there was anything to load."""
+    if db.scalar(select(Person.id).limit(1)) is not None:
+        return False
+    now = now or datetime.now(UTC)
+    world: dict[str, Any] = json.loads((HERE / "people.json").read_text(encoding="utf-8"))
+    password_hash = PASSWORDS.hash(PASSWORD)
+    people = {
+        row["sign_in"]: Person(sign_in=row["sign_in"], name=row["name"], password_hash=password_hash)
+        for row in world["people"]
+    }
+    db.add_all(people.values())
+    db.flush()
+    roles = {people[row["sign_in"]].id: row["role"] for row in world["people"]}
+    for row in world["classes"]:
+        _add_class(db, row, roles, now)
+    for assignment in db.scalars(select(Assignment)).all():
+        _hand_in_all(db, assignment, people, now)
+    return True
+
+
+def _add_class(db: Session, row: dict[str, Any], roles: dict[int, str], now: datetime) -> None:
+    classroom = Classroom(name=row["name"])
+    db.add(classroom)
+    db.flush()
+    db.add_all(Membership(class_id=classroom.id, person_id=i, role=role) for i, role in roles.items())
+    for item in row["assignments"]:
+        exercise = read_exercise(HERE / "exercises" / f"{item['exercise']}.json")
+        version = add_version(db, exercise.id, exercise.model_dump(mode="json", exclude_unset=True))
+        evening = now.replace(hour=18, minute=0, second=0, microsecond=0)
+        due_at = evening + timedelta(days=item["due_in_days"])
+        db.add(Assignment(class_id=classroom.id, exercise_version_id=version.id, due_at=due_at))
+    db.flush()
+
+
+def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person], now: datetime) -> None:
+    files = sorted((HERE / "submissions" / assignment.exercise_version.exercise).glob("*.json"))
+    for number, file in enumerate(files):
+        steps = read_submission(file).steps
+        person = people[file.stem]
+        draft = bench.save(db, person, assignment.id, 0, (steps, len(steps)))
+        bench.hand_in(db, person, assignment.id, draft.revision, now - timedelta(hours=26, minutes=-47 * number))

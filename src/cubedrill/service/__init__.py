@@ -1,0 +1,1 @@
+"""What the product does, in the user's words."""

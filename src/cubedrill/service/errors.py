@@ -1,0 +1,34 @@
+"""Why a request was refused, as a closed code and one sentence."""
+
+from __future__ import annotations
+
+from typing import Final, Literal
+
+from cubedrill.service.views import DraftView
+
+Code = Literal[
+    "signed-out", "sign-in-failed", "too-many-tries", "not-found", "wrong-role", "stale-draft", "nothing-done"
+]
+
+SENTENCES: Final[dict[Code, str]] = {
+    "signed-out": "You are not signed in; sign in and try again.",
+    "sign-in-failed": "Name and password do not fit together; check both and try again.",
+    "too-many-tries": "There were too many tries to sign in; wait {minutes} minutes and try again.",
+    "not-found": "There is nothing here that you can open; go back to the start page.",
+    "wrong-role": "This page is for {role}s of the class; go back to the start page.",
+    "stale-draft": "This work was changed in another window; choose which steps to keep.",
+    "nothing-done": "There is no step to hand in yet; move something first.",
+}
+
+
+class RefusedError(Exception):
+    """A request that the rules of the product refuse; nothing was changed.
+
+    newer: the draft as it stands, where the one sent was out of date.
+    """
+
+    def __init__(self, code: Code, newer: DraftView | None = None, **facts: object) -> None:
+        self.code = code
+        self.newer = newer
+        self.text = SENTENCES[code].format(**facts)
+        super().__init__(self.text)

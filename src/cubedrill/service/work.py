@@ -1,0 +1,39 @@
+"""How far somebody is: drafts and submissions summed up, for the start page, the bench and the class."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from typing import TypeVar
+
+from cubedrill.service.views import WorkView
+from cubedrill.store.tables import Draft, Submission
+
+Key = TypeVar("Key")
+
+
+def work_of(draft: Draft | None, handed_in: Sequence[Submission]) -> WorkView:
+    """Sum up one student's draft and submissions for one thing set; submissions in the order in which they came."""
+    reports = [submission.reports[-1].document for submission in handed_in]
+    scores = [report["score"] for report in reports if report["score"] is not None]
+    started = draft is not None and draft.revision > 0
+    return WorkView(
+        state="handed in" if handed_in else "started" if started else "not started",
+        tries=len(handed_in),
+        best_score=max(scores, default=None),
+        passed=any(report["passed"] for report in reports),
+        newest_submission=handed_in[-1].id if handed_in else None,
+    )
+
+
+def by_person(handed_in: Iterable[Submission]) -> dict[int, list[Submission]]:
+    """Group submissions by the person who handed them in."""
+    groups: dict[int, list[Submission]] = defaultdict(list)
+    for submission in handed_in:
+        groups[submission.person_id].append(submission)
+    return groups
+
+
+def is_late(submission: Submission) -> bool:
+    """Tell whether a submission came after it was due."""
+    return submission.handed_in_at > submission.assignment.due_at

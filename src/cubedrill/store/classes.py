@@ -1,0 +1,37 @@
+"""Classes, who belongs to them, and what is set for them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, joinedload
+
+from cubedrill.store.tables import Assignment, Membership, Person
+
+_WITH_ALL = (joinedload(Assignment.classroom), joinedload(Assignment.exercise_version))
+
+
+def assignments_of(db: Session, person_id: int, role: str) -> Sequence[Assignment]:
+    """What is set for the classes in which a person has this role, the next due first."""
+    query = select(Assignment).join(Membership, Membership.class_id == Assignment.class_id).options(*_WITH_ALL)
+    query = query.where(Membership.person_id == person_id, Membership.role == role)
+    return db.scalars(query.order_by(Assignment.due_at, Assignment.id)).all()
+
+
+def assignment_by_id(db: Session, assignment_id: int) -> Assignment | None:
+    """Find what is set, with its class and exercise."""
+    return db.scalar(select(Assignment).options(*_WITH_ALL).where(Assignment.id == assignment_id))
+
+
+def role_in(db: Session, class_id: int, person_id: int) -> str | None:
+    """Return a person's role in a class; none for a stranger."""
+    query = select(Membership.role).where(Membership.class_id == class_id, Membership.person_id == person_id)
+    return db.scalar(query)
+
+
+def students_of(db: Session, class_id: int) -> Sequence[Person]:
+    """All students of a class by name."""
+    query = select(Person).join(Membership, Membership.person_id == Person.id)
+    query = query.where(Membership.class_id == class_id, Membership.role == "student")
+    return db.scalars(query.order_by(Person.name)).all()

@@ -1,0 +1,17 @@
+"""Alembic's entry: takes the address from the caller, or from CUBE_DRILL_DATABASE_URL on the command line."""
+
+import os
+
+from alembic import context
+from sqlalchemy import create_engine
+
+from cubedrill.store.tables import Base
+
+url = context.config.attributes.get("url") or os.environ["CUBE_DRILL_DATABASE_URL"]
+
+engine = create_engine(url)
+with engine.connect() as connection:
+    context.configure(connection=connection, target_metadata=Base.metadata)
+    with context.begin_transaction():
+        context.run_migrations()
+engine.dispose()

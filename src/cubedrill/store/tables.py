@@ -1,0 +1,177 @@
+"""The tables. Submissions, reports, exercise versions and events are never changed: a trigger refuses it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import BigInteger, DateTime, ForeignKey, Identity, Index, MetaData, UniqueConstraint, func
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+class Base(DeclarativeBase):
+    """Base of all tables; constraint names are fixed, so that migrations can name them."""
+
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(table_name)s_%(column_0_N_name)s",
+            "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+            "ck": "ck_%(table_name)s_%(constraint_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+    type_annotation_map = {  # noqa: RUF012 - SQLAlchemy reads it so
+        datetime: DateTime(timezone=True),
+        dict[str, Any]: JSONB,
+        list[Any]: JSONB,
+        int: BigInteger,
+    }
+
+
+class Person(Base):
+    """Somebody who can sign in."""
+
+    __tablename__ = "person"
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    sign_in: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str]
+    password_hash: Mapped[str]
+
+
+class Classroom(Base):
+    """A class of students with its instructors."""
+
+    __tablename__ = "class"
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+
+
+class Membership(Base):
+    """Somebody's part in a class: `student` or `instructor`."""
+
+    __tablename__ = "membership"
+
+    class_id: Mapped[int] = mapped_column(ForeignKey("class.id"), primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
+    role: Mapped[str]
+
+    person: Mapped[Person] = relationship()
+
+
+class ExerciseVersion(Base):
+    """A published exercise file; the number grows with each change."""
+
+    __tablename__ = "exercise_version"
+    __table_args__ = (UniqueConstraint("exercise", "number"),)
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    exercise: Mapped[str]
+    number: Mapped[int]
+    document: Mapped[dict[str, Any]]
+    published_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Assignment(Base):
+    """An exercise version set for a class."""
+
+    __tablename__ = "assignment"
+    __table_args__ = (UniqueConstraint("class_id", "exercise_version_id"),)
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    class_id: Mapped[int] = mapped_column(ForeignKey("class.id"))
+    exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
+    due_at: Mapped[datetime]
+
+    classroom: Mapped[Classroom] = relationship()
+    exercise_version: Mapped[ExerciseVersion] = relationship()
+
+
+class Draft(Base):
+    """A student's work on an assignment: all steps, how many of them count, and a revision that grows."""
+
+    __tablename__ = "draft"
+    __table_args__ = (UniqueConstraint("assignment_id", "person_id"),)
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    steps: Mapped[list[Any]]
+    cursor: Mapped[int]
+    revision: Mapped[int]
+    saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Submission(Base):
+    """What was handed in, as it was. One a draft revision, so that handing in twice makes one."""
+
+    __tablename__ = "submission"
+    __table_args__ = (
+        UniqueConstraint("assignment_id", "person_id", "draft_revision"),
+        UniqueConstraint("assignment_id", "person_id", "number"),
+    )
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    number: Mapped[int]
+    draft_revision: Mapped[int]
+    document: Mapped[dict[str, Any]]
+    handed_in_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+    assignment: Mapped[Assignment] = relationship()
+    person: Mapped[Person] = relationship()
+    reports: Mapped[list[Report]] = relationship(order_by="Report.id", viewonly=True)
+
+
+class Report(Base):
+    """The verdict that one version of the rules gave on a submission."""
+
+    __tablename__ = "report"
+    __table_args__ = (UniqueConstraint("submission_id", "rules_version"),)
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"))
+    rules_version: Mapped[str]
+    document: Mapped[dict[str, Any]]
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class SignedIn(Base):
+    """A session of somebody signed in; the browser holds the token, the table only its hash."""
+
+    __tablename__ = "signed_in"
+
+    token_hash: Mapped[str] = mapped_column(primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), index=True)
+    csrf_token: Mapped[str]
+    expires_at: Mapped[datetime]
+
+    person: Mapped[Person] = relationship()
+
+
+class SignInFailure(Base):
+    """A wrong name or password, kept to slow guessing down."""
+
+    __tablename__ = "sign_in_failure"
+    __table_args__ = (Index(None, "address", "failed_at"),)
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    sign_in: Mapped[str]
+    address: Mapped[str]
+    failed_at: Mapped[datetime]
+
+
+class Event(Base):
+    """Who did what, and when."""
+
+    __tablename__ = "event"
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), index=True)
+    kind: Mapped[str]
+    facts: Mapped[dict[str, Any]]
+    happened_at: Mapped[datetime] = mapped_column(server_default=func.now())
