@@ -26,7 +26,8 @@ SENTENCES: Final[dict[str, str]] = {
 class CoreError(Exception):
     """A request that cannot be carried out; nothing was changed.
 
-    code: a key of SENTENCES. facts: what fills its sentence; `object` is an id, `name` what people call it. step: counted from 1 where a step is to blame.
+    code: a key of SENTENCES. facts: what fills its sentence; `object` is an id, `name` what people call it.
+    step: counted from 1 where a step is to blame.
     """
 
     def __init__(self, code: str, **facts: object) -> None:
