@@ -31,7 +31,7 @@ class LocalPostgres:
     def __init__(self, wanted: Path, durable: bool = True) -> None:
         self.programs = _programs()
         self.as_root = os.geteuid() == 0
-        self.home = self._writable_home(wanted)
+        self.home = self._writable_home(wanted.resolve())
         self.data = self.home / "data"
         self.durable = durable
         self.started_here = False
@@ -54,9 +54,11 @@ class LocalPostgres:
             self.started_here = False
 
     def remove(self) -> None:
-        """Stop the server and delete its data."""
+        """Stop the server, whoever started it, and delete its data."""
+        self.started_here = self._running_port() is not None
         self.stop()
-        shutil.rmtree(self.home, ignore_errors=True)
+        for path in self.home.iterdir():
+            shutil.rmtree(path) if path.is_dir() else path.unlink()
 
     def _writable_home(self, wanted: Path) -> Path:
         wanted.mkdir(parents=True, exist_ok=True)
@@ -66,7 +68,7 @@ class LocalPostgres:
         if self._run_as_server("test", "-w", str(wanted), check=False).returncode == 0:
             return wanted
         # Some folder above it is closed to the user postgres: keep the data in that user's own home.
-        name = hashlib.sha256(str(wanted.resolve()).encode()).hexdigest()[:12]
+        name = hashlib.sha256(str(wanted).encode()).hexdigest()[:12]
         other = Path("/var/lib/postgresql") / f"cube-drill-{name}"
         self._run_as_server("mkdir", "-p", str(other))
         return other

@@ -1,0 +1,1 @@
+"""What starts the project on a machine: not part of the product."""

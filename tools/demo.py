@@ -1,0 +1,106 @@
+"""./run demo: the database, the server, one address; Ctrl-C stops all that this started, and nothing else."""
+
+from __future__ import annotations
+
+import argparse
+import fcntl
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from tools.local_postgres import DatabaseError, LocalPostgres
+
+ROOT = Path(__file__).resolve().parent.parent
+DATA = ROOT / ".data"
+FIRST_PORT = 8400
+START_LIMIT_S = 60
+
+
+def main() -> int:
+    words = argparse.ArgumentParser(description=__doc__)
+    words.add_argument("--port", type=int, help=f"the port to serve at (else the first free one from {FIRST_PORT})")
+    words.add_argument("--fresh", action="store_true", help="throw the demo's data away first")
+    asked = words.parse_args()
+    DATA.mkdir(exist_ok=True)
+    with (DATA / "demo.lock").open("a+") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            lock.seek(0)
+            print(f"The demo is running already, at {lock.read().strip() or 'an address it is about to print'}")
+            return 0
+        port = asked.port or free_port_from(FIRST_PORT)
+        address = f"http://127.0.0.1:{port}"
+        lock.truncate(0)
+        lock.write(address)
+        lock.flush()
+        return run(port, address, asked.fresh)
+
+
+def run(port: int, address: str, fresh: bool) -> int:
+    signal.signal(signal.SIGTERM, _interrupted)
+    signal.signal(signal.SIGINT, _interrupted)  # also where a shell started this in the background
+    postgres = LocalPostgres(DATA / "pg")
+    if fresh:
+        postgres.remove()
+    server: subprocess.Popen[bytes] | None = None
+    try:
+        environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": postgres.start()}
+        command = [str(Path(sys.executable).parent / "cube-drill"), "demo", "--port", str(port)]
+        # Its own session: Ctrl-C reaches this program alone, which then stops things in their order.
+        server = subprocess.Popen(command, env=environment, cwd=ROOT, stdout=subprocess.PIPE, start_new_session=True)
+        if not answers(address, server):
+            print("The server did not start; what it said stands above.", file=sys.stderr)
+            return 1
+        said = server.stdout.peek().decode() if server.stdout else ""
+        print(f"\n{said.strip()}\nCtrl-C stops it.", flush=True)
+        return server.wait()
+    except DatabaseError as error:
+        print(error, file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 0
+    finally:
+        signal.signal(signal.SIGINT, signal.SIG_IGN)  # a second Ctrl-C must not leave half of it running
+        if server is not None and server.poll() is None:
+            server.terminate()
+            server.wait()
+        postgres.stop()
+
+
+def answers(address: str, server: subprocess.Popen[bytes]) -> bool:
+    """Wait until the server answers; tell whether it does."""
+    until = time.monotonic() + START_LIMIT_S
+    while time.monotonic() < until and server.poll() is None:
+        try:
+            with urllib.request.urlopen(f"{address}/api/health", timeout=5):
+                return True
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.1)
+    return False
+
+
+def free_port_from(first: int) -> int:
+    for port in range(first, first + 100):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                continue
+            return port
+    raise SystemExit(f"No port from {first} to {first + 99} is free; stop what uses them.")
+
+
+def _interrupted(*_: object) -> None:
+    raise KeyboardInterrupt
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,77 @@
+// The one way to the server: a typed client that carries the CSRF token and turns problems into errors.
+import createClient from "openapi-fetch";
+import type { paths } from "./schema";
+import type {
+  Bench,
+  Draft,
+  HandedIn,
+  Home,
+  Person,
+  ProblemBody,
+  Result,
+  SaveDraft,
+  Submissions,
+} from "./types";
+
+export class Problem extends Error {
+  constructor(readonly body: ProblemBody) {
+    super(body.detail);
+  }
+}
+
+/** The server did not answer at all. */
+export class NoConnection extends Error {
+  constructor() {
+    super("The server does not answer; check the connection, then try again.");
+  }
+}
+
+let csrfToken = "";
+
+const client = createClient<paths>({ baseUrl: "/" });
+client.use({
+  onRequest({ request }) {
+    request.headers.set("X-CSRF-Token", csrfToken);
+    return request;
+  },
+});
+
+type Answer = { data?: unknown; error?: unknown; response: Response };
+
+/** The answer's value. T is named by the caller, since openapi-fetch forgets how long a tuple is. */
+async function unwrapped<T>(asked: Promise<Answer>): Promise<T> {
+  const answer = await asked.catch(() => {
+    throw new NoConnection();
+  });
+  if (answer.response.ok) return answer.data as T;
+  const body = answer.error as Partial<ProblemBody> | undefined;
+  if (!body?.detail || !body.code) throw new NoConnection(); // a gateway between us answered, not the server
+  throw new Problem(body as ProblemBody);
+}
+
+function remember(person: Person): Person {
+  csrfToken = person.csrf_token;
+  return person;
+}
+
+const at = (assignment: number) => ({ params: { path: { assignment } } });
+
+export const api = {
+  who: () => unwrapped<Person>(client.GET("/api/session")).then(remember),
+  signIn: (sign_in: string, password: string) =>
+    unwrapped<Person>(client.POST("/api/session", { body: { sign_in, password } })).then(remember),
+  signOut: () => unwrapped<void>(client.DELETE("/api/session")),
+  home: () => unwrapped<Home>(client.GET("/api/home")),
+  bench: (assignment: number) =>
+    unwrapped<Bench>(client.GET("/api/assignments/{assignment}/bench", at(assignment))),
+  saveDraft: (assignment: number, body: SaveDraft) =>
+    unwrapped<Draft>(client.PUT("/api/assignments/{assignment}/draft", { ...at(assignment), body })),
+  handIn: (assignment: number, revision: number) =>
+    unwrapped<HandedIn>(
+      client.POST("/api/assignments/{assignment}/submissions", { ...at(assignment), body: { revision } }),
+    ),
+  submissions: (assignment: number) =>
+    unwrapped<Submissions>(client.GET("/api/assignments/{assignment}/submissions", at(assignment))),
+  result: (submission: number) =>
+    unwrapped<Result>(client.GET("/api/submissions/{submission}", { params: { path: { submission } } })),
+};

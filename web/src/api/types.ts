@@ -1,0 +1,27 @@
+// Short names for the generated schemas. Nothing here is written by hand but the names.
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+
+export type Bench = Schemas["BenchView"];
+export type CheckResult = Schemas["CheckResult"];
+export type Draft = Schemas["DraftView"];
+export type Exercise = Schemas["ExerciseView"];
+export type Halo = Schemas["HaloView"];
+export type HandedIn = Schemas["HandedIn"];
+export type Home = Schemas["HomeView"];
+export type Person = Schemas["PersonView"];
+export type Pose = Schemas["PoseView"];
+export type ProblemBody = Schemas["Problem"];
+export type Result = Schemas["ResultView"];
+export type SaveDraft = Schemas["SaveDraft"];
+export type SceneObject = Schemas["ObjectView"];
+export type Solid = NonNullable<SceneObject["solid"]>;
+export type Step = Schemas["Move"];
+export type StepView = Schemas["StepView"];
+export type Submissions = Schemas["SubmissionsView"];
+export type Verdict = CheckResult["verdict"];
+export type Work = Schemas["WorkView"];
+
+/** Where the objects are, by id. */
+export type Poses = Readonly<Record<string, Pose>>;

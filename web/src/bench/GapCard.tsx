@@ -1,0 +1,62 @@
+// What is still missing: for the chosen object in numbers, for the others as one line a check.
+import type { CheckResult } from "../api/types";
+import { rowsOf } from "../ui/checks";
+import { placesFor, signed } from "../ui/numbers";
+import { Heading, VerdictMark } from "../ui/parts";
+import { ToleranceBar } from "../ui/ToleranceBar";
+
+type Props = { gaps: readonly CheckResult[]; chosen: string | null; onChoose: (id: string) => void };
+
+export function GapCard({ gaps, chosen, onChoose }: Props) {
+  const passed = gaps.filter((gap) => gap.verdict === "pass").length;
+  return (
+    <section aria-label="What is missing" className="max-h-[55%] shrink-0 overflow-y-auto p-4">
+      <Heading>
+        {passed} of {gaps.length} checks pass
+      </Heading>
+      <ul className="space-y-1">
+        {gaps.map((gap) => (
+          <li key={gap.id}>
+            <button
+              type="button"
+              onClick={() => onChoose(gap.object)}
+              className="flex w-full items-baseline gap-2 rounded-sm px-1 py-0.5 text-left hover:bg-well"
+            >
+              <span className={gap.object === chosen ? "font-semibold" : ""}>{gap.label}</span>
+              <span className="ml-auto">
+                <VerdictMark verdict={gap.verdict} wordless={gap.verdict === "pass"} />
+              </span>
+            </button>
+            {gap.object === chosen && <Numbers gap={gap} />}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Numbers({ gap }: { gap: CheckResult }) {
+  return (
+    <div className="mb-2 border-l-2 border-plum pl-2">
+      <p className="text-sm text-ink-soft">How far off, in {gap.space}:</p>
+      <dl className="grid grid-cols-[auto_1fr_auto_auto] items-center gap-x-2 gap-y-1">
+        {rowsOf(gap).map((row) => {
+          const places = placesFor(row.tolerance);
+          return (
+            <div key={row.axis} className="contents">
+              <dt className="font-mono">{row.axis === "distance" ? "away" : row.axis}</dt>
+              <ToleranceBar difference={row.difference} tolerance={row.tolerance} />
+              <dd className="text-right font-mono whitespace-nowrap">
+                {row.axis === "distance" ? row.difference.toFixed(places) : signed(row.difference, places)}{" "}
+                {gap.unit}
+              </dd>
+              <dd className="font-mono text-sm whitespace-nowrap text-ink-soft">
+                ± {row.tolerance} {gap.unit}
+              </dd>
+            </div>
+          );
+        })}
+      </dl>
+    </div>
+  );
+}

@@ -1,0 +1,62 @@
+// Handing in: the saved draft as it stands, once, however often the button is pressed.
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, Problem } from "../api/client";
+import type { Bench } from "../api/types";
+import { Dialog, DialogButtons } from "../ui/Dialog";
+import { counted } from "../ui/numbers";
+import { Button } from "../ui/parts";
+import type { DraftControl } from "./useDraft";
+
+export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) {
+  const [asking, setAsking] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const navigate = useNavigate();
+  const cache = useQueryClient();
+  const { cursor, gaps, dirty, revision } = draft.work;
+  const passed = gaps.filter((gap) => gap.verdict === "pass").length;
+
+  async function handIn() {
+    setBusy(true);
+    setProblem(null);
+    try {
+      const { submission } = await api.handIn(bench.assignment, revision);
+      cache.removeQueries({ queryKey: ["home"] });
+      navigate(`/result/${submission}`);
+    } catch (error) {
+      if (error instanceof Problem && error.body.newer) {
+        draft.meet(error.body.newer);
+        setAsking(false);
+      } else setProblem((error as Error).message);
+    }
+    setBusy(false);
+  }
+
+  return (
+    <>
+      <Button look="main" disabled={cursor === 0} onClick={() => setAsking(true)}>
+        Hand in
+      </Button>
+      <Dialog
+        open={asking}
+        onClose={() => setAsking(false)}
+        title="Hand in your work?"
+        text={`${counted(cursor, "step")}; ${passed} of ${counted(gaps.length, "check")} pass as things stand. You can go on and hand in again afterwards.`}
+      >
+        {problem && (
+          <p role="alert" className="mt-3 text-fail">
+            {problem}
+          </p>
+        )}
+        <DialogButtons>
+          <Button onClick={() => setAsking(false)}>Not yet</Button>
+          <Button look="main" disabled={busy || dirty} onClick={handIn}>
+            {dirty ? "Saving first…" : busy ? "Handing in…" : "Hand in now"}
+          </Button>
+        </DialogButtons>
+      </Dialog>
+    </>
+  );
+}

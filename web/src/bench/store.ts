@@ -1,0 +1,33 @@
+// What belongs to the bench's view and not to the work: the sentence, the drag under way, the camera's fit.
+import { create } from "zustand";
+import type { Poses } from "../api/types";
+import type { Fit } from "../view3d/camera";
+import type { AxisIndex, Vec3 } from "../view3d/matrices";
+import { FIRST_SENTENCE, type Sentence } from "./sentence";
+
+/** A drag under way: how far along each axis of the space, and where that would take the objects. */
+export type Drag = { axes: readonly AxisIndex[]; amounts: Vec3; changed: Poses };
+
+type BenchState = {
+  sentence: Sentence;
+  drag: Drag | null;
+  fit: Fit;
+  /** Why the last handle could not be dragged. */
+  warning: string | null;
+  change: (sentence: Sentence) => void;
+  setDrag: (drag: Drag | null) => void;
+  warn: (warning: string | null) => void;
+  fitTo: (what: Fit["what"]) => void;
+  reset: () => void;
+};
+
+const FIRST = { sentence: FIRST_SENTENCE, drag: null, warning: null, fit: { what: "work", turn: 0 } as Fit };
+
+export const useBench = create<BenchState>((set) => ({
+  ...FIRST,
+  change: (sentence) => set({ sentence, warning: null }),
+  setDrag: (drag) => set({ drag }),
+  warn: (warning) => set({ warning }),
+  fitTo: (what) => set((state) => ({ fit: { what, turn: state.fit.turn + 1 } })),
+  reset: () => set(FIRST),
+}));

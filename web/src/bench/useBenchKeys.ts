@@ -1,0 +1,112 @@
+// The bench by keyboard: one table of keys, which the list under ? shows too.
+import { type RefObject, useEffect } from "react";
+import { create } from "zustand";
+import type { SceneObject } from "../api/types";
+import { AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
+import { withAxisSwitched, withOnlyAxis, withoutAmounts } from "./sentence";
+import { useBench } from "./store";
+
+export const KEYS: readonly (readonly [keys: string, what: string])[] = [
+  ["0–9 − . (", "Begin the amount, on the axis that is underlined"],
+  ["Enter", "Do the step; again to repeat it"],
+  ["Esc", "Give up a drag, or clear the amounts"],
+  ["X, Y, Z", "Only this axis; with Shift, add it or take it away"],
+  ["B, T", "By an amount, To a place"],
+  ["W, L", "Axes of World, of Local"],
+  ["N, P", "Next object, previous object"],
+  ["C, V", "See the chosen object, see everything"],
+  ["Ctrl + Z", "Undo"],
+  ["Ctrl + Y", "Redo"],
+  ["?", "These keys"],
+];
+
+const OFF_KEY = "cube-drill:single-keys-off";
+
+/** Whether keys without Ctrl do anything (WCAG 2.2, 2.1.4: they can be switched off). */
+export const useSingleKeys = create<{ on: boolean; toggle: () => void }>((set, get) => ({
+  on: localStorage.getItem(OFF_KEY) === null,
+  toggle: () => {
+    const on = !get().on;
+    if (on) localStorage.removeItem(OFF_KEY);
+    else localStorage.setItem(OFF_KEY, "1");
+    set({ on });
+  },
+}));
+
+export type KeyActions = {
+  objects: readonly SceneObject[];
+  fields: RefObject<(HTMLInputElement | null)[]>;
+  commit: () => void;
+  undo: () => void;
+  redo: () => void;
+  choose: (id: string) => void;
+  help: () => void;
+};
+
+export function useBenchKeys(actions: KeyActions): void {
+  const single = useSingleKeys((state) => state.on);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (document.querySelector("[role=dialog], [role=alertdialog], [role=listbox], [role=menu]")) return;
+      const typing = event.target instanceof HTMLInputElement;
+      const done =
+        event.ctrlKey || event.metaKey
+          ? withControl(event, typing, actions)
+          : !typing && single && alone(event, actions);
+      if (done) event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [actions, single]);
+}
+
+function withControl(event: KeyboardEvent, typing: boolean, { undo, redo }: KeyActions): boolean {
+  const key = event.key.toLowerCase();
+  if (typing && (event.target as HTMLInputElement).value !== "") return false; // the field has its own undo
+  if (key === "z" && !event.shiftKey) undo();
+  else if (key === "y" || (key === "z" && event.shiftKey)) redo();
+  else return false;
+  return true;
+}
+
+function alone(event: KeyboardEvent, actions: KeyActions): boolean {
+  const { sentence, change, fitTo } = useBench.getState();
+  const key = event.key;
+  if (/^[0-9.,(−-]$/.test(key)) {
+    // The field takes the focus before the key arrives, so that the browser itself writes the character there.
+    const field = actions.fields.current[sentence.lit];
+    field?.focus();
+    field?.select();
+    return false;
+  }
+  const axis = (AXIS_NAMES as readonly string[]).indexOf(key.toUpperCase()) as AxisIndex;
+  if (AXIS_NAMES[axis]) {
+    change(event.shiftKey ? withAxisSwitched(sentence, axis) : withOnlyAxis(sentence, axis));
+    return true;
+  }
+  const onButton = event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
+  const table: Record<string, () => void> = {
+    b: () => change({ ...sentence, mode: "by" }),
+    t: () => change({ ...sentence, mode: "to" }),
+    w: () => change({ ...sentence, space: "world" }),
+    l: () => change({ ...sentence, space: "local" }),
+    n: () => actions.choose(neighbour(actions.objects, sentence.object, 1)),
+    p: () => actions.choose(neighbour(actions.objects, sentence.object, -1)),
+    c: () => fitTo("chosen"),
+    v: () => fitTo("all"),
+    escape: () => change(withoutAmounts(sentence)),
+    "?": actions.help,
+    ...(onButton ? {} : { enter: actions.commit }),
+  };
+  const action = table[key.toLowerCase()];
+  action?.();
+  return action !== undefined;
+}
+
+/** The next or previous object that can be moved, round and round. */
+function neighbour(objects: readonly SceneObject[], chosen: string | null, by: 1 | -1): string {
+  const free = objects.filter((item) => !item.locked);
+  const here = free.findIndex((item) => item.id === chosen);
+  const next = here === -1 ? (by === 1 ? 0 : free.length - 1) : (here + by + free.length) % free.length;
+  return (free[next] ?? objects[0]!).id;
+}

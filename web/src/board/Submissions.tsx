@@ -1,0 +1,70 @@
+import { useQuery } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { api } from "../api/client";
+import type { Submissions as SubmissionsData } from "../api/types";
+import { counted, dateTime, fromNow } from "../ui/numbers";
+import { ErrorNote, Waiting } from "../ui/parts";
+import { Shell } from "../ui/Shell";
+import { SignedIn } from "../ui/session";
+import { ActionLink, Cell, Table } from "../ui/table";
+import { Mark, stateWords } from "../ui/work";
+
+export function Submissions() {
+  return (
+    <SignedIn>
+      <Loaded />
+    </SignedIn>
+  );
+}
+
+function Loaded() {
+  const assignment = Number(useParams().assignment);
+  const page = useQuery({
+    queryKey: ["submissions", assignment],
+    queryFn: () => api.submissions(assignment),
+  });
+  return (
+    <Shell title={page.data?.title ?? "Submissions"}>
+      <main className="mx-auto w-full max-w-5xl overflow-y-auto px-6 py-8">
+        {page.isPending && <Waiting what="Looking for submissions…" />}
+        {page.error && <ErrorNote text={page.error.message} retry={() => page.refetch()} />}
+        {page.data && <Content page={page.data} />}
+      </main>
+    </Shell>
+  );
+}
+
+function Content({ page }: { page: SubmissionsData }) {
+  const handedIn = page.rows.filter((row) => row.work.tries > 0);
+  const passed = handedIn.filter((row) => row.work.passed).length;
+  return (
+    <>
+      <p className="mb-1 text-lg font-semibold">
+        {handedIn.length} of {counted(page.rows.length, "student")} handed in, {passed} passed
+      </p>
+      <p className="mb-6 text-ink-soft">
+        {page.class_name}, due {dateTime(page.due_at)} ({fromNow(page.due_at, new Date())})
+      </p>
+      <Table caption="Students" heads={["Name", "State", "Best mark", "Last handed in", ""]}>
+        {page.rows.map((row) => (
+          <tr key={row.student} className="border-b border-hairline">
+            <Cell>{row.student}</Cell>
+            <Cell>{stateWords(row.work)}</Cell>
+            <Cell>
+              <Mark work={row.work} />
+            </Cell>
+            <Cell>
+              {row.handed_in_at ? dateTime(row.handed_in_at) : "–"}
+              {row.late && <span className="ml-2 font-semibold text-near">late</span>}
+            </Cell>
+            <Cell right>
+              {row.work.newest_submission !== null && (
+                <ActionLink to={`/result/${row.work.newest_submission}`}>Open</ActionLink>
+              )}
+            </Cell>
+          </tr>
+        ))}
+      </Table>
+    </>
+  );
+}

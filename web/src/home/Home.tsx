@@ -1,0 +1,111 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api } from "../api/client";
+import type { Home as HomeData } from "../api/types";
+import { ErrorNote, Waiting } from "../ui/parts";
+import { Shell } from "../ui/Shell";
+import { SignedIn, usePerson } from "../ui/session";
+import { ActionLink, Cell, DueCell, Table } from "../ui/table";
+import { Mark, stateWords } from "../ui/work";
+
+export function Home() {
+  return (
+    <SignedIn>
+      <Shell title="Start">
+        <HomeContent />
+      </Shell>
+    </SignedIn>
+  );
+}
+
+function HomeContent() {
+  const person = usePerson();
+  const home = useQuery({ queryKey: ["home"], queryFn: api.home });
+  return (
+    <main className="mx-auto w-full max-w-5xl overflow-y-auto px-6 py-8">
+      <p className="mb-6 text-lg font-semibold">Hello, {person.name.split(" ")[0]}</p>
+      {home.isPending && <Waiting what="Looking for what is set…" />}
+      {home.error && <ErrorNote text={home.error.message} retry={() => home.refetch()} />}
+      {home.data && <Lists home={home.data} />}
+    </main>
+  );
+}
+
+function Lists({ home }: { home: HomeData }) {
+  if (home.to_do.length + home.taught.length === 0) {
+    return <p>Nothing is set for you yet. When your instructor sets an exercise, it stands here.</p>;
+  }
+  return (
+    <div className="space-y-10">
+      {home.to_do.length > 0 && <ToDo rows={home.to_do} />}
+      {home.taught.length > 0 && <Taught rows={home.taught} />}
+    </div>
+  );
+}
+
+function ToDo({ rows }: { rows: HomeData["to_do"] }) {
+  return (
+    <Table caption="Set for you" heads={["Exercise", "Due", "State", "Best mark", ""]}>
+      {rows.map((row) => (
+        <tr key={row.assignment} className="border-b border-hairline">
+          <Cell>
+            <Link
+              to={`/bench/${row.assignment}`}
+              className="text-plum font-semibold underline-offset-2 hover:underline"
+            >
+              {row.title}
+            </Link>
+            <div className="text-sm text-ink-soft">{row.class_name}</div>
+          </Cell>
+          <DueCell due={row.due_at} />
+          <Cell>{stateWords(row.work)}</Cell>
+          <Cell>
+            <Mark work={row.work} />
+          </Cell>
+          <Cell right>
+            {row.work.newest_submission !== null && (
+              <ActionLink to={`/result/${row.work.newest_submission}`}>See the result</ActionLink>
+            )}
+            <ActionLink to={`/bench/${row.assignment}`} main>
+              {row.work.state === "not started" ? "Start" : "Go on"}
+            </ActionLink>
+          </Cell>
+        </tr>
+      ))}
+    </Table>
+  );
+}
+
+function Taught({ rows }: { rows: HomeData["taught"] }) {
+  return (
+    <Table caption="Set by you" heads={["Exercise", "Due", "Handed in", "Passed", ""]}>
+      {rows.map((row) => (
+        <tr key={row.assignment} className="border-b border-hairline">
+          <Cell>
+            <Link
+              to={`/class/${row.assignment}`}
+              className="text-plum font-semibold underline-offset-2 hover:underline"
+            >
+              {row.title}
+            </Link>
+            <div className="text-sm text-ink-soft">{row.class_name}</div>
+          </Cell>
+          <DueCell due={row.due_at} />
+          <Cell>
+            <span className="font-mono">
+              {row.handed_in} of {row.students}
+            </span>
+          </Cell>
+          <Cell>
+            <span className="font-mono">{row.passed}</span>
+          </Cell>
+          <Cell right>
+            <ActionLink to={`/class/${row.assignment}`} main>
+              See submissions
+            </ActionLink>
+          </Cell>
+        </tr>
+      ))}
+    </Table>
+  );
+}

@@ -1,0 +1,46 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { Tooltip } from "radix-ui";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, RouterProvider } from "react-router";
+import { Problem } from "./api/client";
+import { Submissions } from "./board/Submissions";
+import { Home } from "./home/Home";
+import { NotFound } from "./home/NotFound";
+import { SignInPage } from "./home/SignInPage";
+import "./index.css";
+import { Waiting } from "./ui/parts";
+import { applyTheme, useTheme } from "./ui/theme";
+
+const waiting = { HydrateFallback: () => <Waiting what="One moment…" /> };
+
+// Screens that draw in 3D come when they are opened.
+const router = createBrowserRouter([
+  { path: "/sign-in", Component: SignInPage },
+  { path: "/", Component: Home },
+  { path: "/class/:assignment", Component: Submissions },
+  { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
+  { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
+  { path: "*", Component: NotFound },
+]);
+
+const queries = new QueryClient({
+  defaultOptions: {
+    // A refusal stays a refusal; only a silent server is worth asking again.
+    queries: {
+      retry: (count, error) => !(error instanceof Problem) && count < 3,
+      refetchOnWindowFocus: false,
+    },
+  },
+});
+
+applyTheme(useTheme.getState().theme);
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <Tooltip.Provider delayDuration={400}>
+        <RouterProvider router={router} />
+      </Tooltip.Provider>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,97 @@
+// Every check down to the number: target, submitted, difference, tolerance, points, verdict.
+import type { CheckResult } from "../api/types";
+import { type Row, rowsOf } from "../ui/checks";
+import { fixed, placesFor, short, signed } from "../ui/numbers";
+import { VerdictMark } from "../ui/parts";
+
+type Props = { checks: readonly CheckResult[]; lit: string | null; onLight: (id: string | null) => void };
+
+const HEADS = ["", "Target", "Submitted", "Difference", "Tolerance"];
+
+export function CheckTable({ checks, lit, onLight }: Props) {
+  return (
+    <table className="w-full border-collapse">
+      <caption className="sr-only">Checks</caption>
+      <thead>
+        <tr className="border-b border-hairline text-sm text-ink-soft">
+          <th scope="col" className="py-1 pr-2 text-left font-normal">
+            Check
+          </th>
+          {HEADS.map((head) => (
+            <th key={head} scope="col" className="px-2 py-1 text-right font-normal">
+              {head || <span className="sr-only">Axis</span>}
+            </th>
+          ))}
+          <th scope="col" className="px-2 py-1 text-right font-normal">
+            Points
+          </th>
+          <th scope="col" className="py-1 pl-2 text-left font-normal">
+            Verdict
+          </th>
+        </tr>
+      </thead>
+      {checks.map((check) => (
+        <CheckRows key={check.id} check={check} lit={lit === check.id} onLight={onLight} />
+      ))}
+    </table>
+  );
+}
+
+type RowsProps = { check: CheckResult; lit: boolean; onLight: Props["onLight"] };
+
+function CheckRows({ check, lit, onLight }: RowsProps) {
+  const rows = rowsOf(check);
+  const height = Math.max(rows.length, 1);
+  const light = () => onLight(check.id);
+  return (
+    <tbody
+      onMouseEnter={light}
+      onMouseLeave={() => onLight(null)}
+      className={`border-b border-hairline ${lit ? "bg-plum-soft" : ""}`}
+    >
+      {(rows.length > 0 ? rows : [null]).map((row, i) => (
+        <tr key={row?.axis ?? "gone"} className="*:pt-1.5 last:*:pb-1.5">
+          {i === 0 && (
+            <th scope="rowgroup" rowSpan={height} className="pr-2 text-left align-top font-normal">
+              <button type="button" onFocus={light} onClick={light} className="text-left font-semibold">
+                {check.label}
+              </button>
+              <div className="text-sm text-ink-soft">in {check.space}</div>
+            </th>
+          )}
+          {row ? <NumberCells row={row} unit={check.unit} /> : <td colSpan={5}>{check.text}</td>}
+          {i === 0 && (
+            <>
+              <td rowSpan={height} className="px-2 text-right align-top font-mono whitespace-nowrap">
+                {short(Number(check.points.toFixed(2)))} / {short(check.of)}
+              </td>
+              <td rowSpan={height} className="pl-2 align-top">
+                <VerdictMark verdict={check.verdict} />
+              </td>
+            </>
+          )}
+        </tr>
+      ))}
+    </tbody>
+  );
+}
+
+function NumberCells({ row, unit }: { row: Row; unit: string }) {
+  const places = placesFor(row.tolerance);
+  const number = (value: number | null) => (value === null ? "–" : fixed(value, places));
+  const outside = Math.abs(row.difference) > row.tolerance;
+  const cell = "px-2 text-right font-mono whitespace-nowrap";
+  return (
+    <>
+      <td className={cell}>{row.axis === "distance" ? "away" : row.axis}</td>
+      <td className={cell}>{number(row.target)}</td>
+      <td className={cell}>{number(row.submitted)}</td>
+      <td className={`${cell} ${outside ? "font-bold text-fail" : ""}`}>
+        {row.axis === "distance" ? number(row.difference) : signed(row.difference, places)}
+      </td>
+      <td className={`${cell} text-ink-soft`}>
+        ± {short(row.tolerance)} {unit}
+      </td>
+    </>
+  );
+}

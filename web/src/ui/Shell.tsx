@@ -1,0 +1,73 @@
+// The head of every screen: the way home, where one is, and who one is.
+import { ChevronDown, Moon, Sun } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+import { type ReactNode, useEffect } from "react";
+import { Link } from "react-router";
+import mark from "./mark.svg";
+import { IconButton } from "./parts";
+import { usePerson, useSignOut } from "./session";
+import { useTheme } from "./theme";
+
+type Props = { title: string; aside?: ReactNode; children: ReactNode };
+
+export function Shell({ title, aside, children }: Props) {
+  useEffect(() => {
+    document.title = `${title} · Cube Drill`;
+  }, [title]);
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex h-12 shrink-0 items-center gap-3 border-b border-hairline bg-sheet px-4">
+        <Link to="/" className="flex items-center gap-2 rounded-sm font-semibold">
+          <img src={mark} alt="" className="size-6 rounded-sm bg-[#fffdf8]" />
+          Cube Drill
+        </Link>
+        <span aria-hidden className="text-edge">
+          /
+        </span>
+        <h1 className="truncate">{title}</h1>
+        <div className="ml-auto flex items-center gap-2">
+          {aside}
+          <ThemeButton />
+          <PersonMenu />
+        </div>
+      </header>
+      {children}
+    </div>
+  );
+}
+
+export function ThemeButton() {
+  const { theme, toggle } = useTheme();
+  return (
+    <IconButton label={theme === "dark" ? "Light colours" : "Dark colours"} onClick={toggle}>
+      {theme === "dark" ? <Sun size={16} aria-hidden /> : <Moon size={16} aria-hidden />}
+    </IconButton>
+  );
+}
+
+function PersonMenu() {
+  const person = usePerson();
+  const signOut = useSignOut();
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="flex h-8 items-center gap-1 rounded-md px-2 whitespace-nowrap hover:bg-well">
+        {person.name}
+        <ChevronDown size={14} aria-hidden />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 min-w-40 rounded-md border border-hairline bg-sheet p-1 shadow-lg"
+        >
+          <DropdownMenu.Item
+            onSelect={signOut}
+            className="cursor-pointer rounded-sm px-3 py-1.5 outline-none data-highlighted:bg-plum-soft"
+          >
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

@@ -1,0 +1,93 @@
+// The few parts that every screen is made of.
+import { Tooltip } from "radix-ui";
+import type { ButtonHTMLAttributes, ReactNode } from "react";
+import type { Verdict } from "../api/types";
+
+type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: "main" | "plain" | "quiet" };
+
+const LOOKS = {
+  main: "bg-plum text-on-plum border-plum font-semibold hover:opacity-90",
+  plain: "bg-sheet text-ink border-edge hover:bg-well",
+  quiet: "bg-transparent text-ink border-transparent hover:bg-well",
+};
+
+export function Button({ look = "plain", className = "", ...props }: ButtonProps) {
+  return (
+    <button
+      type="button"
+      {...props}
+      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-md border px-3 whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-50 ${LOOKS[look]} ${className}`}
+    />
+  );
+}
+
+/** A button that is only an icon: its name is said and shown. */
+export function IconButton({
+  label,
+  keys,
+  children,
+  ...props
+}: ButtonProps & { label: string; keys?: string }) {
+  return (
+    <Tip text={keys ? `${label} (${keys})` : label}>
+      <Button look="quiet" {...props} aria-label={label} className="w-8 px-0!">
+        {children}
+      </Button>
+    </Tip>
+  );
+}
+
+export function Tip({ text, children }: { text: string; children: ReactNode }) {
+  return (
+    <Tooltip.Root>
+      <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
+      <Tooltip.Portal>
+        <Tooltip.Content
+          sideOffset={6}
+          className="z-50 max-w-64 rounded-md bg-ink px-2 py-1 text-sm text-paper shadow-md"
+        >
+          {text}
+        </Tooltip.Content>
+      </Tooltip.Portal>
+    </Tooltip.Root>
+  );
+}
+
+const VERDICTS: Record<Verdict, { glyph: string; word: string; colour: string }> = {
+  pass: { glyph: "✓", word: "Pass", colour: "text-pass" },
+  near: { glyph: "≈", word: "Near", colour: "text-near" },
+  fail: { glyph: "✕", word: "Fail", colour: "text-fail" },
+  "not judged": { glyph: "–", word: "Not judged", colour: "text-grey" },
+};
+
+export function VerdictMark({ verdict, wordless = false }: { verdict: Verdict; wordless?: boolean }) {
+  const { glyph, word, colour } = VERDICTS[verdict];
+  return (
+    <span className={`inline-flex items-baseline gap-1 font-semibold whitespace-nowrap ${colour}`}>
+      <span aria-hidden>{glyph}</span>
+      <span className={wordless ? "sr-only" : ""}>{word}</span>
+    </span>
+  );
+}
+
+export function Heading({ children }: { children: ReactNode }) {
+  return <h2 className="mb-1.5 text-sm font-semibold text-ink-soft">{children}</h2>;
+}
+
+/** Something went wrong: what, and the way out. */
+export function ErrorNote({ text, retry }: { text: string; retry?: () => void }) {
+  return (
+    <div role="alert" className="flex flex-wrap items-center gap-3 border-l-4 border-fail bg-sheet px-4 py-3">
+      <span>{text}</span>
+      {retry && <Button onClick={retry}>Try again</Button>}
+    </div>
+  );
+}
+
+export function Waiting({ what }: { what: string }) {
+  return (
+    <p role="status" className="p-8 text-ink-soft">
+      {what}
+    </p>
+  );
+}

@@ -1,0 +1,31 @@
+// A tolerance drawn to scale: the block in which the object may lie, teal while it does, rust while it does not.
+import { useMemo } from "react";
+import { BoxGeometry, Matrix4, Vector3 } from "three";
+import type { Halo } from "../api/types";
+import { useView } from "./context";
+import { edgesOf } from "./solidGeometry";
+
+const UNIT_BLOCK = new BoxGeometry(2, 2, 2);
+const UNIT_EDGES = edgesOf(UNIT_BLOCK);
+
+export function HaloBody({ halo, inside, lit }: { halo: Halo; inside: boolean; lit: boolean }) {
+  const { tokens } = useView();
+  const matrix = useMemo(() => blockMatrix(halo), [halo]);
+  const colour = inside ? tokens.pass : tokens.fail;
+  return (
+    <group matrixAutoUpdate={false} matrix={matrix}>
+      <mesh geometry={UNIT_BLOCK} renderOrder={1}>
+        <meshBasicMaterial color={colour} transparent opacity={lit ? 0.3 : 0.13} depthWrite={false} />
+      </mesh>
+      <lineSegments geometry={UNIT_EDGES} renderOrder={1}>
+        <lineBasicMaterial color={colour} transparent opacity={lit ? 1 : 0.4} />
+      </lineSegments>
+    </group>
+  );
+}
+
+function blockMatrix(halo: Halo): Matrix4 {
+  const [x, y, z] = [0, 1, 2].map((k) => new Vector3(...halo.world_from_axes.slice(3 * k, 3 * k + 3)));
+  const world_from_block = new Matrix4().makeBasis(x!, y!, z!).scale(new Vector3(...halo.half_sizes));
+  return world_from_block.setPosition(...halo.centre_world);
+}

@@ -1,0 +1,107 @@
+// The solids as they stand, the target's outlines, and the brackets around what is chosen.
+import { Html, Line } from "@react-three/drei";
+import type { ThreeEvent } from "@react-three/fiber";
+import { useLayoutEffect, useMemo, useRef } from "react";
+import { DoubleSide, type LineSegments, Matrix4 } from "three";
+import type { Pose, SceneObject } from "../api/types";
+import { useView } from "./context";
+
+const CLICK_PIXELS = 4; // a pointer that went further was turning the view
+
+function matrixOf(pose: Pose): Matrix4 {
+  return new Matrix4().fromArray(pose.world_from_local);
+}
+
+type SolidProps = { item: SceneObject; pose: Pose; onChoose?: ((id: string) => void) | undefined };
+
+export function SolidBody({ item, pose, onChoose }: SolidProps) {
+  const { shapes, tokens } = useView();
+  const shape = shapes.get(item.id);
+  const matrix = useMemo(() => matrixOf(pose), [pose]);
+  if (!shape) return null;
+  const choose = (event: ThreeEvent<MouseEvent>) => {
+    if (event.delta > CLICK_PIXELS) return;
+    event.stopPropagation();
+    onChoose?.(item.id);
+  };
+  return (
+    <group matrixAutoUpdate={false} matrix={matrix}>
+      <mesh geometry={shape.faces} onClick={onChoose ? choose : undefined}>
+        <meshLambertMaterial
+          color={item.colour}
+          side={DoubleSide}
+          transparent={item.opacity < 1}
+          opacity={item.opacity}
+          polygonOffset
+          polygonOffsetFactor={1}
+          polygonOffsetUnits={1}
+        />
+      </mesh>
+      <lineSegments geometry={shape.edges}>
+        <lineBasicMaterial color={tokens["scene-edge"]} transparent opacity={item.locked ? 0.35 : 0.9} />
+      </lineSegments>
+    </group>
+  );
+}
+
+/** The target: dashed edges, no fill. */
+export function Outline({ id, pose }: { id: string; pose: Pose }) {
+  const { shapes, tokens, size } = useView();
+  const lines = useRef<LineSegments>(null);
+  const shape = shapes.get(id);
+  const matrix = useMemo(() => matrixOf(pose), [pose]);
+  useLayoutEffect(() => {
+    if (shape) lines.current?.computeLineDistances();
+  }, [shape]);
+  if (!shape) return null;
+  return (
+    <group matrixAutoUpdate={false} matrix={matrix}>
+      <lineSegments ref={lines} geometry={shape.edges} renderOrder={2}>
+        <lineDashedMaterial color={tokens.ink} dashSize={size * 0.012} gapSize={size * 0.008} />
+      </lineSegments>
+    </group>
+  );
+}
+
+/** Plum corner brackets around the chosen solid, and its name. */
+export function Brackets({ item, pose }: { item: SceneObject; pose: Pose }) {
+  const { shapes, tokens } = useView();
+  const box = shapes.get(item.id)?.faces.boundingBox;
+  const matrix = useMemo(() => matrixOf(pose), [pose]);
+  const segments = useMemo(() => (box ? bracketSegments(box.min.toArray(), box.max.toArray()) : []), [box]);
+  if (!box) return null;
+  const top: [number, number, number] = [box.max.x, box.max.y, box.max.z];
+  return (
+    <group matrixAutoUpdate={false} matrix={matrix}>
+      <Line points={segments} segments color={tokens.plum} lineWidth={2.5} renderOrder={3} />
+      <Html
+        position={top}
+        zIndexRange={[5, 0]}
+        style={{ pointerEvents: "none", transform: "translate(6px, -100%)" }}
+      >
+        <span className="rounded-sm bg-sheet/85 px-1 text-sm font-semibold whitespace-nowrap text-plum">
+          {item.name}
+        </span>
+      </Html>
+    </group>
+  );
+}
+
+type Three = [number, number, number];
+
+/** At each of the eight corners a short line along each edge, a little outside the box. */
+function bracketSegments(min: Three, max: Three): Three[] {
+  const size = max.map((high, i) => high - min[i]!);
+  const away = Math.max(...size) * 0.03;
+  const points: Three[] = [];
+  for (let corner = 0; corner < 8; corner++) {
+    const signs = [0, 1, 2].map((i) => (corner & (1 << i) ? 1 : -1));
+    const from = signs.map((sign, i) => (sign > 0 ? max[i]! : min[i]!) + sign * away) as Three;
+    for (const axis of [0, 1, 2]) {
+      const to = [...from] as Three;
+      to[axis] = to[axis]! - signs[axis]! * (size[axis]! * 0.2 + away);
+      points.push(from, to);
+    }
+  }
+  return points;
+}

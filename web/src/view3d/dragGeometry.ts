@@ -1,0 +1,57 @@
+// What a drag means, as pure functions of the ray now and the line or plane at the start: always the total, never an
+// increment. A view in which a drag cannot be told is a value, not a wild number.
+import { add, cross, dot, length, scaled, subtract, type Vec3 } from "./matrices";
+
+/** A point and a unit direction. */
+export type Line = { origin: Vec3; direction: Vec3 };
+export type Ray = Line;
+/** A point and two unit directions square to each other. */
+export type Plane = { origin: Vec3; u: Vec3; v: Vec3 };
+
+export type LineDrag = { kind: "on-line"; at: number } | { kind: "view-along-axis" };
+export type PlaneDrag = { kind: "on-plane"; at: readonly [number, number] } | { kind: "view-along-plane" };
+
+/** Sine of the angle (about 4°) between sight line and axis below which a pixel would move the object wildly. */
+export const STEEPEST = 0.07;
+
+/** Where on a line the point nearest to the ray lies, in lengths from the line's origin. */
+export function dragOnLine(ray: Ray, line: Line): LineDrag {
+  const across = cross(ray.direction, line.direction);
+  const sine = length(across);
+  if (sine < STEEPEST) return { kind: "view-along-axis" };
+  // Source: Ericson, "Real-Time Collision Detection" (2005), section 5.1.8, for two unit directions.
+  const between = subtract(ray.origin, line.origin);
+  const b = dot(ray.direction, line.direction);
+  return {
+    kind: "on-line",
+    at: (dot(line.direction, between) - b * dot(ray.direction, between)) / sine ** 2,
+  };
+}
+
+/** Where the ray meets a plane, along its two directions from its origin. */
+export function dragOnPlane(ray: Ray, plane: Plane): PlaneDrag {
+  const normal = cross(plane.u, plane.v);
+  const sine = dot(ray.direction, normal);
+  if (Math.abs(sine) < STEEPEST) return { kind: "view-along-plane" };
+  const distance = dot(subtract(plane.origin, ray.origin), normal) / sine;
+  if (distance < 0) return { kind: "view-along-plane" }; // the plane is behind the viewer there
+  const met = subtract(add(ray.origin, scaled(ray.direction, distance)), plane.origin);
+  return { kind: "on-plane", at: [dot(met, plane.u), dot(met, plane.v)] };
+}
+
+/** The least of 1, 2 or 5 times a power of ten that is at least this. */
+export function niceStep(atLeast: number): number {
+  const power = 10 ** Math.floor(Math.log10(atLeast));
+  const step = [1, 2, 5, 10].find((factor) => factor * power >= atLeast * (1 - 1e-9)) ?? 10;
+  return step * power;
+}
+
+/** The nearest multiple of a step. Dividing by the inverse keeps 0.1-like steps clean: 3 / 10 and not 3 × 0.1. */
+export function nearestMultiple(value: number, step: number): number {
+  const inverse = Math.round(1 / step);
+  const rounded =
+    Math.abs(inverse * step - 1) < 1e-9
+      ? Math.round(value * inverse) / inverse
+      : Math.round(value / step) * step;
+  return rounded === 0 ? 0 : rounded; // no −0
+}

@@ -1,0 +1,73 @@
+// Pointer events of a handle as a small state machine: idle → dragging → taken or cancelled.
+import { type ThreeEvent, useThree } from "@react-three/fiber";
+import { useCallback, useEffect, useRef, useState } from "react";
+import type { OrbitControls as Controls } from "three-stdlib";
+import { useView } from "./context";
+import type { Ray } from "./dragGeometry";
+import { worldRay } from "./picture";
+
+export type DragActions = {
+  /** The pointer went down; the answer says whether a drag can begin. */
+  begin: (ray: Ray) => boolean;
+  move: (ray: Ray, snap: boolean) => void;
+  take: () => void;
+  cancel: () => void;
+};
+
+type Phase = "idle" | "dragging";
+
+export function useHandleDrag(actions: DragActions) {
+  const { exercise } = useView();
+  const controls = useThree((state) => state.controls) as Controls | null;
+  const [hovered, setHovered] = useState(false);
+  const [phase, setPhase] = useState<Phase>("idle");
+  const latest = useRef(actions);
+  latest.current = actions;
+
+  const end = useCallback(
+    (outcome: "take" | "cancel") => {
+      setPhase("idle");
+      if (controls) controls.enabled = true;
+      latest.current[outcome]();
+    },
+    [controls],
+  );
+
+  useEffect(() => {
+    if (phase !== "dragging") return;
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== "Escape") return;
+      event.stopPropagation();
+      end("cancel");
+    };
+    window.addEventListener("keydown", onKey, true);
+    return () => window.removeEventListener("keydown", onKey, true);
+  }, [phase, end]);
+
+  const handlers = {
+    onPointerOver: (event: ThreeEvent<PointerEvent>) => {
+      event.stopPropagation();
+      setHovered(true);
+    },
+    onPointerOut: () => setHovered(false),
+    onClick: (event: ThreeEvent<MouseEvent>) => event.stopPropagation(), // what lies behind is not chosen
+    onPointerDown: (event: ThreeEvent<PointerEvent>) => {
+      if (event.button !== 0) return;
+      event.stopPropagation();
+      if (!latest.current.begin(worldRay(exercise, event.ray))) return;
+      (event.target as Element).setPointerCapture(event.pointerId);
+      if (controls) controls.enabled = false;
+      setPhase("dragging");
+    },
+    onPointerMove: (event: ThreeEvent<PointerEvent>) => {
+      if (phase === "dragging") latest.current.move(worldRay(exercise, event.ray), event.shiftKey);
+    },
+    onPointerUp: () => {
+      if (phase === "dragging") end("take");
+    },
+    onPointerCancel: () => {
+      if (phase === "dragging") end("cancel");
+    },
+  };
+  return { handlers, active: hovered || phase === "dragging" };
+}
