@@ -6,7 +6,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 import { Problem } from "./api/client";
 import { Submissions } from "./board/Submissions";
 import { Home } from "./home/Home";
-import { NotFound } from "./home/NotFound";
+import { Broken, NotFound } from "./home/NotFound";
 import { SignInPage } from "./home/SignInPage";
 import "./index.css";
 import { Waiting } from "./ui/parts";
@@ -16,12 +16,17 @@ const waiting = { HydrateFallback: () => <Waiting what="One moment…" /> };
 
 // Screens that draw in 3D come when they are opened.
 const router = createBrowserRouter([
-  { path: "/sign-in", Component: SignInPage },
-  { path: "/", Component: Home },
-  { path: "/class/:assignment", Component: Submissions },
-  { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
-  { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
-  { path: "*", Component: NotFound },
+  {
+    ErrorBoundary: Broken,
+    children: [
+      { path: "/sign-in", Component: SignInPage },
+      { path: "/", Component: Home },
+      { path: "/class/:assignment", Component: Submissions },
+      { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
+      { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
+      { path: "*", Component: NotFound },
+    ],
+  },
 ]);
 
 const queries = new QueryClient({

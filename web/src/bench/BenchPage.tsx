@@ -63,7 +63,7 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   const { exercise } = bench;
   const draft = useDraft(bench, person);
   const [helping, setHelping] = useState(false);
-  const { sentence, change, reset } = useBench();
+  const { sentence, change, markDone, reset } = useBench();
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const reading = readSentence(sentence, exercise.objects, exercise.conventions.length);
 
@@ -72,7 +72,12 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   const actions: KeyActions = {
     objects: exercise.objects,
     fields,
-    commit: () => reading.kind === "ready" && draft.add(reading.step),
+    commit: () => {
+      if (reading.kind !== "ready") return;
+      draft.add(reading.step);
+      markDone();
+      fields.current.find((field) => field === document.activeElement)?.select(); // the next number takes its place
+    },
     undo: () => draft.goTo(draft.work.cursor - 1),
     redo: () => draft.goTo(draft.work.cursor + 1),
     choose,
@@ -83,13 +88,14 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
 
   return (
     <Shell title={exercise.title} aside={<BenchTools bench={bench} draft={draft} actions={actions} />}>
-      <div className="grid min-h-0 flex-1 grid-cols-[13.5rem_minmax(0,1fr)_19rem]">
+      <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem]">
         <aside className="flex min-h-0 flex-col border-r border-hairline bg-sheet">
           <Brief bench={bench} />
           <ObjectList objects={exercise.objects} chosen={sentence.object} onChoose={choose} />
         </aside>
         <main className="relative min-h-0 min-w-0">
           <BenchView bench={bench} draft={draft} onChoose={choose} />
+          <ViewTools />
         </main>
         <aside className="flex min-h-0 flex-col border-l border-hairline bg-sheet">
           <GapCard gaps={draft.work.gaps} chosen={sentence.object} onChoose={choose} />
@@ -116,7 +122,6 @@ type ToolsProps = { bench: Bench; draft: DraftControl; actions: KeyActions };
 
 function BenchTools({ bench, draft, actions }: ToolsProps) {
   const { cursor, entries } = draft.work;
-  const fitTo = useBench((state) => state.fitTo);
   return (
     <>
       <SavedMark saving={draft.saving} savedAt={draft.work.savedAt} />
@@ -126,17 +131,25 @@ function BenchTools({ bench, draft, actions }: ToolsProps) {
       <IconButton label="Redo" keys="Ctrl + Y" disabled={cursor === entries.length} onClick={actions.redo}>
         <Redo2 size={16} aria-hidden />
       </IconButton>
+      <IconButton label="Keys" keys="?" onClick={actions.help}>
+        <Keyboard size={16} aria-hidden />
+      </IconButton>
+      <HandIn bench={bench} draft={draft} />
+    </>
+  );
+}
+
+function ViewTools() {
+  const fitTo = useBench((state) => state.fitTo);
+  return (
+    <div role="toolbar" aria-label="View" className="absolute top-2 right-2 flex rounded-md bg-sheet/85">
       <IconButton label="See the chosen object" keys="C" onClick={() => fitTo("chosen")}>
         <Focus size={16} aria-hidden />
       </IconButton>
       <IconButton label="See everything" keys="V" onClick={() => fitTo("all")}>
         <Maximize size={16} aria-hidden />
       </IconButton>
-      <IconButton label="Keys" keys="?" onClick={actions.help}>
-        <Keyboard size={16} aria-hidden />
-      </IconButton>
-      <HandIn bench={bench} draft={draft} />
-    </>
+    </div>
   );
 }
 

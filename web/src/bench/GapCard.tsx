@@ -1,7 +1,7 @@
 // What is still missing: for the chosen object in numbers, for the others as one line a check.
 import type { CheckResult } from "../api/types";
 import { rowsOf } from "../ui/checks";
-import { placesFor, signed } from "../ui/numbers";
+import { counted, placesFor, signed } from "../ui/numbers";
 import { Heading, VerdictMark } from "../ui/parts";
 import { ToleranceBar } from "../ui/ToleranceBar";
 
@@ -12,7 +12,7 @@ export function GapCard({ gaps, chosen, onChoose }: Props) {
   return (
     <section aria-label="What is missing" className="max-h-[55%] shrink-0 overflow-y-auto p-4">
       <Heading>
-        {passed} of {gaps.length} checks pass
+        {passed} of {counted(gaps.length, "check")} in place
       </Heading>
       <ul className="space-y-1">
         {gaps.map((gap) => (
@@ -24,7 +24,7 @@ export function GapCard({ gaps, chosen, onChoose }: Props) {
             >
               <span className={gap.object === chosen ? "font-semibold" : ""}>{gap.label}</span>
               <span className="ml-auto">
-                <VerdictMark verdict={gap.verdict} wordless={gap.verdict === "pass"} />
+                <VerdictMark verdict={gap.verdict} standing />
               </span>
             </button>
             {gap.object === chosen && <Numbers gap={gap} />}

@@ -1,10 +1,10 @@
 // The handles for moving what is chosen: three rails and three plane beads, at its pivot, along the chosen space.
-import { Html } from "@react-three/drei";
 import { useRef } from "react";
 import type { Poses } from "../api/types";
 import { short } from "../ui/numbers";
 import { useView } from "../view3d/context";
 import { dragOnLine, dragOnPlane, nearestMultiple, niceStep, type Ray } from "../view3d/dragGeometry";
+import { Label } from "../view3d/Label";
 import { AXIS_INDICES, AXIS_NAMES, type Axes, type AxisIndex, type Vec3 } from "../view3d/matrices";
 import { PixelSized } from "../view3d/PixelSized";
 import { PlaneBead } from "../view3d/PlaneBead";
@@ -148,10 +148,10 @@ function Amounts({ amounts, axes }: { amounts: Vec3; axes: readonly AxisIndex[] 
   const unit = useView().exercise.conventions.length;
   const text = axes.map((axis) => `${AXIS_NAMES[axis]} ${short(amounts[axis])} ${unit}`).join("  ");
   return (
-    <Html zIndexRange={[7, 0]} style={{ pointerEvents: "none", transform: "translate(14px, 14px)" }}>
+    <Label shift="14px, 14px">
       <output className="rounded-sm bg-ink px-1.5 py-0.5 font-mono text-sm whitespace-nowrap text-paper">
         {text}
       </output>
-    </Html>
+    </Label>
   );
 }

@@ -67,13 +67,15 @@ function coordinate(poses: Poses, id: string, axis: AxisIndex, space: SpaceWord)
 
 function HintLine({ reading, refusal }: { reading: Reading; refusal: string | null }) {
   const warning = useBench((state) => state.warning);
+  const dragging = useBench((state) => state.drag !== null);
   const trouble = refusal ?? warning;
+  const hint = reading.kind === "ready" ? reading.words : reading.why;
   return (
     <p
       role="status"
       className={`mt-1.5 min-h-5 text-sm ${trouble ? "font-semibold text-fail" : "text-ink-soft"}`}
     >
-      {trouble ?? (reading.kind === "ready" ? reading.words : reading.why)}
+      {trouble ?? (dragging ? "Let go to do the step, Shift keeps to the ticks, Esc gives up." : hint)}
     </p>
   );
 }

@@ -7,7 +7,9 @@ export function StepList({ draft }: { draft: DraftControl }) {
   const { entries, cursor } = draft.work;
   const current = useRef<HTMLLIElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the newest step comes into sight whenever the cursor moves
-  useEffect(() => current.current?.scrollIntoView({ block: "nearest" }), [cursor]);
+  useEffect(() => {
+    current.current?.scrollIntoView({ block: "nearest" });
+  }, [cursor]);
   return (
     <section aria-label="Steps" className="flex min-h-0 flex-1 flex-col border-t border-hairline p-4">
       <Heading>Steps</Heading>

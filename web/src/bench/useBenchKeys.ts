@@ -62,7 +62,8 @@ export function useBenchKeys(actions: KeyActions): void {
 
 function withControl(event: KeyboardEvent, typing: boolean, { undo, redo }: KeyActions): boolean {
   const key = event.key.toLowerCase();
-  if (typing && (event.target as HTMLInputElement).value !== "") return false; // the field has its own undo
+  const { sentence, done } = useBench.getState();
+  if (typing && sentence.amounts !== done) return false; // what is being typed has the browser's own undo
   if (key === "z" && !event.shiftKey) undo();
   else if (key === "y" || (key === "z" && event.shiftKey)) redo();
   else return false;

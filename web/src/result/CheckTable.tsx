@@ -80,7 +80,7 @@ function NumberCells({ row, unit }: { row: Row; unit: string }) {
   const places = placesFor(row.tolerance);
   const number = (value: number | null) => (value === null ? "–" : fixed(value, places));
   const outside = Math.abs(row.difference) > row.tolerance;
-  const cell = "px-2 text-right font-mono whitespace-nowrap";
+  const cell = "px-2 text-right align-top font-mono whitespace-nowrap";
   return (
     <>
       <td className={cell}>{row.axis === "distance" ? "away" : row.axis}</td>

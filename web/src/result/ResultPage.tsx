@@ -91,7 +91,7 @@ function Summary({ result }: { result: Result }) {
           </span>
         </p>
         <p className="text-ink-soft">
-          {result.own ? "" : `${result.student}, `}try {result.number}, handed in{" "}
+          {result.own ? "Try" : `${result.student}, try`} {result.number}, handed in{" "}
           {dateTime(result.handed_in_at)}
           {result.late && ", late"}. Passing takes {percent(result.pass_mark)}.
         </p>

@@ -22,7 +22,7 @@ export function short(value: number): string {
 }
 
 export function percent(share: number | null): string {
-  return share === null ? "–" : `${Math.round(share * 100)} %`;
+  return share === null ? "–" : `${Math.round(share * 100)}%`;
 }
 
 const DATE = new Intl.DateTimeFormat("en-GB", {
@@ -46,7 +46,7 @@ export function fromNow(iso: string, now: Date): string {
       ? "less than an hour"
       : size < 48
         ? counted(Math.round(size), "hour")
-        : counted(Math.round(size / 24), "day");
+        : counted(Math.floor(size / 24), "day");
   return hours < 0 ? `${words} ago` : `in ${words}`;
 }
 

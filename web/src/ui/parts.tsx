@@ -53,19 +53,20 @@ export function Tip({ text, children }: { text: string; children: ReactNode }) {
   );
 }
 
-const VERDICTS: Record<Verdict, { glyph: string; word: string; colour: string }> = {
-  pass: { glyph: "✓", word: "Pass", colour: "text-pass" },
-  near: { glyph: "≈", word: "Near", colour: "text-near" },
-  fail: { glyph: "✕", word: "Fail", colour: "text-fail" },
-  "not judged": { glyph: "–", word: "Not judged", colour: "text-grey" },
+const VERDICTS: Record<Verdict, { glyph: string; word: string; standing: string; colour: string }> = {
+  pass: { glyph: "✓", word: "Pass", standing: "In place", colour: "text-pass" },
+  near: { glyph: "≈", word: "Near", standing: "Near", colour: "text-near" },
+  fail: { glyph: "✕", word: "Fail", standing: "Off", colour: "text-fail" },
+  "not judged": { glyph: "–", word: "Not judged", standing: "Not judged", colour: "text-grey" },
 };
 
-export function VerdictMark({ verdict, wordless = false }: { verdict: Verdict; wordless?: boolean }) {
-  const { glyph, word, colour } = VERDICTS[verdict];
+/** A verdict; with `standing`, how things stand while the work is still going on. */
+export function VerdictMark({ verdict, standing = false }: { verdict: Verdict; standing?: boolean }) {
+  const words = VERDICTS[verdict];
   return (
-    <span className={`inline-flex items-baseline gap-1 font-semibold whitespace-nowrap ${colour}`}>
-      <span aria-hidden>{glyph}</span>
-      <span className={wordless ? "sr-only" : ""}>{word}</span>
+    <span className={`inline-flex items-baseline gap-1 font-semibold whitespace-nowrap ${words.colour}`}>
+      <span aria-hidden>{words.glyph}</span>
+      {standing ? words.standing : words.word}
     </span>
   );
 }

@@ -30,7 +30,9 @@ export function Table({
 }
 
 export function Cell({ children, right = false }: { children: ReactNode; right?: boolean }) {
-  return <td className={`px-2 py-3 align-top ${right ? "text-right whitespace-nowrap" : ""}`}>{children}</td>;
+  return (
+    <td className={`px-2 py-2 align-middle ${right ? "text-right whitespace-nowrap" : ""}`}>{children}</td>
+  );
 }
 
 export function DueCell({ due }: { due: string }) {

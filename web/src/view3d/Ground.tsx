@@ -1,9 +1,10 @@
 // The ground grid and the world's axes, in the exercise's conventions: the letters say which is which.
-import { Html, Line } from "@react-three/drei";
+import { Line } from "@react-three/drei";
 import { useMemo } from "react";
 import { BufferGeometry, Float32BufferAttribute } from "three";
 import { useView } from "./context";
 import { niceStep } from "./dragGeometry";
+import { Label } from "./Label";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, scaled, type Vec3, WORLD_AXES } from "./matrices";
 
 const CELLS = 12; // each way from the origin
@@ -15,15 +16,19 @@ export function Ground() {
   const step = niceStep(size / CELLS / 2);
   const upIndex = exercise.conventions.up === "y" ? 1 : 2;
   const grid = useMemo(() => gridGeometry(step, upIndex), [step, upIndex]);
+  // A hair above the ground, so that it does not flicker with what lies on it; the axes a hair above the grid.
+  const lift = scaled(WORLD_AXES[upIndex], size * 0.0005) as [number, number, number];
   return (
-    <>
+    <group position={lift}>
       <lineSegments geometry={grid}>
         <lineBasicMaterial color={tokens["scene-grid"]} />
       </lineSegments>
-      {AXIS_INDICES.map((axis) => (
-        <WorldAxis key={axis} axis={axis} length={step * (axis === upIndex ? 2 : CELLS * 0.5)} />
-      ))}
-    </>
+      <group position={lift}>
+        {AXIS_INDICES.map((axis) => (
+          <WorldAxis key={axis} axis={axis} length={step * (axis === upIndex ? 2 : CELLS * 0.5)} />
+        ))}
+      </group>
+    </group>
   );
 }
 
@@ -33,9 +38,9 @@ function WorldAxis({ axis, length }: { axis: AxisIndex; length: number }) {
   return (
     <>
       <Line points={[[0, 0, 0], end]} color={tokens[AXIS_TOKENS[axis]]} lineWidth={1.5} />
-      <Html position={end} center zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
+      <Label at={end}>
         <span className={`font-mono text-sm font-bold ${AXIS_TEXT[axis]}`}>{AXIS_NAMES[axis]}</span>
-      </Html>
+      </Label>
     </>
   );
 }

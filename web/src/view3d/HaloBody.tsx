@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { BoxGeometry, Matrix4, Vector3 } from "three";
 import type { Halo } from "../api/types";
 import { useView } from "./context";
+import { Placed } from "./Placed";
 import { edgesOf } from "./solidGeometry";
 
 const UNIT_BLOCK = new BoxGeometry(2, 2, 2);
@@ -13,14 +14,14 @@ export function HaloBody({ halo, inside, lit }: { halo: Halo; inside: boolean; l
   const matrix = useMemo(() => blockMatrix(halo), [halo]);
   const colour = inside ? tokens.pass : tokens.fail;
   return (
-    <group matrixAutoUpdate={false} matrix={matrix}>
+    <Placed matrix={matrix}>
       <mesh geometry={UNIT_BLOCK} renderOrder={1}>
-        <meshBasicMaterial color={colour} transparent opacity={lit ? 0.3 : 0.13} depthWrite={false} />
+        <meshBasicMaterial color={colour} transparent opacity={lit ? 0.28 : 0.1} depthWrite={false} />
       </mesh>
       <lineSegments geometry={UNIT_EDGES} renderOrder={1}>
-        <lineBasicMaterial color={colour} transparent opacity={lit ? 1 : 0.4} />
+        <lineBasicMaterial color={colour} transparent opacity={lit ? 0.9 : 0.2} />
       </lineSegments>
-    </group>
+    </Placed>
   );
 }
 

@@ -1,6 +1,6 @@
 // A plane bead: a round bead between two rails, dragged in their plane.
-import { Html } from "@react-three/drei";
 import { useView } from "./context";
+import { Label } from "./Label";
 import { AXIS_NAMES, type AxisIndex, add, scaled, type Vec3 } from "./matrices";
 import { type DragActions, useHandleDrag } from "./useHandleDrag";
 
@@ -27,14 +27,14 @@ export function PlaneBead({ axes, u, v, lit, actions }: Props) {
         <sphereGeometry args={[HIT, 10, 8]} />
         <meshBasicMaterial transparent opacity={0} depthWrite={false} colorWrite={false} />
       </mesh>
-      <Html center zIndexRange={[6, 0]} style={{ pointerEvents: "none" }}>
+      <Label>
         <span
           data-handle={name}
           className={`relative top-3 font-mono text-sm text-plum ${strong ? "font-bold" : ""}`}
         >
           {name}
         </span>
-      </Html>
+      </Label>
     </group>
   );
 }

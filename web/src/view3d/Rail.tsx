@@ -1,9 +1,9 @@
 // A rail: the straight handle of one axis, with ticks and a round bead at its far end.
-import { Html } from "@react-three/drei";
 import { useMemo } from "react";
 import { BufferGeometry, Float32BufferAttribute, Quaternion, Vector3 } from "three";
 import { useView } from "./context";
 import { AXIS_TEXT, AXIS_TOKENS } from "./Ground";
+import { Label } from "./Label";
 import { AXIS_NAMES, type AxisIndex, type Vec3 } from "./matrices";
 import { type DragActions, useHandleDrag } from "./useHandleDrag";
 
@@ -51,14 +51,14 @@ export function Rail({ axis, direction, lit, worldPerPixel, tick, actions }: Pro
         <cylinderGeometry args={[HIT, HIT, REACH * 0.8 + 2 * HIT, 8]} />
         <meshBasicMaterial transparent opacity={0} depthWrite={false} colorWrite={false} />
       </mesh>
-      <Html position={[0, REACH, 0]} center zIndexRange={[6, 0]} style={{ pointerEvents: "none" }}>
+      <Label at={[0, REACH, 0]}>
         <span
           data-handle={AXIS_NAMES[axis]}
           className={`relative left-4 font-mono font-bold ${AXIS_TEXT[axis]}`}
         >
           {AXIS_NAMES[axis]}
         </span>
-      </Html>
+      </Label>
     </group>
   );
 }

@@ -1,6 +1,6 @@
 // The 3D view of an exercise: ground, solids, the target's outline, halos; handles come in as children.
 import { Canvas } from "@react-three/fiber";
-import { type ReactNode, useMemo } from "react";
+import { type ReactNode, useMemo, useRef } from "react";
 import { NoToneMapping } from "three";
 import type { Exercise, Poses } from "../api/types";
 import { useTokens } from "../ui/theme";
@@ -9,6 +9,7 @@ import { useShapes, ViewContext } from "./context";
 import { Ground } from "./Ground";
 import { HaloBody } from "./HaloBody";
 import { length, subtract, type Vec3 } from "./matrices";
+import { Placed } from "./Placed";
 import { pictureMatrix } from "./picture";
 import { Brackets, Outline, SolidBody } from "./Solids";
 
@@ -30,7 +31,8 @@ export function SceneView({ exercise, poses, chosen, onChoose, passing, lit, fit
   const tokens = useTokens();
   const shapes = useShapes(exercise);
   const size = useMemo(() => sceneSize(exercise), [exercise]);
-  const view = useMemo(() => ({ exercise, tokens, size, shapes }), [exercise, tokens, size, shapes]);
+  const labels = useRef<HTMLDivElement>(null);
+  const view = useMemo(() => ({ exercise, tokens, size, shapes, labels }), [exercise, tokens, size, shapes]);
   const picture_from_world = useMemo(() => pictureMatrix(exercise), [exercise]);
   const item = exercise.objects.find((object) => object.id === chosen);
   const light = Number(tokens["scene-light"]);
@@ -47,7 +49,7 @@ export function SceneView({ exercise, poses, chosen, onChoose, passing, lit, fit
         <ViewContext value={view}>
           <ambientLight intensity={light * 0.55} />
           <directionalLight position={[2, 5, 3]} intensity={light * 0.75} />
-          <group matrixAutoUpdate={false} matrix={picture_from_world}>
+          <Placed matrix={picture_from_world}>
             <Ground />
             {exercise.objects.map((object) => (
               <SolidBody key={object.id} item={object} pose={poses[object.id]!} onChoose={onChoose} />
@@ -63,12 +65,13 @@ export function SceneView({ exercise, poses, chosen, onChoose, passing, lit, fit
                 lit={lit.has(halo.check)}
               />
             ))}
-            {item && <Brackets item={item} pose={poses[item.id]!} />}
+            {item && <Brackets key={item.id} item={item} pose={poses[item.id]!} />}
             {children}
-          </group>
+          </Placed>
           <FreeCamera poses={poses} chosen={chosen} fit={fit} />
         </ViewContext>
       </Canvas>
+      <div ref={labels} className="pointer-events-none absolute inset-0 overflow-hidden" />
     </div>
   );
 }

@@ -1,10 +1,12 @@
 // The solids as they stand, the target's outlines, and the brackets around what is chosen.
-import { Html, Line } from "@react-three/drei";
+import { Line } from "@react-three/drei";
 import type { ThreeEvent } from "@react-three/fiber";
 import { useLayoutEffect, useMemo, useRef } from "react";
 import { DoubleSide, type LineSegments, Matrix4 } from "three";
 import type { Pose, SceneObject } from "../api/types";
 import { useView } from "./context";
+import { Label } from "./Label";
+import { Placed } from "./Placed";
 
 const CLICK_PIXELS = 4; // a pointer that went further was turning the view
 
@@ -25,7 +27,7 @@ export function SolidBody({ item, pose, onChoose }: SolidProps) {
     onChoose?.(item.id);
   };
   return (
-    <group matrixAutoUpdate={false} matrix={matrix}>
+    <Placed matrix={matrix}>
       <mesh geometry={shape.faces} onClick={onChoose ? choose : undefined}>
         <meshLambertMaterial
           color={item.colour}
@@ -40,7 +42,7 @@ export function SolidBody({ item, pose, onChoose }: SolidProps) {
       <lineSegments geometry={shape.edges}>
         <lineBasicMaterial color={tokens["scene-edge"]} transparent opacity={item.locked ? 0.35 : 0.9} />
       </lineSegments>
-    </group>
+    </Placed>
   );
 }
 
@@ -55,11 +57,11 @@ export function Outline({ id, pose }: { id: string; pose: Pose }) {
   }, [shape]);
   if (!shape) return null;
   return (
-    <group matrixAutoUpdate={false} matrix={matrix}>
-      <lineSegments ref={lines} geometry={shape.edges} renderOrder={2}>
+    <Placed matrix={matrix}>
+      <lineSegments ref={lines} geometry={shape.outline} renderOrder={2}>
         <lineDashedMaterial color={tokens.ink} dashSize={size * 0.012} gapSize={size * 0.008} />
       </lineSegments>
-    </group>
+    </Placed>
   );
 }
 
@@ -70,20 +72,16 @@ export function Brackets({ item, pose }: { item: SceneObject; pose: Pose }) {
   const matrix = useMemo(() => matrixOf(pose), [pose]);
   const segments = useMemo(() => (box ? bracketSegments(box.min.toArray(), box.max.toArray()) : []), [box]);
   if (!box) return null;
-  const top: [number, number, number] = [box.max.x, box.max.y, box.max.z];
+  const corner: [number, number, number] = [box.min.x, box.max.y, box.min.z];
   return (
-    <group matrixAutoUpdate={false} matrix={matrix}>
+    <Placed matrix={matrix}>
       <Line points={segments} segments color={tokens.plum} lineWidth={2.5} renderOrder={3} />
-      <Html
-        position={top}
-        zIndexRange={[5, 0]}
-        style={{ pointerEvents: "none", transform: "translate(6px, -100%)" }}
-      >
+      <Label at={corner} shift="-100%, -120%">
         <span className="rounded-sm bg-sheet/85 px-1 text-sm font-semibold whitespace-nowrap text-plum">
           {item.name}
         </span>
-      </Html>
-    </group>
+      </Label>
+    </Placed>
   );
 }
 

@@ -20,6 +20,7 @@ export function FreeCamera({ poses, chosen, fit }: { poses: Poses; chosen: strin
   const { exercise, shapes } = useView();
   const camera = useThree((state) => state.camera) as PerspectiveCamera;
   const controls = useThree((state) => state.controls) as Controls | null;
+  const size = useThree((state) => state.size);
   const invalidate = useThree((state) => state.invalidate);
   const work = useMemo(() => workIds(exercise), [exercise]);
 
@@ -36,7 +37,7 @@ export function FreeCamera({ poses, chosen, fit }: { poses: Poses; chosen: strin
     const placed: [string, Pose][] = [...ids.map((id): [string, Pose] => [id, poses[id]!]), ...targets];
     const ball = ballAround(placed, (id) => shapes.get(id)?.faces.boundingBox ?? null, exercise);
     const direction = fit.turn === 0 ? FROM : camera.position.clone().sub(controls.target).normalize();
-    const distance = (ball.radius * 1.08) / Math.sin(((FIELD_DEGREES / 2) * Math.PI) / 180);
+    const distance = (ball.radius * 1.05) / Math.sin(narrowHalfAngle(size.width / size.height));
     controls.target.copy(ball.centre);
     camera.position.copy(ball.centre).addScaledVector(direction, distance);
     camera.near = distance / 200;
@@ -47,6 +48,12 @@ export function FreeCamera({ poses, chosen, fit }: { poses: Poses; chosen: strin
   }, [controls, fit, exercise]);
 
   return <OrbitControls makeDefault enableDamping={false} maxPolarAngle={Math.PI * 0.98} />;
+}
+
+/** Half the angle, in rad, that the picture shows across its narrower side. */
+function narrowHalfAngle(aspect: number): number {
+  const upright = ((FIELD_DEGREES / 2) * Math.PI) / 180;
+  return Math.min(upright, Math.atan(Math.tan(upright) * aspect));
 }
 
 /** What can be moved, by which the first view is chosen. */

@@ -1,12 +1,18 @@
 // What the parts of a view share: the exercise, the tokens, and the geometry of its solids, made once.
-import { createContext, useContext, useEffect, useMemo } from "react";
+import { createContext, type RefObject, useContext, useEffect, useMemo } from "react";
 import type { BufferGeometry } from "three";
 import type { Exercise, SceneObject } from "../api/types";
 import type { Tokens } from "../ui/theme";
-import { edgesOf, solidGeometry } from "./solidGeometry";
+import { edgesOf, outlineOf, solidGeometry } from "./solidGeometry";
 
-type View = { exercise: Exercise; tokens: Tokens; size: number; shapes: ReadonlyMap<string, Shape> };
-export type Shape = { faces: BufferGeometry; edges: BufferGeometry };
+type View = {
+  exercise: Exercise;
+  tokens: Tokens;
+  size: number;
+  shapes: ReadonlyMap<string, Shape>;
+  labels: RefObject<HTMLDivElement | null>;
+};
+export type Shape = { faces: BufferGeometry; edges: BufferGeometry; outline: BufferGeometry };
 
 export const ViewContext = createContext<View | null>(null);
 
@@ -24,9 +30,8 @@ export function useShapes(exercise: Exercise): ReadonlyMap<string, Shape> {
   );
   useEffect(
     () => () => {
-      for (const { faces, edges } of shapes.values()) {
-        faces.dispose();
-        edges.dispose();
+      for (const shape of shapes.values()) {
+        for (const geometry of Object.values(shape)) geometry.dispose();
       }
     },
     [shapes],
@@ -38,5 +43,10 @@ function shapeOf(item: SceneObject, exercise: Exercise): [string, Shape][] {
   if (!item.solid) return [];
   const faces = solidGeometry(item.solid, exercise.conventions.up);
   faces.computeBoundingBox();
-  return [[item.id, { faces, edges: edgesOf(faces) }]];
+  return [
+    [
+      item.id,
+      { faces, edges: edgesOf(faces), outline: outlineOf(item.solid, faces, exercise.conventions.up) },
+    ],
+  ];
 }

@@ -45,8 +45,74 @@ export function solidGeometry(solid: Solid, up: Up): BufferGeometry {
   }
 }
 
-export function edgesOf(geometry: BufferGeometry): EdgesGeometry {
+export function edgesOf(geometry: BufferGeometry): BufferGeometry {
   return new EdgesGeometry(geometry, CREASE_DEGREES);
+}
+
+/** The lines that the target is drawn with: edges, and for round solids enough circles to tell their shape. */
+export function outlineOf(solid: Solid, faces: BufferGeometry, up: Up): BufferGeometry {
+  switch (solid.kind) {
+    case "sphere":
+      return upright(lines([0, 1, 2].flatMap((axis) => circle(solid.diameter / 2, axis, 0))), up);
+    case "cylinder":
+    case "tube": {
+      const [r, h] = [solid.diameter / 2, solid.height / 2];
+      const inner =
+        solid.kind === "tube" ? [...circle(solid.bore / 2, 1, h), ...circle(solid.bore / 2, 1, -h)] : [];
+      return upright(lines([...circle(r, 1, h), ...circle(r, 1, -h), ...inner, ...sides(r, r, h)]), up);
+    }
+    case "cone":
+      return upright(
+        lines([
+          ...circle(solid.diameter / 2, 1, -solid.height / 2),
+          ...sides(solid.diameter / 2, 0, solid.height / 2),
+        ]),
+        up,
+      );
+    case "ring": {
+      const [outer, t] = [solid.diameter / 2, solid.thickness / 2];
+      const radii = [
+        [outer, 0],
+        [outer - 2 * t, 0],
+        [outer - t, t],
+        [outer - t, -t],
+      ] as const;
+      return upright(lines(radii.flatMap(([r, height]) => circle(r, 1, height))), up);
+    }
+    default:
+      return edgesOf(faces);
+  }
+}
+
+type Place = readonly [number, number, number];
+
+/** A circle about an axis (0, 1, 2 for X, Y, Z) at a height along it, as pairs of points. */
+function circle(radius: number, axis: number, height: number): Place[] {
+  const point = (i: number): Place => {
+    const angle = (2 * Math.PI * i) / SIDES;
+    const across = [radius * Math.cos(angle), radius * Math.sin(angle)];
+    across.splice(axis, 0, height);
+    return across as unknown as Place;
+  };
+  return Array.from({ length: SIDES }, (_, i) => [point(i), point(i + 1)]).flat();
+}
+
+/** Four straight lines from the lower rim to the upper one. */
+function sides(lower: number, upper: number, half: number): Place[] {
+  const around = [
+    [1, 0],
+    [0, 1],
+    [-1, 0],
+    [0, -1],
+  ] as const;
+  return around.flatMap(([x, z]): Place[] => [
+    [x * lower, -half, z * lower],
+    [x * upper, half, z * upper],
+  ]);
+}
+
+function lines(points: Place[]): BufferGeometry {
+  return new BufferGeometry().setAttribute("position", new Float32BufferAttribute(points.flat(), 3));
 }
 
 type Corner = readonly [number, number, number]; // signs along X, up and the third axis

@@ -1,0 +1,21 @@
+// Words at a place in the view, drawn by the page and never in the pointer's way.
+import { Html } from "@react-three/drei";
+import type { ReactNode, RefObject } from "react";
+import { useView } from "./context";
+
+type Props = { at?: readonly [number, number, number]; shift?: string; children: ReactNode };
+
+/** shift: a CSS translation from the place, such as "-50%, -50%" to stand in the middle of it. */
+export function Label({ at = [0, 0, 0], shift = "-50%, -50%", children }: Props) {
+  const { labels } = useView();
+  return (
+    <Html
+      position={at as [number, number, number]}
+      portal={labels as RefObject<HTMLElement>}
+      zIndexRange={[7, 0]}
+      style={{ pointerEvents: "none", transform: `translate(${shift})` }}
+    >
+      {children}
+    </Html>
+  );
+}
