@@ -85,7 +85,8 @@ def add_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     def not_valid(_: Request, error: RequestValidationError) -> JSONResponse:
         first = error.errors()[0]
-        place = place_of(first["loc"])
+        within, *location = first["loc"]  # body, path, query or header
+        place = place_of(location, error.body) if within == "body" else ".".join(str(part) for part in location)
         if first["type"] == "json_invalid":
             return problem(400, "unreadable", "The request is not readable JSON; send it again.", place=place)
         return problem(422, "not-valid", f"At {place}: {sentence_of(first['msg'])}", place=place)

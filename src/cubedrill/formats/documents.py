@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Final, TypeVar
+from typing import Any, Final, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
@@ -44,15 +45,31 @@ def parsed(model: type[Document], content: bytes, file: str) -> Document:
         return model.model_validate_json(content)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
-        place = place_of(first["loc"])
+        place = place_of(first["loc"], json.loads(content)) if first["loc"] else ""
         where = f"{file}, at {place}" if place else file
         raise FormatError(f"{where}: {sentence_of(first['msg'])}") from None
 
 
-def place_of(location: Sequence[str | int]) -> str:
-    """Write the place of an error as `start.objects[2].size[0]`."""
-    parts = [f"[{part}]" if isinstance(part, int) else f".{part}" for part in location]
+def place_of(location: Sequence[str | int], document: Any) -> str:
+    """Write the place of an error in a document as `start.objects[2].size[0]`.
+
+    A validator's location also names the branch of a union that it tried; the document does not know those words.
+    """
+    parts, here = [], document
+    for number, part in enumerate(location, start=1):
+        missing = isinstance(here, dict) and number == len(location)
+        if _has(here, part):
+            here = here[part]
+        elif not missing:
+            continue
+        parts.append(f"[{part}]" if isinstance(part, int) else f".{part}")
     return "".join(parts).removeprefix(".")
+
+
+def _has(value: Any, part: str | int) -> bool:
+    if isinstance(part, int):
+        return isinstance(value, list) and part < len(value)
+    return isinstance(value, dict) and part in value
 
 
 def sentence_of(message: str) -> str:

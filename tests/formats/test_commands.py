@@ -1,0 +1,132 @@
+"""The commands, as they are called: what they print, and how they end."""
+
+import csv
+import json
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+import cubedrill.demo.load as demo
+from cubedrill.cli import app
+from cubedrill.formats.documents import SCHEMAS
+
+ROOT = Path(__file__).parents[2]
+EXERCISE = demo.HERE / "exercises" / "crates-morning-boat.json"
+SUBMISSIONS = demo.HERE / "submissions" / "crates-morning-boat"
+
+
+def run(*words):
+    return CliRunner().invoke(app, [str(word) for word in words])
+
+
+def test_replay_prints_every_object_in_the_documented_form():
+    result = run("replay", EXERCISE, "--json")
+    assert result.exit_code == 0
+    printed = json.loads(result.stdout)
+    assert set(printed) == {"steps", "objects"}
+    assert printed["steps"] == 4
+    crate = printed["objects"]["crate-lamp-oil"]
+    assert crate == {
+        "world_from_local": [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, -2, 0.4, -2, 1],
+        "parent": None,
+        "translation": [-2, 0.4, -2],
+        "rotation": [0, 0, 0, 1],
+        "scale": [1, 1, 1],
+        "euler": [0, 0, 0],
+        "skewed": False,
+        "pivot_world": [-2, 0.4, -2],
+        "world_box": {"min": pytest.approx([-2.3, 0.15, -2.3]), "max": pytest.approx([-1.7, 0.65, -1.7])},
+    }
+    assert printed["objects"]["pallet-east"]["euler"] == pytest.approx([0, 20, 0])
+
+
+def test_every_prints_the_start_first_and_a_state_a_step():
+    printed = json.loads(run("replay", EXERCISE, SUBMISSIONS / "oona.json", "--every", "--json").stdout)
+    assert len(printed["states"]) == printed["steps"] + 1 == 8
+    assert printed["states"][-1]["objects"] == printed["objects"]
+    assert printed["states"][0]["objects"]["crate-herring"]["pivot_world"] == pytest.approx([-4, 0, 1.5])
+
+
+def test_without_json_replay_prints_a_table():
+    result = run("replay", EXERCISE, "--every")
+    assert "Step 4: Move Apple crate to X 2.5 m, Y 0.65 m and Z −1.5 m of World" in result.stdout.replace("\n", " ")
+    assert result.stdout.count("crate-apple") == 5
+
+
+def refused(tmp_path):
+    steps = [
+        {"op": "move", "objects": ["crate-apple"], "by": [1, 0, 0]},
+        {"op": "move", "objects": ["quay"], "by": [1, 0, 0]},
+    ]
+    file = tmp_path / "locked.json"
+    document = {"format": "cube-drill/submission", "version": 1, "exercise": "crates-morning-boat", "kind": "steps"}
+    file.write_text(json.dumps({**document, "steps": steps}))
+    return file
+
+
+def test_a_refused_step_ends_with_1_and_one_sentence(tmp_path):
+    result = run("replay", EXERCISE, refused(tmp_path), "--json")
+    sentence = "Step 2: Quay is locked and cannot be changed; choose another object."
+    assert result.exit_code == 1
+    assert result.stderr == sentence + "\n"
+    error = {"step": 2, "object": "quay", "code": "locked", "text": sentence}
+    assert json.loads(result.stdout) == {"error": error}
+
+
+def test_check_prints_a_line_a_submission_in_the_documented_form():
+    result = run("check", EXERCISE, SUBMISSIONS, "--json")
+    assert result.exit_code == 0
+    lines = {Path(line["submission"]).stem: line for line in map(json.loads, result.stdout.splitlines())}
+    assert set(lines) == {file.stem for file in SUBMISSIONS.glob("*.json")}
+    assert set(lines["wren"]) == {"submission", "score", "points", "of", "passed", "checks", "causes"}
+    assert (lines["wren"]["score"], lines["wren"]["passed"], lines["wren"]["causes"]) == (1, True, [])
+    herring, *_, apple = lines["petra"]["checks"]
+    assert set(herring) == {"id", "verdict", "difference", "tolerance", "points", "of", "text"}
+    assert herring["difference"] == pytest.approx([0.02, 0, -0.07])
+    assert herring["tolerance"] == [0.05, 0.02, 0.05]
+    # 0.07 is 1.4 tolerances; points fall from 3 at 1 to 0 at 3 tolerances: 3 · (3 − 1.4) / 2 = 2.4.
+    assert (herring["verdict"], herring["points"]) == ("near", pytest.approx(2.4))
+    assert isinstance(apple["difference"], float)
+
+
+def test_check_says_what_could_not_be_judged_and_ends_with_2(tmp_path):
+    refused(tmp_path)
+    (tmp_path / "other.json").write_text(
+        json.dumps({"format": "cube-drill/submission", "version": 1, "exercise": "e", "kind": "steps", "steps": []})
+    )
+    (tmp_path / "broken.json").write_text("{")
+    result = run("check", EXERCISE, tmp_path, SUBMISSIONS / "wren.json", "--json")
+    assert result.exit_code == 2
+    lines = [json.loads(line) for line in result.stdout.splitlines()]
+    assert [line.get("score") for line in lines] == [None, None, None, 1]
+    assert [line["error"]["code"] for line in lines[:3]] == ["unreadable", "locked", "unreadable"]
+    assert "other.json, at exercise: it is for e, not for crates-morning-boat." in result.stderr
+
+
+def test_marks_go_into_a_table(tmp_path):
+    file = tmp_path / "marks.csv"
+    assert run("check", EXERCISE, SUBMISSIONS, "--csv", file).exit_code == 0
+    # RFC 4180: lines end in CR LF, the first names the columns.
+    assert file.read_bytes().startswith(b"submission,points,of,score,passed,error\r\n")
+    with file.open(newline="") as stream:
+        rows = {Path(row["submission"]).stem: row for row in csv.DictReader(stream)}
+    assert (rows["juno"]["points"], rows["juno"]["of"], rows["juno"]["passed"]) == ("9.0", "12.0", "True")
+
+
+@pytest.mark.parametrize("name", SCHEMAS)
+def test_the_schema_in_docs_is_the_one_printed(name):
+    assert run("schema", name).stdout == (ROOT / "docs" / "schema" / f"{name}.json").read_text()
+
+
+def test_unknown_words_end_with_2():
+    assert run("schema", "nothing").exit_code == 2
+    assert run("replay", "nothing.json").exit_code == 2
+    assert run("check", "nothing.json", "x").exit_code == 2
+
+
+def test_serve_says_which_setting_is_missing(monkeypatch):
+    monkeypatch.delenv("CUBE_DRILL_DATABASE_URL", raising=False)
+    result = run("serve")
+    assert result.exit_code == 2
+    assert "CUBE_DRILL_DATABASE_URL" in result.stderr
