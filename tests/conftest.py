@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from itertools import count
 from pathlib import Path
 
@@ -66,13 +67,19 @@ def template(postgres_url: str) -> str:
     return postgres_url
 
 
+@contextmanager
+def database_named(server: str, name: str) -> Iterator[str]:
+    """A clone of the demo's database, gone afterwards."""
+    _execute(server, f"create database {name} template {TEMPLATE}")
+    yield _named(server, name)
+    _execute(server, f"drop database {name} with (force)")
+
+
 @pytest.fixture
 def database_url(template: str) -> Iterator[str]:
     """A fresh database with Saltmere Harbour in it."""
-    name = f"test_{next(_numbers)}"
-    _execute(template, f"create database {name} template {TEMPLATE}")
-    yield _named(template, name)
-    _execute(template, f"drop database {name} with (force)")
+    with database_named(template, f"test_{next(_numbers)}") as url:
+        yield url
 
 
 @pytest.fixture

@@ -67,7 +67,7 @@ DECLARED: Final[dict[int | str, dict[str, Any]]] = {
 def problem(status: int, code: str, detail: str, **facts: Any) -> JSONResponse:
     """Return a problem as an answer."""
     body = Problem(title=TITLES.get(status, "Error"), status=status, detail=detail, code=code, **facts)
-    content = body.model_dump(mode="json", exclude_none=True)
+    content = {key: value for key, value in body.model_dump(mode="json").items() if value is not None}
     return JSONResponse(content, status, media_type=MEDIA_TYPE)
 
 

@@ -1,0 +1,57 @@
+"""A server in this process, and people who are signed in to it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+
+from cubedrill.api.app import create_app
+from cubedrill.demo.load import PASSWORD
+from cubedrill.settings import Settings
+
+CRATES = 1  # the assignment of the crates, the first that the demo loads
+RIGHT = {"op": "move", "objects": ["crate-herring"], "space": "world", "to": [-3, 0.15, -2], "entry": "typed"}
+
+
+class Caller:
+    """Somebody at a browser: keeps the cookie, sends the CSRF token."""
+
+    def __init__(self, app: FastAPI, name: str | None, password: str = PASSWORD) -> None:
+        self.http = TestClient(app, base_url="http://testserver")
+        self.headers: dict[str, str] = {}
+        if name:
+            answer = self.http.post("/api/session", json={"sign_in": name, "password": password})
+            assert answer.status_code == 201, answer.text
+            self.headers = {"X-CSRF-Token": answer.json()["csrf_token"]}
+
+    def call(self, method: str, path: str, **words: Any) -> Any:
+        headers = {**self.headers, "Content-Type": "application/json"} if "content" in words else self.headers
+        return self.http.request(method, path, headers=headers, **words)
+
+    def get(self, path: str) -> Any:
+        return self.call("GET", path)
+
+    def save(self, revision: int, steps: list[Any], cursor: int | None = None, assignment: int = CRATES) -> Any:
+        body = {"revision": revision, "steps": steps, "cursor": len(steps) if cursor is None else cursor}
+        return self.call("PUT", f"/api/assignments/{assignment}/draft", json=body)
+
+    def hand_in(self, revision: int, assignment: int = CRATES) -> Any:
+        return self.call("POST", f"/api/assignments/{assignment}/submissions", json={"revision": revision})
+
+
+@pytest.fixture
+def app(database_url: str, tmp_path: Any) -> Iterator[FastAPI]:
+    """The application on a fresh database, its connections open."""
+    app = create_app(Settings(database_url=database_url, screens=tmp_path))
+    with TestClient(app):
+        yield app
+
+
+@pytest.fixture
+def sign_in(app: FastAPI) -> Callable[[str | None], Caller]:
+    """Sign somebody in, or nobody."""
+    return lambda name: Caller(app, name)

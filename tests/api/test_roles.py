@@ -1,0 +1,76 @@
+"""Every route with every role: who may, who may not. A new route without a row here fails."""
+
+import pytest
+from sqlalchemy.orm import Session
+
+from cubedrill.service.accounts import PASSWORDS
+from cubedrill.store.tables import Classroom, Membership, Person
+from tests.api.conftest import CRATES, RIGHT, Caller
+
+SAVE = {"revision": 0, "steps": [RIGHT], "cursor": 1}
+# Who is asked for: nobody; the student whose work it is; another student of the class; the instructor; somebody of
+# another class (student there, and instructor there).
+ROLES = ("nobody", "owner", "classmate", "instructor", "stranger", "other-instructor")
+ROUTES = {
+    ("GET", "/api/health"): (None, (200, 200, 200, 200, 200, 200)),
+    ("POST", "/api/session"): ({"sign_in": "x", "password": "y"}, (401, 401, 401, 401, 401, 401)),
+    ("GET", "/api/session"): (None, (401, 200, 200, 200, 200, 200)),
+    ("DELETE", "/api/session"): (None, (401, 204, 204, 204, 204, 204)),
+    ("GET", "/api/home"): (None, (401, 200, 200, 200, 200, 200)),
+    ("GET", "/api/assignments/{assignment}/bench"): (None, (401, 200, 200, 403, 404, 404)),
+    ("PUT", "/api/assignments/{assignment}/draft"): (SAVE, (401, 409, 200, 403, 404, 404)),
+    ("POST", "/api/assignments/{assignment}/submissions"): ({"revision": 1}, (401, 201, 409, 403, 404, 404)),
+    ("GET", "/api/assignments/{assignment}/submissions"): (None, (401, 403, 403, 200, 404, 404)),
+    ("GET", "/api/submissions/{submission}"): (None, (401, 200, 404, 200, 404, 404)),
+}
+
+
+@pytest.fixture
+def people(app, engine):
+    """Somebody for every role; the owner has handed something in. Returns callers and the submission's id."""
+    with Session(engine) as db, db.begin():
+        elsewhere = Classroom(name="Elsewhere")
+        password_hash = PASSWORDS.hash("harbour-light")
+        strangers = [Person(sign_in=n, name=n, password_hash=password_hash) for n in ("stranger", "other-instructor")]
+        db.add_all([elsewhere, *strangers])
+        db.flush()
+        roles = zip(strangers, ("student", "instructor"), strict=True)
+        db.add_all(Membership(class_id=elsewhere.id, person_id=person.id, role=role) for person, role in roles)
+    names = {"nobody": None, "owner": "pim", "classmate": "theo", "instructor": "odile"}
+    callers = {role: Caller(app, names.get(role, role)) for role in ROLES}
+    assert callers["owner"].save(0, [RIGHT]).status_code == 200
+    return callers, callers["owner"].hand_in(1).json()["submission"]
+
+
+def test_every_route_has_its_row(app):
+    routes = {(m.upper(), path) for path, item in app.openapi()["paths"].items() for m in item}
+    assert routes == set(ROUTES)
+
+
+@pytest.mark.parametrize("route", ROUTES, ids=" ".join)
+def test_a_route_answers_each_role_as_it_should(people, route):
+    callers, submission = people
+    (method, path), (body, expected) = route, ROUTES[route]
+    filled = path.format(assignment=CRATES, submission=submission)
+    answers = tuple(callers[role].call(method, filled, json=body).status_code for role in ROLES)
+    assert dict(zip(ROLES, answers, strict=True)) == dict(zip(ROLES, expected, strict=True))
+
+
+@pytest.mark.parametrize("route", ROUTES, ids=" ".join)
+def test_a_refusal_is_a_problem_with_a_sentence(people, route):
+    callers, submission = people
+    (method, path), (body, _) = route, ROUTES[route]
+    answer = callers["stranger"].call(method, path.format(assignment=CRATES, submission=submission), json=body)
+    if answer.status_code >= 400:
+        assert answer.headers["content-type"] == "application/problem+json"
+        problem = answer.json()
+        assert problem["status"] == answer.status_code
+        assert problem["detail"].endswith(".")
+        assert problem["title"]
+
+
+@pytest.mark.parametrize("role", ["owner", "instructor"])
+def test_what_does_not_exist_is_not_found(people, role):
+    callers, _ = people
+    for path in ("/api/assignments/999/bench", "/api/submissions/999", "/api/nothing", "/api/assignments/0/bench"):
+        assert callers[role].get(path).status_code in (404, 422)

@@ -1,0 +1,203 @@
+"""The path through the product: start page, bench, saving, handing in, results."""
+
+import threading
+from datetime import timedelta
+
+import pytest
+from sqlalchemy import create_engine, text
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
+
+from cubedrill.service import bench
+from cubedrill.store.people import person_by_sign_in
+from cubedrill.store.tables import Assignment, Submission
+from tests.api.conftest import CRATES, RIGHT
+
+AWAY = {"op": "move", "objects": ["crate-apple"], "by": [1, 0, 0]}
+
+
+def test_a_student_sees_what_is_set_with_due_date_and_state(sign_in):
+    pim, wren = (sign_in(name).get("/api/home").json()["to_do"] for name in ("pim", "wren"))
+    assert [row["title"] for row in pim] == ["Crates for the morning boat", "Slide the hatch cover"]
+    assert pim[0]["due_at"] < pim[1]["due_at"]
+    assert pim[0]["work"]["state"] == "not started"
+    assert (wren[0]["work"]["state"], wren[0]["work"]["best_score"], wren[0]["work"]["passed"]) == (
+        "handed in",
+        1,
+        True,
+    )
+
+
+def test_the_bench_has_all_that_is_drawn(sign_in):
+    exercise = sign_in("pim").get("/api/assignments/1/bench").json()["exercise"]
+    solids = [item for item in exercise["objects"] if item["solid"]]
+    assert len(solids) >= 8
+    assert set(exercise["target"]) == {"crate-herring", "crate-lamp-oil", "crate-rope", "crate-apple"}
+    assert {halo["check"] for halo in exercise["halos"]} == {"herring", "lamp-oil", "rope", "apple"}
+    assert exercise["picture_from_world"] == [1, 0, 0, 0, 1, 0, 0, 0, 1]
+
+
+def test_a_save_is_answered_with_what_the_core_made_of_it(sign_in):
+    answer = sign_in("pim").save(0, [RIGHT, AWAY]).json()
+    assert (answer["revision"], answer["cursor"]) == (1, 2)
+    first, second = answer["steps"]
+    assert first["sentence"] == "Move Herring crate to X −3 m, Y 0.15 m and Z −2 m of World"
+    assert list(first["changed"]) == ["crate-herring"]
+    assert first["changed"]["crate-herring"]["pivot_world"] == pytest.approx([-3, 0.15, -2])
+    assert list(second["changed"]) == ["crate-apple"]
+    assert [gap["verdict"] for gap in answer["gaps"]] == ["pass", "fail", "fail", "fail"]
+
+
+def test_undone_steps_stay_in_the_draft_and_do_not_count(sign_in):
+    pim = sign_in("pim")
+    pim.save(0, [RIGHT, AWAY])
+    answer = pim.save(1, [RIGHT, AWAY], cursor=0).json()
+    assert [gap["verdict"] for gap in answer["gaps"]] == ["fail"] * 4
+    assert len(answer["steps"]) == 2
+    assert pim.get("/api/assignments/1/bench").json()["draft"]["cursor"] == 0
+
+
+def test_a_stale_revision_is_refused_with_the_newer_draft_in_the_answer(sign_in):
+    here, there = sign_in("pim"), sign_in("pim")
+    here.save(0, [RIGHT])
+    answer = there.save(0, [AWAY])
+    assert answer.status_code == 409
+    newer = answer.json()["newer"]
+    assert newer["revision"] == 1
+    assert newer["steps"][0]["step"]["objects"] == ["crate-herring"]
+    assert here.get("/api/assignments/1/bench").json()["draft"] == newer  # nothing was overwritten
+
+
+def test_of_saves_at_the_same_time_one_wins_and_the_others_are_told(sign_in):
+    callers = [sign_in("pim") for _ in range(6)]
+    callers[0].get("/api/assignments/1/bench")
+    answers = []
+    threads = [threading.Thread(target=lambda c=c: answers.append(c.save(0, [RIGHT]).status_code)) for c in callers]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert sorted(answers) == [200, 409, 409, 409, 409, 409]
+
+
+@pytest.mark.parametrize(
+    ("step", "status", "code"),
+    [
+        ({**AWAY, "objects": ["quay"]}, 422, "locked"),
+        ({**AWAY, "objects": ["ghost"]}, 422, "unknown-object"),
+        ({**AWAY, "colour": "red"}, 422, "not-valid"),
+        ({**AWAY, "by": [1, 2]}, 422, "not-valid"),
+    ],
+)
+def test_a_step_that_cannot_be_done_is_refused_and_nothing_is_saved(sign_in, step, status, code):
+    pim = sign_in("pim")
+    answer = pim.save(0, [RIGHT, step])
+    assert (answer.status_code, answer.json()["code"]) == (status, code)
+    if code in ("locked", "unknown-object"):
+        assert answer.json()["step"] == 2
+    else:
+        assert answer.json()["place"].startswith("steps[1]")
+    assert pim.get("/api/assignments/1/bench").json()["draft"]["revision"] == 0
+
+
+def test_numbers_that_are_not_finite_are_refused_with_their_place(sign_in):
+    pim = sign_in("pim")
+    body = '{"revision": 0, "cursor": 1, "steps": [{"op": "move", "objects": ["crate-apple"], "by": [1e999, 0, 0]}]}'
+    answer = pim.call("PUT", "/api/assignments/1/draft", content=body)
+    assert answer.status_code == 422
+    assert answer.json()["place"] == "steps[0].by[0]"
+
+
+def test_a_cursor_beyond_the_steps_is_refused(sign_in):
+    assert sign_in("pim").save(0, [RIGHT], cursor=2).status_code == 422
+
+
+def test_handing_in_judges_and_keeps_what_was_sent(sign_in):
+    pim = sign_in("pim")
+    pim.save(0, [RIGHT, AWAY], cursor=1)
+    answer = pim.hand_in(1)
+    assert answer.status_code == 201
+    result = pim.get(f"/api/submissions/{answer.json()['submission']}").json()
+    assert (result["report"]["points"], result["report"]["of"]) == (3, 12)
+    assert [step["step"]["objects"] for step in result["steps"]] == [["crate-herring"]]  # the undone one is not in it
+    assert (result["own"], result["late"], result["number"]) == (True, False, 1)
+
+
+def test_handing_in_twice_makes_one(sign_in, engine):
+    callers = [sign_in("pim") for _ in range(5)]
+    callers[0].save(0, [RIGHT])
+    answers = []
+    threads = [threading.Thread(target=lambda c=c: answers.append(c.hand_in(1).json())) for c in callers]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert len({answer["submission"] for answer in answers}) == 1
+    with Session(engine) as db:
+        pim = person_by_sign_in(db, "pim")
+        assert db.query(Submission).filter_by(person_id=pim.id).count() == 1
+
+
+def test_changed_work_handed_in_again_is_the_next_try(sign_in):
+    pim = sign_in("pim")
+    pim.save(0, [AWAY])
+    first = pim.hand_in(1).json()["submission"]
+    pim.save(1, [RIGHT])
+    second = pim.hand_in(2).json()["submission"]
+    assert first != second
+    assert pim.get(f"/api/submissions/{second}").json()["number"] == 2
+    work = pim.get("/api/home").json()["to_do"][0]["work"]
+    assert (work["tries"], work["best_score"], work["newest_submission"]) == (2, 0.25, second)
+
+
+def test_nothing_and_a_stale_revision_cannot_be_handed_in(sign_in):
+    pim = sign_in("pim")
+    assert pim.hand_in(0).json()["code"] == "nothing-done"
+    pim.save(0, [RIGHT])
+    answer = pim.hand_in(0)
+    assert (answer.status_code, answer.json()["newer"]["revision"]) == (409, 1)
+
+
+def test_work_after_the_due_date_is_taken_and_marked_late(sign_in, engine):
+    caller = sign_in("pim")
+    caller.save(0, [RIGHT])
+    with Session(engine) as db, db.begin():
+        assignment = db.get(Assignment, CRATES)
+        later = assignment.due_at + timedelta(minutes=1)
+        submission = bench.hand_in(db, person_by_sign_in(db, "pim"), CRATES, 1, later)
+    assert caller.get(f"/api/submissions/{submission}").json()["late"] is True
+
+
+def test_the_instructor_sees_the_class_with_marks_and_opens_one(sign_in):
+    odile = sign_in("odile")
+    home = odile.get("/api/home").json()
+    assert home["to_do"] == []
+    assert (home["taught"][0]["students"], home["taught"][0]["handed_in"], home["taught"][0]["passed"]) == (8, 6, 4)
+    page = odile.get("/api/assignments/1/submissions").json()
+    rows = {row["student"]: row["work"] for row in page["rows"]}
+    assert list(rows) == sorted(rows)
+    assert rows["Juno Castellane"]["best_score"] == 0.75
+    assert rows["Theo Lanternwick"]["state"] == "not started"
+    result = odile.get(f"/api/submissions/{rows['Juno Castellane']['newest_submission']}").json()
+    assert (result["student"], result["own"]) == ("Juno Castellane", False)
+
+
+@pytest.mark.parametrize("table", ["submission", "report", "exercise_version", "event"])
+@pytest.mark.parametrize("change", ["update {} set id = default", "delete from {}"])
+def test_what_was_handed_in_can_never_be_changed(engine, table, change):
+    with pytest.raises(DBAPIError, match="never changed"), engine.begin() as db:
+        db.execute(text(change.format(table)))
+
+
+def test_three_hundred_steps_are_saved_and_answered(sign_in):
+    answer = sign_in("pim").save(0, [AWAY] * 300).json()
+    assert answer["steps"][299]["changed"]["crate-apple"]["pivot_world"][0] == pytest.approx(301)
+
+
+def test_the_server_says_when_the_database_is_gone(sign_in, app):
+    pim = sign_in("pim")
+    app.state.engine.dispose()
+    broken = app.state.engine.url.set(port=1)
+    app.state.engine = create_engine(broken)
+    answer = pim.get("/api/home")
+    assert (answer.status_code, answer.json()["code"]) == (503, "no-database")
