@@ -1,0 +1,168 @@
+"""The real interface in headless Chromium, against a server of its own."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from cubedrill.demo.load import PASSWORD
+from cubedrill.settings import BUILT_SCREENS
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
+    "--disable-gpu-compositing", "--disable-component-update", "--disable-sync", "--no-first-run",
+]  # fmt: skip
+LIMIT_MS = 30_000  # software drawing on a busy machine
+
+expect.set_options(timeout=LIMIT_MS)
+
+
+class Server:
+    """`cube-drill serve` on a port that stays the same when it is killed and started again."""
+
+    def __init__(self, database_url: str) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": database_url}
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        command = [str(Path(sys.executable).parent / "cube-drill"), "serve", "--port", str(self.port)]
+        self.process = subprocess.Popen(command, env=self.environment)
+        for _ in range(600):
+            try:
+                with urllib.request.urlopen(f"{self.address}/api/health", timeout=5):
+                    return
+            except (urllib.error.URLError, OSError):
+                time.sleep(0.05)
+        raise AssertionError("the server did not start")
+
+    def kill(self) -> None:
+        """As a power cut would: no chance to finish anything."""
+        assert self.process is not None
+        self.process.send_signal(signal.SIGKILL)
+        self.process.wait()
+
+
+@pytest.fixture
+def server(database_url: str) -> Iterator[Server]:
+    """A running server on a fresh database with the demo in it."""
+    assert (BUILT_SCREENS / "index.html").is_file(), "The screens are not built: ./run test builds them."
+    server = Server(database_url)
+    server.start()
+    yield server
+    server.kill()
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
+    """Debian's Chromium, drawing in software."""
+    return {**browser_type_launch_args, "executable_path": CHROMIUM, "args": FLAGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+    """The size that the screens are made for."""
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
+
+
+@pytest.fixture
+def context(context: BrowserContext, server: Server) -> Iterator[BrowserContext]:
+    """A browser of somebody's own. A request that leaves the server's origin, or a page that breaks, fails the test."""
+    context.set_default_timeout(LIMIT_MS)
+    wrong: list[str] = []
+    own = (server.address, "data:", "blob:")
+    context.on("request", lambda request: None if request.url.startswith(own) else wrong.append(request.url))
+    context.on("weberror", lambda error: wrong.append(str(error.error)))
+    yield context
+    assert wrong == []
+
+
+SignIn = Callable[..., Page]
+
+
+@pytest.fixture
+def sign_in(context: BrowserContext, server: Server) -> SignIn:
+    """Sign somebody in through the page; returns the page, on the start page."""
+
+    def signed_in(name: str, page: Page | None = None) -> Page:
+        page = page or context.new_page()
+        page.goto(f"{server.address}/sign-in")
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_text("Hello,")).to_be_visible()
+        return page
+
+    return signed_in
+
+
+@pytest.fixture
+def bench(sign_in: SignIn) -> Page:
+    """Pim at the bench with the crates."""
+    page = sign_in("pim")
+    page.get_by_role("row", name="Crates for the morning boat").get_by_role("link", name="Start").click()
+    expect_saved(page)
+    expect(page.locator("canvas")).to_be_visible()
+    return page
+
+
+def expect_saved(page: Page) -> None:
+    expect(page.locator("[data-saving=saved]")).to_be_visible()
+
+
+def expect_steps(page: Page, *sentences: str) -> None:
+    """The step list shows these sentences, each from the core."""
+    expect(page.get_by_role("list", name="Steps done").get_by_role("listitem")).to_have_count(len(sentences))
+    for i, sentence in enumerate(sentences):
+        expect(page.get_by_role("list", name="Steps done").get_by_role("listitem").nth(i)).to_contain_text(sentence)
+
+
+def choose(page: Page, name: str) -> None:
+    page.get_by_label("Objects").get_by_role("button", name=name, exact=True).click()
+
+
+def drag_handle(page: Page, handle: str, by: tuple[float, float], shift: bool = False, let_go: bool = True) -> None:
+    """Drag a rail's bead (X, Y, Z) or a plane bead (XZ and so on) by pixels."""
+    label = page.locator(f"[data-handle={handle}]")
+    expect(label).to_be_visible()
+    x, y = settled_place(page, handle)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    if shift:
+        page.keyboard.down("Shift")
+    for share in (0.2, 0.6, 1.0):
+        page.mouse.move(x + by[0] * share, y + by[1] * share)
+    if let_go:
+        page.mouse.up()
+        if shift:
+            page.keyboard.up("Shift")
+
+
+def settled_place(page: Page, handle: str) -> tuple[float, float]:
+    """The middle of a handle's bead, once it has come to rest: its letter stands beside or below it."""
+    label = page.locator(f"[data-handle={handle}]")
+    before = None
+    for _ in range(100):
+        box = label.bounding_box()
+        if box is not None and box == before:
+            away = (-16, 0) if len(handle) == 1 else (0, -12)
+            return box["x"] + box["width"] / 2 + away[0], box["y"] + box["height"] / 2 + away[1]
+        before = box
+        page.wait_for_timeout(100)
+    raise AssertionError(f"the handle {handle} never came to rest")

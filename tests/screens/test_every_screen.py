@@ -1,0 +1,72 @@
+"""What holds on every screen: axe-core finds nothing, nothing is cut off at 1024, 1280 and 1920, light and dark."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.screens.conftest import choose, expect_saved
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def open_screen(name, sign_in, context, server):
+    if name == "sign-in":
+        page = context.new_page()
+        page.goto(f"{server.address}/sign-in")
+        expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+        return page
+    page = sign_in("odile" if name in ("instructor's start", "submissions", "result") else "pim")
+    if name == "submissions":
+        page.goto(f"{server.address}/class/1")
+        expect(page.get_by_text("handed in,")).to_be_visible()
+    if name == "result":
+        page.goto(f"{server.address}/result/1")
+        expect(page.get_by_text("of 12 points")).to_be_visible()
+    if name.startswith("bench"):
+        page.goto(f"{server.address}/bench/1")
+        expect_saved(page)
+        choose(page, "Herring crate")
+    if name == "bench: hand in":
+        page.keyboard.type("1")
+        page.keyboard.press("Enter")
+        expect_saved(page)
+        page.get_by_role("button", name="Hand in").click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+    if name == "bench: objects":
+        page.get_by_role("combobox", name="Object").click()
+        expect(page.get_by_role("listbox")).to_be_visible()
+    return page
+
+
+SCREENS = [
+    "sign-in", "student's start", "instructor's start", "submissions", "result", "bench", "bench: hand in",
+    "bench: objects",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("screen", SCREENS)
+def test_axe_finds_nothing(screen, theme, sign_in, context, server):
+    context.add_init_script(f"localStorage.setItem('cube-drill:theme', '{theme}')")
+    page = open_screen(screen, sign_in, context, server)
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    # While a list is open, the page behind it is hidden on purpose.
+    found = page.evaluate("axe.run({exclude: [['#root[aria-hidden=true]'], ['[data-radix-focus-guard]']]})")
+    assert [(v["id"], v["nodes"][0]["html"][:200]) for v in found["violations"]] == []
+
+
+@pytest.mark.parametrize("width", [1024, 1280, 1920])
+@pytest.mark.parametrize("screen", ["sign-in", "student's start", "submissions", "result", "bench"])
+def test_nothing_is_cut_off(screen, width, sign_in, context, server):
+    page = open_screen(screen, sign_in, context, server)
+    page.set_viewport_size({"width": width, "height": 800})
+    wide = page.evaluate("document.documentElement.scrollWidth")
+    assert wide <= width
+    cut = page.evaluate(
+        """() => [...document.querySelectorAll('button, a, input, th, td, output')]
+            .map(e => [e.getBoundingClientRect(), e.outerHTML.slice(0, 120)])
+            .filter(([box]) => box.width && (box.right > innerWidth + 1 || box.left < -1))
+            .map(([, text]) => text)"""
+    )
+    assert cut == []

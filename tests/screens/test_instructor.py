@@ -1,0 +1,58 @@
+"""The instructor's path: the class's submissions with marks, and one opened."""
+
+from playwright.sync_api import expect
+
+
+def test_the_instructor_sees_the_class_and_opens_a_submission(sign_in):
+    page = sign_in("odile")
+    row = page.get_by_role("row", name="Crates for the morning boat")
+    expect(row).to_contain_text("6 of 8")
+    row.get_by_role("link", name="See submissions").click()
+    expect(page.get_by_text("6 of 8 students handed in, 4 passed")).to_be_visible()
+    expect(page.get_by_role("row", name="Juno Castellane")).to_contain_text("75%")
+    expect(page.get_by_role("row", name="Theo Lanternwick")).to_contain_text("Not started")
+    page.get_by_role("row", name="Juno Castellane").get_by_role("link", name="Open").click()
+    expect(page.get_by_text("9 of 12 points")).to_be_visible()
+    lamp_oil = page.locator("tbody", has_text="Centre of Lamp-oil crate")
+    expect(lamp_oil).to_contain_text("−0.250")  # the centre was put where the base belongs
+    lamp_oil.hover()
+    expect(page.locator("canvas")).to_be_visible()
+    page.get_by_role("link", name="All submissions").click()
+    expect(page.get_by_text("6 of 8 students handed in")).to_be_visible()
+
+
+def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, browser, server):
+    bench.keyboard.press("n")
+    bench.keyboard.type("1")
+    bench.keyboard.press("Enter")
+    expect(bench.locator("[data-saving=saved]")).to_be_visible()
+    bench.get_by_role("button", name="Hand in").click()
+    bench.get_by_role("button", name="Hand in now").click()
+    expect(bench.get_by_text("0 of 12 points")).to_be_visible()
+    other = browser.new_context()
+    page = sign_in("odile", other.new_page())
+    page.goto(f"{server.address}/class/1")
+    expect(page.get_by_role("row", name="Pim Tasker")).to_contain_text("0%")
+    other.close()
+
+
+def test_a_student_who_opens_the_class_page_is_told_and_led_back(sign_in, server):
+    page = sign_in("pim")
+    page.goto(f"{server.address}/class/1")
+    expect(page.get_by_role("alert")).to_contain_text("This page is for instructors of the class")
+
+
+def test_whoever_is_not_signed_in_signs_in_and_goes_on_where_she_wanted(context, server):
+    page = context.new_page()
+    page.goto(f"{server.address}/bench/2")
+    expect(page).to_have_url(f"{server.address}/sign-in")
+    page.get_by_label("Name").fill("pim")
+    page.get_by_label("Password").fill("wrong")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_contain_text("Name and password do not fit together")
+    page.get_by_label("Password").fill("harbour-light")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page).to_have_url(f"{server.address}/bench/2")
+    page.get_by_role("button", name="Pim Tasker").click()
+    page.get_by_role("menuitem", name="Sign out").click()
+    expect(page).to_have_url(f"{server.address}/sign-in")
