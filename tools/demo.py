@@ -17,7 +17,6 @@ from pathlib import Path
 from tools.local_postgres import DatabaseError, LocalPostgres
 
 ROOT = Path(__file__).resolve().parent.parent
-DATA = ROOT / ".data"
 FIRST_PORT = 8400
 START_LIMIT_S = 60
 
@@ -25,10 +24,11 @@ START_LIMIT_S = 60
 def main() -> int:
     words = argparse.ArgumentParser(description=__doc__)
     words.add_argument("--port", type=int, help=f"the port to serve at (else the first free one from {FIRST_PORT})")
+    words.add_argument("--data", type=Path, default=ROOT / ".data", help="the folder that keeps the demo's data")
     words.add_argument("--fresh", action="store_true", help="throw the demo's data away first")
     asked = words.parse_args()
-    DATA.mkdir(exist_ok=True)
-    with (DATA / "demo.lock").open("a+") as lock:
+    asked.data.mkdir(parents=True, exist_ok=True)
+    with (asked.data / "demo.lock").open("a+") as lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError:
@@ -40,15 +40,15 @@ def main() -> int:
         lock.truncate(0)
         lock.write(address)
         lock.flush()
-        return run(port, address, asked.fresh)
+        postgres = LocalPostgres(asked.data / "pg")
+        if asked.fresh:
+            postgres.remove()
+        return run(port, address, postgres)
 
 
-def run(port: int, address: str, fresh: bool) -> int:
+def run(port: int, address: str, postgres: LocalPostgres) -> int:
     signal.signal(signal.SIGTERM, _interrupted)
     signal.signal(signal.SIGINT, _interrupted)  # also where a shell started this in the background
-    postgres = LocalPostgres(DATA / "pg")
-    if fresh:
-        postgres.remove()
     server: subprocess.Popen[bytes] | None = None
     try:
         environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": postgres.start()}
@@ -61,9 +61,6 @@ def run(port: int, address: str, fresh: bool) -> int:
         said = server.stdout.peek().decode() if server.stdout else ""
         print(f"\n{said.strip()}\nCtrl-C stops it.", flush=True)
         return server.wait()
-    except DatabaseError as error:
-        print(error, file=sys.stderr)
-        return 1
     except KeyboardInterrupt:
         return 0
     finally:
@@ -103,4 +100,7 @@ def _interrupted(*_: object) -> None:
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    try:
+        sys.exit(main())
+    except DatabaseError as trouble:
+        sys.exit(str(trouble))

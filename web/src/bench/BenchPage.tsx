@@ -89,18 +89,18 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   return (
     <Shell title={exercise.title} aside={<BenchTools bench={bench} draft={draft} actions={actions} />}>
       <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem]">
-        <aside className="flex min-h-0 flex-col border-r border-hairline bg-sheet">
+        <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet">
           <Brief bench={bench} />
           <ObjectList objects={exercise.objects} chosen={sentence.object} onChoose={choose} />
-        </aside>
+        </div>
         <main className="relative min-h-0 min-w-0">
           <BenchView bench={bench} draft={draft} onChoose={choose} />
           <ViewTools />
         </main>
-        <aside className="flex min-h-0 flex-col border-l border-hairline bg-sheet">
+        <div className="flex min-h-0 flex-col border-l border-hairline bg-sheet">
           <GapCard gaps={draft.work.gaps} chosen={sentence.object} onChoose={choose} />
           <StepList draft={draft} />
-        </aside>
+        </div>
       </div>
       <SentenceBar
         exercise={exercise}
@@ -155,7 +155,8 @@ function ViewTools() {
 
 function Brief({ bench }: { bench: Bench }) {
   return (
-    <section aria-label="Brief" className="max-h-[55%] shrink-0 overflow-y-auto p-4">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and so must be reachable by keyboard
+    <section aria-label="Brief" tabIndex={0} className="max-h-[55%] shrink-0 overflow-y-auto p-4">
       <Heading>Brief</Heading>
       <div className="brief">
         <Markdown>{bench.exercise.brief}</Markdown>

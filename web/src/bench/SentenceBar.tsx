@@ -134,7 +134,7 @@ function AxisChip({ axis, unit, now, fields, onCommit }: AxisProps) {
   return (
     <span
       data-lit={lit}
-      className={`inline-flex h-9 items-center rounded-md border border-edge ${lit ? "border-b-[3px] border-b-current" : ""} ${AXIS_TEXT[axis]}`}
+      className={`inline-flex h-9 items-center rounded-md border border-edge has-[input:focus]:outline-2 has-[input:focus]:outline-offset-2 has-[input:focus]:outline-plum ${lit ? "border-b-[3px] border-b-current" : ""} ${AXIS_TEXT[axis]}`}
     >
       <button
         type="button"
@@ -159,7 +159,7 @@ function AxisChip({ axis, unit, now, fields, onCommit }: AxisProps) {
             onFocus={() => change({ ...sentence, lit: axis })}
             onChange={(event) => change(withAmount({ ...sentence, lit: axis }, axis, event.target.value))}
             onKeyDown={onKey}
-            className="h-7 w-20 bg-transparent px-1 text-right font-mono placeholder:text-ink-soft"
+            className="h-7 w-20 bg-transparent px-1 outline-none text-right font-mono placeholder:text-ink-soft"
           />
           <span className="text-sm text-ink-soft">{unit}</span>
         </span>

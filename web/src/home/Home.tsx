@@ -64,9 +64,11 @@ function ToDo({ rows }: { rows: HomeData["to_do"] }) {
           </Cell>
           <Cell right>
             {row.work.newest_submission !== null && (
-              <ActionLink to={`/result/${row.work.newest_submission}`}>See the result</ActionLink>
+              <ActionLink to={`/result/${row.work.newest_submission}`} main={row.work.passed}>
+                See the result
+              </ActionLink>
             )}
-            <ActionLink to={`/bench/${row.assignment}`} main>
+            <ActionLink to={`/bench/${row.assignment}`} main={!row.work.passed}>
               {row.work.state === "not started" ? "Start" : "Go on"}
             </ActionLink>
           </Cell>
