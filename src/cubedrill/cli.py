@@ -49,16 +49,17 @@ def replay_command(
         raise _stopped(str(error), UNREADABLE) from None
     try:
         states = replay(exercise.start_scene(), steps)
+        readings = readings_of(states, every)
     except CoreError as error:
         if as_json:
             _print_json(error_output(error))
         raise _stopped(error.text, REFUSED) from None
     if as_json:
-        _print_json(replay_output(states, every))
+        _print_json(replay_output(readings, exercise.conventions, len(steps), every))
         return
-    for step, (state, readings) in enumerate(zip(states, readings_of(states), strict=True)):
-        if every or state is states[-1]:
-            _print_state(step, state, readings)
+    first = 0 if every else len(steps)
+    for number, (state, reading) in enumerate(zip(states[first:], readings, strict=True), first):
+        _print_state(number, state, reading)
 
 
 @app.command("check")

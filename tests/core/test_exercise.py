@@ -6,8 +6,9 @@ from pydantic import ValidationError
 
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import SENTENCES, CoreError
-from cubedrill.core.exercise import Exercise, Stage, require_sound
+from cubedrill.core.exercise import Exercise, require_sound
 from cubedrill.core.judge import judge_submission
+from cubedrill.core.stage import Stage
 from cubedrill.core.submission import StepsSubmission
 
 MOVE = {"op": "move", "objects": ["crate"], "by": [1, 0, 0]}

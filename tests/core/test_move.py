@@ -1,6 +1,5 @@
 """Move: worked examples with their arithmetic, laws that hold for all moves, and what is refused."""
 
-import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -8,8 +7,8 @@ from pydantic import ValidationError
 
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
-from cubedrill.core.exercise import Stage
 from cubedrill.core.replay import replay
+from cubedrill.core.stage import Stage
 from cubedrill.core.steps.move import Move
 from tests.core.strategies import moves, scenes, triples
 
@@ -166,7 +165,7 @@ def test_to_done_twice_is_to_done_once(start, to, chosen, space):
     [
         ({"objects": ["quay"], "by": [1, 0, 0]}, "locked", "Step 1: The quay is locked and cannot be changed"),
         ({"objects": ["ghost"], "by": [1, 0, 0]}, "unknown-object", "There is no object ghost"),
-        ({"objects": ["crate"], "by": [1e308, 0, 0]}, None, None),
+        ({"objects": ["crate"], "by": [1e308, 0, 0]}, "too-large", "crate would end up too large or too far away"),
         ({"objects": ["crate"], "space": {"object": "ghost"}, "by": [1, 0, 0]}, "unknown-object", "ghost"),
         ({"objects": ["crate"], "space": {"line": [[1, 1, 1], [1, 1, 1]]}, "by": [1, 0, 0]}, "line-zero", "coincide"),
         (
@@ -185,9 +184,6 @@ def test_what_cannot_be_done_says_which_step_and_why(step, code, sentence):
     start = scene(
         {"id": "quay", "name": "The quay", "locked": True}, {"id": "crate"}, {"id": "group", "name": "The group"}
     )
-    if code is None:
-        assert moved(start, **step).pivot_world("crate")[0] == 1e308
-        return
     with pytest.raises(CoreError) as error:
         moved(start, **step)
     assert (error.value.code, error.value.step) == (code, 1)
@@ -195,8 +191,8 @@ def test_what_cannot_be_done_says_which_step_and_why(step, code, sentence):
 
 
 def test_a_move_out_of_all_numbers_is_refused():
-    far = Move(op="move", objects=("crate",), by=(1.7e308, 0, 0))
-    with pytest.raises(CoreError, match=r"Step 2: .*too far away"), np.errstate(over="ignore"):
+    far = Move(op="move", objects=("crate",), by=(7e99, 0, 0))
+    with pytest.raises(CoreError, match=r"Step 2: .*too far away"):
         replay(scene({"id": "crate"}), [far, far])
 
 

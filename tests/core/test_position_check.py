@@ -11,8 +11,8 @@ from pydantic import ValidationError
 from cubedrill.core.checks import halo_of, judge_check
 from cubedrill.core.checks.position import PositionCheck
 from cubedrill.core.conventions import Conventions
-from cubedrill.core.exercise import Stage
 from cubedrill.core.replay import replay
+from cubedrill.core.stage import Stage
 from cubedrill.core.steps.move import Move
 from cubedrill.core.verdict import misses, report_of, share_of_points, verdict_of
 from tests.core.strategies import scenes

@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 
 from cubedrill.core.conventions import Conventions
-from cubedrill.core.exercise import Stage
 from cubedrill.core.replay import replay
+from cubedrill.core.stage import Stage
 from cubedrill.core.steps.move import Move
 
 FILE = Path(__file__).parents[1] / "fixtures" / "moves.json"

@@ -7,9 +7,9 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import Conventions
-from cubedrill.core.exercise import Stage
 from cubedrill.core.reading import euler_nearest
 from cubedrill.core.replay import readings_of, replay
+from cubedrill.core.stage import Stage
 from cubedrill.core.steps.move import Move
 from tests.core.strategies import rotations
 

@@ -9,8 +9,8 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import Conventions
-from cubedrill.core.exercise import Stage
 from cubedrill.core.replay import replay
+from cubedrill.core.stage import Stage
 from cubedrill.core.steps.move import Move
 
 CASES = 200

@@ -4,94 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, Self
 
-import numpy as np
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, model_validator
 
 from cubedrill.core.checks import Check
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.replay import replay
-from cubedrill.core.scene import Scene, SceneObject, scene_of
-from cubedrill.core.solids import Box, Solid
+from cubedrill.core.scene import Scene
+from cubedrill.core.stage import Stage
 from cubedrill.core.steps import StepList
-from cubedrill.core.transform import parent_from_parts, require_affine, rotation_from_quaternion
-from cubedrill.core.values import Array, Identifier, Number, Value, Vector, vector
-
-DEFAULT_COLOUR = "#9a8f7a"
-
-Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
-Quaternion = tuple[Number, Number, Number, Number]
-Matrix16 = Annotated[tuple[Number, ...], Field(min_length=16, max_length=16)]
-Share = Annotated[Number, Field(ge=0, le=1)]
-
-
-class ObjectSpec(Value):
-    """An object as a file gives it: translation, rotation [x, y, z, w] and scale, or a matrix column by column."""
-
-    id: Identifier
-    name: Identifier | None = None
-    solid: Solid | None = None
-    parent: Identifier | None = None
-    translation: Vector | None = None
-    rotation: Quaternion | None = None
-    scale: Vector | None = None
-    matrix: Matrix16 | None = None
-    pivot: Vector = (0.0, 0.0, 0.0)
-    colour: Colour = DEFAULT_COLOUR
-    opacity: Share = 1.0
-    locked: bool = False
-
-    @model_validator(mode="after")
-    def _one_way(self) -> Self:
-        if self.matrix is not None and (self.translation or self.rotation or self.scale):
-            raise ValueError("an object has either a matrix, or translation, rotation and scale")
-        return self
-
-    def to_object(self) -> SceneObject:
-        """Return the scene object; raise CoreError where its matrix cannot be used."""
-        return SceneObject(
-            id=self.id,
-            name=self.name or self.id,
-            solid=self.solid,
-            parent=self.parent,
-            parent_from_local=require_affine(self._parent_from_local(), self.id),
-            pivot=vector(self.pivot),
-            colour=self.colour,
-            opacity=self.opacity,
-            locked=self.locked,
-        )
-
-    def _parent_from_local(self) -> Array:
-        if self.matrix is not None:
-            return np.array(self.matrix).reshape(4, 4, order="F")
-        rotation = rotation_from_quaternion(np.array(self.rotation or (0, 0, 0, 1), dtype=np.float64), self.id)
-        return parent_from_parts(vector(self.translation or (0, 0, 0)), rotation, vector(self.scale or (1, 1, 1)))
-
-
-class PlotSpec(Value):
-    """The box that the scene must stay inside, in world coordinates."""
-
-    min: Vector
-    max: Vector
-
-    @model_validator(mode="after")
-    def _not_empty(self) -> Self:
-        if any(low >= high for low, high in zip(self.min, self.max, strict=True)):
-            raise ValueError("each min of a plot must be below its max")
-        return self
-
-
-class Stage(Value):
-    """A scene as a file gives it; objects stand in any order."""
-
-    objects: Annotated[tuple[ObjectSpec, ...], Field(min_length=1, max_length=5000)]
-    marker: Vector = (0.0, 0.0, 0.0)
-    plot: PlotSpec | None = None
-
-    def to_scene(self, conventions: Conventions) -> Scene:
-        """Return the scene; raise CoreError where its tree or a matrix is unsound."""
-        plot = Box(vector(self.plot.min), vector(self.plot.max)) if self.plot else None
-        return scene_of([spec.to_object() for spec in self.objects], conventions, vector(self.marker), plot)
+from cubedrill.core.values import Identifier, Share, Value
 
 
 class Reference(Value):

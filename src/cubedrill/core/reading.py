@@ -11,7 +11,8 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import EulerOrder
-from cubedrill.core.scene import Scene
+from cubedrill.core.errors import CoreError
+from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.solids import Box
 from cubedrill.core.transform import parts_of
 from cubedrill.core.values import Array
@@ -35,24 +36,53 @@ class Reading:
     world_box: Box | None
 
 
-def read_scene(scene: Scene, euler_before: Mapping[str, Array]) -> dict[str, Reading]:
-    """Read every object; euler_before: the angles (3,) in rad shown before, of the objects that had any."""
-    return {object_id: _read(scene, object_id, euler_before.get(object_id)) for object_id in scene.objects}
+def read_scene(scene: Scene, angles_rad: Mapping[str, Array]) -> dict[str, Reading]:
+    """Read every object; angles_rad: the angles (3,) shown for each. Raises CoreError "too-large"."""
+    with np.errstate(all="ignore"):
+        return {object_id: _read(scene, object_id, angles_rad[object_id]) for object_id in scene.objects}
 
 
-def _read(scene: Scene, object_id: str, euler_before: Array | None) -> Reading:
+def angles_at_start(scene: Scene) -> dict[str, Array]:
+    """Return the angles (3,) in rad of every object: the triples that SciPy gives."""
+    order = scene.conventions.euler
+    return {i: _as_euler(parts_of(item.parent_from_local).rotation, order) for i, item in scene.objects.items()}
+
+
+def angles_after(
+    before: Scene, after: Scene, shown: Mapping[str, Array], typed: Mapping[str, Array]
+) -> dict[str, Array]:
+    """Return the angles (3,) in rad after a step: nearest to the typed ones, or to those shown before it.
+
+    An object whose own map did not change keeps its angles; a new one gets the triple that SciPy gives.
+    """
+    angles: dict[str, Array] = {}
+    for object_id, item in after.objects.items():
+        near = typed.get(object_id, shown.get(object_id))
+        if object_id in typed or near is None or before[object_id].parent_from_local is not item.parent_from_local:
+            rotation = parts_of(item.parent_from_local).rotation
+            near = euler_nearest(rotation, after.conventions.euler, near)
+        angles[object_id] = near
+    return angles
+
+
+def _read(scene: Scene, object_id: str, angles_rad: Array) -> Reading:
     item = scene[object_id]
     parts = parts_of(item.parent_from_local)
+    world_from_local, pivot_world = scene.world_from_local(object_id), scene.pivot_world(object_id)
+    box = scene.box(object_id, IDENTITY)
+    ends = (box.least, box.most) if box else ()
+    if not all(np.isfinite(numbers).all() for numbers in (world_from_local, pivot_world, *ends)):
+        raise CoreError("too-large", object=object_id, name=item.name)
     return Reading(
-        world_from_local=scene.world_from_local(object_id),
+        world_from_local=world_from_local,
         parent=item.parent,
         translation=parts.translation,
         rotation=Rotation.from_matrix(parts.rotation).as_quat(canonical=True),
         scale=parts.scale,
-        euler_rad=euler_nearest(parts.rotation, scene.conventions.euler, euler_before),
+        euler_rad=angles_rad,
         skewed=parts.skewed,
-        pivot_world=scene.pivot_world(object_id),
-        world_box=scene.box(object_id, np.eye(4)),
+        pivot_world=pivot_world,
+        world_box=box,
     )
 
 

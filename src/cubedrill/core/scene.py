@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
-from functools import cached_property
+from dataclasses import dataclass, field, replace
+from functools import cached_property, reduce
+from itertools import takewhile
+from typing import Final
 
 import numpy as np
 
@@ -12,10 +14,12 @@ from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.solids import Box, Solid, box_under, local_box
 from cubedrill.core.transform import inverse, mapped, require_affine
-from cubedrill.core.values import Array
+from cubedrill.core.values import Array, frozen
+
+IDENTITY: Final = frozen(np.eye(4))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class SceneObject:
     """One solid, or an assembly where `solid` is none. `parent_from_local` (4, 4) is the truth of its place."""
 
@@ -30,7 +34,7 @@ class SceneObject:
     locked: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Scene:
     """Objects by id, in the order of the exercise; with conventions, marker (world) and plot (world)."""
 
@@ -38,6 +42,8 @@ class Scene:
     conventions: Conventions
     marker: Array
     plot: Box | None = None
+    # World maps shared by the scenes of a replay; each is used only where both maps it was made from are the same.
+    links: dict[str, tuple[Array, Array, Array]] = field(default_factory=dict, repr=False)
 
     def __getitem__(self, object_id: str) -> SceneObject:
         """Return an object; raise CoreError "unknown-object"."""
@@ -47,21 +53,33 @@ class Scene:
             raise CoreError("unknown-object", object=object_id) from None
 
     @cached_property
-    def _world_from_local(self) -> dict[str, Array]:
+    def _worlds(self) -> dict[str, Array]:
         return {}
 
     def world_from_local(self, object_id: str) -> Array:
         """(4, 4) map from an object's coordinates to the world's."""
-        known = self._world_from_local
-        if object_id not in known:
-            item = self[object_id]
-            known[object_id] = self.world_from_parent(item.id) @ item.parent_from_local
-        return known[object_id]
+        worlds = self._worlds
+        if object_id not in worlds:
+            lacking = [object_id, *takewhile(lambda above: above not in worlds, self.ancestors(object_id))]
+            for lacks in reversed(lacking):
+                worlds[lacks] = self._linked(self[lacks])
+        return worlds[object_id]
+
+    def _linked(self, item: SceneObject) -> Array:
+        """The product of the parent's world map and the object's own, made once for the same two arrays."""
+        if item.parent is None:
+            return item.parent_from_local
+        above, own = self._worlds[item.parent], item.parent_from_local
+        link = self.links.get(item.id)
+        if link is None or link[0] is not above or link[1] is not own:
+            link = (above, own, frozen(above @ own))
+            self.links[item.id] = link
+        return link[2]
 
     def world_from_parent(self, object_id: str) -> Array:
         """(4, 4) map from the coordinates of an object's parent to the world's; the identity without a parent."""
         parent = self[object_id].parent
-        return np.eye(4) if parent is None else self.world_from_local(parent)
+        return IDENTITY if parent is None else self.world_from_local(parent)
 
     def pivot_world(self, object_id: str) -> Array:
         """(3,) where an object's pivot is: its position."""
@@ -74,9 +92,24 @@ class Scene:
             yield parent
             parent = self[parent].parent
 
+    @cached_property
+    def _children(self) -> dict[str, list[str]]:
+        children: dict[str, list[str]] = {}
+        for item in self.objects.values():
+            if item.parent is not None:
+                children.setdefault(item.parent, []).append(item.id)
+        return children
+
+    def children(self, object_id: str) -> list[str]:
+        """Return the ids of the objects whose parent this is, in the order of the scene."""
+        return self._children.get(object_id, [])
+
     def descendants(self, object_id: str) -> list[str]:
-        """Return the ids of all objects below this one, in the order of the scene."""
-        return [other for other in self.objects if object_id in self.ancestors(other)]
+        """Return the ids of all objects below this one, each after its parent."""
+        below = list(self.children(object_id))
+        for child in below:
+            below.extend(self.children(child))
+        return below
 
     def box(self, object_id: str, target_from_world: Array) -> Box | None:
         """Exact box of an object in the coordinates that target_from_world (4, 4) leads to.
@@ -101,21 +134,70 @@ class Scene:
             return local_box(solid, self.conventions.up_index)
         return self.box(object_id, inverse(self.world_from_local(object_id)))
 
+    def require_box(self, object_id: str, target_from_world: Array) -> Box:
+        """Return the box of an object, as `box` does; raise CoreError "no-box" where there is none."""
+        box = self.box(object_id, target_from_world)
+        if box is None:
+            raise CoreError("no-box", object=object_id, name=self[object_id].name)
+        return box
+
+    def require_local_box(self, object_id: str) -> Box:
+        """Return the box of an object in its own coordinates; raise CoreError "no-box" where there is none."""
+        box = self.local_box(object_id)
+        if box is None:
+            raise CoreError("no-box", object=object_id, name=self[object_id].name)
+        return box
+
+    def box_around(self, ids: Iterable[str], target_from_world: Array) -> Box:
+        """Return the least box around the boxes of several objects; raise CoreError "no-box"."""
+        first, *others = (self.require_box(object_id, target_from_world) for object_id in ids)
+        return reduce(Box.with_box, others, first)
+
     def with_objects(self, changed: Iterable[SceneObject]) -> Scene:
-        """Return the scene with these objects in the place of those of the same id."""
+        """Return the scene with these objects in the place of those of the same id; new ones come last."""
         return replace(self, objects={**self.objects, **{item.id: item for item in changed}})
+
+    def without(self, ids: Iterable[str]) -> Scene:
+        """Return the scene without these objects."""
+        gone = set(ids)
+        return replace(self, objects={i: item for i, item in self.objects.items() if i not in gone})
 
     def moved_by(self, object_id: str, displacement_world: Array) -> SceneObject:
         """Return an object moved by a world displacement (3,), its rotation and scale untouched to the last bit."""
+        if self[object_id].parent is None:
+            return self.moved_in_parent_by(object_id, displacement_world)
         world_from_parent = self.world_from_parent(object_id)[:3, :3]
         return self.moved_in_parent_by(object_id, inverse(world_from_parent) @ displacement_world)
 
     def moved_in_parent_by(self, object_id: str, displacement_parent: Array) -> SceneObject:
         """Return an object moved by a displacement (3,) in its parent's own coordinates."""
-        item = self[object_id]
-        parent_from_local = item.parent_from_local.copy()
+        parent_from_local = self[object_id].parent_from_local.copy()
         parent_from_local[:3, 3] += displacement_parent
-        return replace(item, parent_from_local=require_affine(parent_from_local, item.id))
+        return self.placed(object_id, parent_from_local)
+
+    def placed(self, object_id: str, parent_from_local: Array) -> SceneObject:
+        """Return an object with another map to its parent (4, 4); raise CoreError where that is none."""
+        item = self[object_id]
+        return replace(item, parent_from_local=require_affine(parent_from_local, object_id, item.name))
+
+    def placed_in_world(self, object_id: str, world_from_local: Array) -> SceneObject:
+        """Return an object with another map to the world (4, 4), in the parent it has."""
+        if self[object_id].parent is None:
+            return self.placed(object_id, world_from_local)
+        return self.placed(object_id, inverse(self.world_from_parent(object_id)) @ world_from_local)
+
+    def placed_by(self, object_id: str, motion_world: Array) -> SceneObject:
+        """Return an object after a motion of the world (4, 4): W′ = motion · W."""
+        return self.placed_in_world(object_id, motion_world @ self.world_from_local(object_id))
+
+    def under(self, object_id: str, parent: str | None) -> SceneObject:
+        """Return an object with another parent, or none, keeping its place in the world."""
+        world_from_local = self.world_from_local(object_id)
+        if parent is None:
+            parent_from_local = world_from_local.copy()
+        else:
+            parent_from_local = inverse(self.world_from_local(parent)) @ world_from_local
+        return replace(self.placed(object_id, parent_from_local), parent=parent)
 
 
 def scene_of(objects: Iterable[SceneObject], conventions: Conventions, marker: Array, plot: Box | None = None) -> Scene:
@@ -131,15 +213,18 @@ def scene_of(objects: Iterable[SceneObject], conventions: Conventions, marker: A
     for item in by_id.values():
         if item.parent is not None and item.parent not in by_id:
             raise CoreError("unknown-parent", object=item.id, parent=item.parent)
-        _require_no_loop(by_id, item)
+    _require_no_loops(by_id)
     return Scene(by_id, conventions, marker, plot)
 
 
-def _require_no_loop(by_id: Mapping[str, SceneObject], item: SceneObject) -> None:
-    seen = {item.id}
-    parent = item.parent
-    while parent is not None and parent in by_id:
-        if parent in seen:
-            raise CoreError("parent-loop", object=item.id)
-        seen.add(parent)
-        parent = by_id[parent].parent
+def _require_no_loops(by_id: Mapping[str, SceneObject]) -> None:
+    sound: set[str] = set()
+    for start in by_id:
+        path: dict[str, None] = {}
+        above: str | None = start
+        while above is not None and above not in sound:
+            if above in path:
+                raise CoreError("parent-loop", object=start)
+            path[above] = None
+            above = by_id[above].parent
+        sound.update(path)

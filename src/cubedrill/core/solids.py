@@ -5,6 +5,8 @@ Every solid is centred on the local origin by its box; an axial one stands along
 
 from __future__ import annotations
 
+import itertools
+import math
 import re
 from dataclasses import dataclass
 from typing import Annotated, Final, Literal, Self, assert_never
@@ -12,7 +14,8 @@ from typing import Annotated, Final, Literal, Self, assert_never
 import numpy as np
 from pydantic import Field, Strict, model_validator
 
-from cubedrill.core.values import Array, Positive, Value, Vector
+from cubedrill.core.conventions import Change
+from cubedrill.core.values import Array, Positive, Value, Vector, as_vector
 
 Index = Annotated[int, Strict(), Field(ge=0)]
 Size = tuple[Positive, Positive, Positive]
@@ -128,6 +131,11 @@ class Box:
     most: Array
 
     @property
+    def size(self) -> Array:
+        """(3,) the lengths of the box."""
+        return np.asarray(self.most - self.least)
+
+    @property
     def centre(self) -> Array:
         """(3,) the middle of the box."""
         return np.asarray((self.least + self.most) / 2)
@@ -186,11 +194,85 @@ def support(solid: Solid, up: int, directions_local: Array) -> Array:
             assert_never(solid)
 
 
+def is_convex(solid: Solid) -> bool:
+    """Tell whether the solid is convex by its kind."""
+    return not isinstance(solid, Tube | Ring | Mesh)
+
+
+def support_point(solid: Solid, up: int, direction_local: Array) -> Array:
+    """(3,) the point of a convex solid, or of the hull of another, that lies farthest along a direction (3,)."""
+    match solid:
+        case Cuboid() | Plate():
+            return np.asarray(np.copysign(_sizes(solid, up) / 2, direction_local))
+        case Wedge() | Pyramid() | Mesh():
+            corners = vertices(solid, up)
+            return np.asarray(corners[int(np.argmax(corners @ direction_local))])
+        case Sphere():
+            return _outermost(direction_local) * (solid.diameter / 2)
+        case Cylinder() | Tube():
+            rim = _outermost(_across(direction_local, up)) * (solid.diameter / 2)
+            rim[up] = math.copysign(solid.height / 2, direction_local[up])
+            return rim
+        case Cone():
+            rim = _outermost(_across(direction_local, up)) * (solid.diameter / 2)
+            rim[up] = -solid.height / 2
+            apex = np.zeros(3)
+            apex[up] = solid.height / 2
+            return apex if apex @ direction_local >= rim @ direction_local else rim
+        case Ring():
+            circle = _outermost(_across(direction_local, up)) * ((solid.diameter - solid.thickness) / 2)
+            return circle + _outermost(direction_local) * (solid.thickness / 2)
+        case _:
+            assert_never(solid)
+
+
+def _across(direction: Array, up: int) -> Array:
+    flat = direction.copy()
+    flat[up] = 0.0
+    return flat
+
+
+def _outermost(direction: Array) -> Array:
+    """(3,) the direction with length 1; zero where it has none, since any point of the flat side will do."""
+    length = float(np.linalg.norm(direction))
+    return np.asarray(direction / length) if length > 0 else np.zeros(3)
+
+
 def box_under(solid: Solid, up: int, target_from_local: Array) -> Box:
     """Exact box of a solid in the coordinates that an affine map (4, 4) leads to."""
     rows = target_from_local[:3, :3]
     place = target_from_local[:3, 3]
     return Box(place - support(solid, up, -rows), place + support(solid, up, rows))
+
+
+def converted(solid: Solid, change: Change) -> Solid:
+    """Return the same solid in other conventions: its sizes change places and units, a mesh its vertices."""
+    match solid:
+        case Cuboid() | Wedge() | Pyramid():
+            size = as_vector(change.ratio * change.sizes(np.array(solid.size)))
+            return solid.model_copy(update={"size": size})
+        case Plate():
+            sizes = change.ratio * change.sizes(_sizes(solid, change.source.up_index))
+            return Plate(size=tuple(np.delete(sizes, change.target.up_index).tolist()))
+        case Mesh():
+            return _converted_mesh(solid, change)
+        case Sphere() | Cylinder() | Cone() | Tube() | Ring():
+            lengths = {key: change.length(value) for key, value in solid.model_dump(exclude={"kind"}).items()}
+            return solid.model_copy(update=lengths)
+        case _:
+            assert_never(solid)
+
+
+def _converted_mesh(mesh: Mesh, change: Change) -> Mesh:
+    """Vertices follow the basis; triangles turn round where it mirrors, so that their fronts stay outside."""
+    places = change.point(np.array(mesh.vertices))
+    turned = tuple((a, c, b) if change.hand < 0 else (a, b, c) for a, b, c in mesh.triangles)
+    return Mesh(vertices=tuple(as_vector(place) for place in places), triangles=turned)
+
+
+def corner_signs() -> Array:
+    """(8, 3) of −1 and 1: the corners of a box, the last axis running fastest."""
+    return np.array(list(itertools.product((-1.0, 1.0), repeat=3)))
 
 
 def vertices(solid: Wedge | Pyramid | Mesh, up: int) -> Array:

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Annotated, Any, Final, Literal, assert_never
 
 import numpy as np
 from pydantic import AfterValidator, Discriminator, Tag
 
+from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import Scene
+from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.solids import is_feature
-from cubedrill.core.transform import mapped, parts_of
-from cubedrill.core.values import Array, Identifier, Value, Vector
+from cubedrill.core.transform import mapped, parts_of, square_to, unit
+from cubedrill.core.values import Array, Identifier, Value, Vector, as_vector, frozen
 
-ZERO_LENGTH_TOL: Final = 1e-12  # a given vector shorter than this has no direction
-FLAT_TOL: Final = 1e-9  # the projection of a unit direction shorter than this has none
+AXIS_COLUMNS: Final = frozen(np.eye(3))
+ZERO: Final = frozen(np.zeros(3))
 
 
 def _place_name(name: str) -> str:
@@ -39,6 +41,14 @@ def _point_kind(value: Any) -> str:
 
 
 Point = Annotated[Annotated[Vector, Tag("numbers")] | Annotated[FeaturePoint, Tag("place")], Discriminator(_point_kind)]
+
+
+Pivot = Annotated[
+    Annotated[Literal["own", "box", "selection", "origin", "marker"], Tag("word")]
+    | Annotated[Vector, Tag("numbers")]
+    | Annotated[FeaturePoint, Tag("place")],
+    Discriminator(lambda value: "word" if isinstance(value, str) else _point_kind(value)),
+]
 
 
 class ViewDirections(Value):
@@ -94,13 +104,12 @@ class Frame:
 
 def place_world(scene: Scene, object_id: str, at: str) -> Array:
     """(3,) where a named place of an object is in the world; raise CoreError "unknown-object" or "no-box"."""
-    item = scene[object_id]
-    if at == "pivot":
-        return scene.pivot_world(object_id)
-    box = scene.local_box(object_id)
-    if box is None:
-        raise CoreError("no-box", object=object_id, name=item.name)
-    return mapped(scene.world_from_local(object_id), box.feature(at))
+    return mapped(scene.world_from_local(object_id), place_local(scene, object_id, at))
+
+
+def place_local(scene: Scene, object_id: str, at: str) -> Array:
+    """(3,) a named place of an object in its own coordinates; raise CoreError "unknown-object" or "no-box"."""
+    return scene[object_id].pivot if at == "pivot" else scene.require_local_box(object_id).feature(at)
 
 
 def point_world(scene: Scene, point: Point) -> Array:
@@ -108,6 +117,26 @@ def point_world(scene: Scene, point: Point) -> Array:
     if isinstance(point, FeaturePoint):
         return place_world(scene, point.object, point.at)
     return np.array(point)
+
+
+def pivots_world(scene: Scene, pivot: Pivot, ids: Sequence[str]) -> list[Array]:
+    """(3,) an object: the points that a step turns or scales about; ids: the objects it acts on.
+
+    `own` and `box` are each object's own. Raises CoreError "no-box" where a box is needed and there is none.
+    """
+    match pivot:
+        case "own":
+            return [scene.pivot_world(object_id) for object_id in ids]
+        case "box":
+            return [place_world(scene, object_id, "centre") for object_id in ids]
+        case "selection":
+            return [scene.box_around(ids, IDENTITY).centre] * len(ids)
+        case "origin":
+            return [ZERO] * len(ids)
+        case "marker":
+            return [scene.marker] * len(ids)
+        case _:
+            return [point_world(scene, pivot)] * len(ids)
 
 
 def axes_of(scene: Scene, object_id: str) -> Array:
@@ -123,15 +152,15 @@ def frame_of(scene: Scene, space: Space, object_id: str) -> Frame:
     """
     match space:
         case "world":
-            return Frame(np.eye(3), np.zeros(3))
+            return Frame(AXIS_COLUMNS, ZERO)
         case "parent":
             parent = scene[object_id].parent
-            axes = np.eye(3) if parent is None else axes_of(scene, parent)
+            axes = AXIS_COLUMNS if parent is None else axes_of(scene, parent)
             return Frame(axes, scene.world_from_parent(object_id)[:3, 3])
         case "local":
             return Frame(axes_of(scene, object_id), scene.pivot_world(object_id))
         case ViewSpace():
-            return Frame(_view_axes(scene, space.view), np.zeros(3))
+            return Frame(_view_axes(scene, space.view), ZERO)
         case ObjectSpace():
             return Frame(axes_of(scene, space.object), scene.pivot_world(space.object))
         case LineSpace():
@@ -142,32 +171,57 @@ def frame_of(scene: Scene, space: Space, object_id: str) -> Frame:
 
 
 def _view_axes(scene: Scene, view: ViewDirections) -> Array:
-    right = _unit(np.array(view.right), "view-parallel")
-    up = _unit(np.array(view.up), "view-parallel")
-    up = up - (up @ right) * right
-    if np.linalg.norm(up) < FLAT_TOL:
-        raise CoreError("view-parallel")
-    up = up / np.linalg.norm(up)
+    right = unit(np.array(view.right), "view-parallel")
+    up = square_to(unit(np.array(view.up), "view-parallel"), right, "view-parallel")
     sign = 1 if scene.conventions.handedness == "right" else -1
     return np.column_stack((right, up, sign * np.cross(right, up)))
 
 
 def _line_axes(first: Array, second: Array, up_index: int) -> Array:
     """X along the line; the up letter's column is world up made square to it; the third completes the triple."""
-    along = _unit(second - first, "line-zero")
-    up = np.eye(3)[up_index]
-    upright = up - (up @ along) * along
-    if np.linalg.norm(upright) < FLAT_TOL:
-        sideways = np.eye(3)[0]
-        upright = sideways - (sideways @ along) * along
-    upright = upright / np.linalg.norm(upright)
-    third = np.cross(along, upright) if up_index == 1 else np.cross(upright, along)
-    columns = (along, upright, third) if up_index == 1 else (along, third, upright)
-    return np.column_stack(columns)
+    along = unit(second - first, "line-zero")
+    upright = _upright(along, up_index)
+    if up_index == 1:
+        return np.column_stack((along, upright, np.cross(along, upright)))
+    return np.column_stack((along, np.cross(upright, along), upright))
 
 
-def _unit(direction: Array, code: str) -> Array:
-    length = float(np.linalg.norm(direction))
-    if not length >= ZERO_LENGTH_TOL:
-        raise CoreError(code)
-    return np.asarray(direction / length)
+def _upright(along: Array, up_index: int) -> Array:
+    """(3,) world up made square to a direction; world X made square to it where that is upright."""
+    try:
+        return square_to(AXIS_COLUMNS[up_index], along, "line-zero")
+    except CoreError:
+        return square_to(AXIS_COLUMNS[0], along, "line-zero")
+
+
+def converted_point(point: Point, change: Change) -> Point:
+    """Return the same point in other conventions."""
+    if isinstance(point, FeaturePoint):
+        return FeaturePoint(object=point.object, at=change.place(point.at))
+    return as_vector(change.point(np.array(point)))
+
+
+def converted_pivot(pivot: Pivot, change: Change) -> Pivot:
+    """Return the same pivot in other conventions."""
+    return pivot if isinstance(pivot, str) else converted_point(pivot, change)
+
+
+def converted_space(space: Space, change: Change) -> Space:
+    """Return the same space in other conventions."""
+    match space:
+        case ViewSpace():
+            right, up = (as_vector(change.direction(np.array(d))) for d in (space.view.right, space.view.up))
+            return ViewSpace(view=ViewDirections(right=right, up=up))
+        case LineSpace():
+            first, second = space.line
+            return LineSpace(line=(converted_point(first, change), converted_point(second, change)))
+        case _:
+            return space
+
+
+def within(space: Space, change: Change) -> Change:
+    """Return the change that numbers along a space's axes go through.
+
+    In a view X is right, Y up and Z toward the viewer in all conventions, so only units and the hand change there.
+    """
+    return replace(change, keeps_axes=True) if isinstance(space, ViewSpace) else change

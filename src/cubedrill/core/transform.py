@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Final
 
@@ -14,6 +15,11 @@ from cubedrill.core.values import Array, frozen
 SKEW_TOL: Final = 1e-6  # largest dot product of unit columns that still counts as square (the product's definition)
 UNIT_QUATERNION_TOL: Final = 1e-6  # a file's rounded quaternion is normalised within this; beyond, it is an error
 INVERTIBLE_TOL: Final = 1e-9  # smallest singular value, as a share of the largest
+ZERO_LENGTH_TOL: Final = 1e-12  # a given vector shorter than this has no direction
+FLAT_TOL: Final = 1e-9  # the projection of a unit direction shorter than this has none
+LARGEST: Final = 1e100  # squares and products of a few such numbers stay far inside float64
+SMALLEST: Final = 1e-100  # likewise for a matrix whose longest axis is this short
+SURELY_INVERTIBLE: Final = 1e-6  # |det| / norm³ is at most smallest / largest singular value; this far above the bound
 LAST_ROW: Final = (0.0, 0.0, 0.0, 1.0)
 
 
@@ -61,9 +67,8 @@ def parts_of(parent_from_local: Array) -> Parts:
     linear = parent_from_local[:3, :3]
     lengths = np.linalg.norm(linear, axis=0)
     columns = linear / lengths
-    mirrored = bool(np.linalg.det(linear) < 0)
-    dots = (columns[:, 0] @ columns[:, 1], columns[:, 1] @ columns[:, 2], columns[:, 2] @ columns[:, 0])
-    skewed = bool(max(abs(dot) for dot in dots) > SKEW_TOL)
+    mirrored = determinant(columns) < 0
+    skewed = _skewed(columns)
     if skewed:
         left, _, right = np.linalg.svd(linear)
         rotation = left @ right
@@ -76,6 +81,69 @@ def parts_of(parent_from_local: Array) -> Parts:
     return Parts(frozen(parent_from_local[:3, 3].copy()), frozen(rotation), frozen(scale), skewed)
 
 
+def is_skewed(parent_from_local: Array) -> bool:
+    """Tell whether the columns of an affine map are not square to each other."""
+    linear = parent_from_local[:3, :3]
+    return _skewed(linear / np.linalg.norm(linear, axis=0))
+
+
+def _skewed(unit_columns: Array) -> bool:
+    (a, b, c), (d, e, f), (g, h, i) = unit_columns.tolist()
+    return bool(max(abs(a * b + d * e + g * h), abs(b * c + e * f + h * i), abs(c * a + f * d + i * g)) > SKEW_TOL)
+
+
+def determinant(linear: Array) -> float:
+    """Determinant of a (3, 3) map; below zero where it mirrors."""
+    (a, b, c), (d, e, f), (g, h, i) = linear.tolist()
+    return float(a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g))
+
+
+def turn(axis_unit: Array, angle_rad: float) -> Array:
+    """Rotation (3, 3) about an axis (3,) of length 1, by the convention's hand rule. Source: Rodrigues' formula."""
+    x, y, z = axis_unit.tolist()
+    s, c = math.sin(angle_rad), math.cos(angle_rad)
+    t = 1 - c
+    return np.array(
+        (
+            (t * x * x + c, t * x * y - s * z, t * x * z + s * y),
+            (t * x * y + s * z, t * y * y + c, t * y * z - s * x),
+            (t * x * z - s * y, t * y * z + s * x, t * z * z + c),
+        )
+    )
+
+
+def about(linear: Array, point: Array) -> Array:
+    """Affine map (4, 4) that does a linear map (3, 3) and leaves a point (3,) where it is: T(c) · A · T(−c)."""
+    motion = np.zeros((4, 4))
+    motion[:3, :3] = linear
+    motion[:3, 3] = point - linear @ point
+    motion[3, 3] = 1
+    return motion
+
+
+def unit(direction: Array, code: str, **facts: object) -> Array:
+    """Return a direction (3,) with length 1; raise CoreError `code` where it has no length."""
+    length = math.hypot(*direction.tolist())
+    if not length >= ZERO_LENGTH_TOL:
+        raise CoreError(code, **facts)
+    if length > LARGEST:
+        direction = direction / np.abs(direction).max()
+        length = math.hypot(*direction.tolist())
+    return np.asarray(direction / length)
+
+
+def square_to(direction_unit: Array, normal_unit: Array, code: str, **facts: object) -> Array:
+    """Return a unit direction (3,) projected onto the plane across a normal, length 1 again.
+
+    Raises CoreError `code` where the direction lies along the normal.
+    """
+    flat = direction_unit - (direction_unit @ normal_unit) * normal_unit
+    length = math.hypot(*flat.tolist())
+    if not length >= FLAT_TOL:
+        raise CoreError(code, **facts)
+    return np.asarray(flat / length)
+
+
 def inverse(target_from_source: Array) -> Array:
     """Inverse of a map, (4, 4) or its linear part (3, 3)."""
     return np.asarray(np.linalg.inv(target_from_source), dtype=np.float64)
@@ -86,13 +154,22 @@ def mapped(target_from_source: Array, points_source: Array) -> Array:
     return np.asarray(points_source @ target_from_source[:3, :3].T + target_from_source[:3, 3])
 
 
-def require_affine(parent_from_local: Array, owner: str) -> Array:
-    """Return the map read-only; raise CoreError "too-large", "bad-matrix" or "not-invertible" where it is none."""
-    if not np.isfinite(parent_from_local).all():
-        raise CoreError("too-large", object=owner)
-    if tuple(parent_from_local[3]) != LAST_ROW:
-        raise CoreError("bad-matrix", object=owner)
-    singular = np.linalg.svd(parent_from_local[:3, :3], compute_uv=False)
-    if not singular[-1] > INVERTIBLE_TOL * singular[0]:
-        raise CoreError("not-invertible", object=owner)
+def require_affine(parent_from_local: Array, owner: str, name: str | None = None) -> Array:
+    """Return the map read-only; owner, name: whose it is, for people.
+
+    Raises CoreError "too-large", "bad-matrix" or "not-invertible" where it is none.
+    """
+    whose = {"object": owner, "name": name or owner}
+    if not np.abs(parent_from_local).max() <= LARGEST:
+        raise CoreError("too-large", **whose)
+    if tuple(parent_from_local[3].tolist()) != LAST_ROW:
+        raise CoreError("bad-matrix", **whose)
+    linear = parent_from_local[:3, :3]
+    size = math.hypot(*linear.ravel().tolist())
+    if not size >= SMALLEST:
+        raise CoreError("not-invertible", **whose)
+    if abs(determinant(linear / size)) < SURELY_INVERTIBLE:
+        singular = np.linalg.svd(linear, compute_uv=False)
+        if not singular[-1] > INVERTIBLE_TOL * singular[0]:
+            raise CoreError("not-invertible", **whose)
     return frozen(parent_from_local)

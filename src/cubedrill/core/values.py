@@ -2,24 +2,29 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, cast
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field, Strict
+from pydantic import BaseModel, ConfigDict, Field, Strict, StringConstraints
 
 Array = NDArray[np.float64]
 
 Number = Annotated[float, Strict()]
 Positive = Annotated[float, Strict(), Field(gt=0)]
+Share = Annotated[Number, Field(ge=0, le=1)]
 Identifier = Annotated[str, Field(min_length=1, max_length=200)]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 Vector = tuple[Number, Number, Number]
+Partial = tuple[Number | None, Number | None, Number | None]
+Quaternion = tuple[Number, Number, Number, Number]
+Matrix16 = Annotated[tuple[Number, ...], Field(min_length=16, max_length=16)]
 
 
 class Value(BaseModel):
     """An immutable value, validated once at the door: unknown keys, infinities and NaN are refused."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, serialize_by_alias=True)
 
 
 def frozen(array: Array) -> Array:
@@ -31,3 +36,8 @@ def frozen(array: Array) -> Array:
 def vector(values: Vector) -> Array:
     """Return three numbers as a read-only array (3,)."""
     return frozen(np.array(values, dtype=np.float64))
+
+
+def as_vector(values: Array) -> Vector:
+    """Return an array (3,) as three plain numbers."""
+    return cast(Vector, tuple(values.tolist()))

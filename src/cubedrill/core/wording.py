@@ -8,7 +8,7 @@ from typing import assert_never
 
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.scene import Scene
-from cubedrill.core.spaces import FeaturePoint, LineSpace, ObjectSpace, Point, Space, ViewSpace
+from cubedrill.core.spaces import FeaturePoint, LineSpace, ObjectSpace, Pivot, Point, Space, ViewSpace
 
 DIGITS = 6  # significant figures in a sentence: below what a student types, above what rounding leaves
 
@@ -28,6 +28,22 @@ def rounded(value: float, tolerance: float) -> str:
 def length(value: float, conventions: Conventions) -> str:
     """Write a length with its unit."""
     return f"{number(value)} {conventions.length}"
+
+
+def angle(value: float, conventions: Conventions) -> str:
+    """Write an angle with its unit."""
+    return f"{number(value)}°" if conventions.angle == "deg" else f"{number(value)} {conventions.angle}"
+
+
+def numbers(values: Sequence[float]) -> str:
+    """Write several numbers as `(1; 2; 3)`."""
+    return f"({'; '.join(number(value) for value in values)})"
+
+
+def along(parts: Sequence[str | None], nothing: str) -> str:
+    """Write one part an axis, such as `2 m along X and 1 m along Z`; none where an axis has no part in it."""
+    shown = [part for part in parts if part is not None]
+    return listed(shown) if shown else nothing
 
 
 def listed(words: Sequence[str]) -> str:
@@ -60,7 +76,24 @@ def point_name(scene: Scene, point: Point) -> str:
     """Write a point: a place on an object, or three numbers."""
     if isinstance(point, FeaturePoint):
         return f"{place_name(point.at)} of {names(scene, [point.object])}"
-    return f"({'; '.join(number(value) for value in point)})"
+    return numbers(point)
+
+
+def pivot_name(scene: Scene, pivot: Pivot) -> str:
+    """Write a pivot as the step sentence does."""
+    words = {
+        "own": "its pivot",
+        "box": "the centre of its box",
+        "selection": "the middle of the chosen",
+        "origin": "the origin",
+        "marker": "the marker",
+    }
+    return words[pivot] if isinstance(pivot, str) else point_name(scene, pivot)
+
+
+def axis_name(axis: str | Sequence[float]) -> str:
+    """Write an axis: its letter, or a direction."""
+    return axis.replace("-", "−").upper() if isinstance(axis, str) else numbers(axis)
 
 
 def place_name(at: str) -> str:

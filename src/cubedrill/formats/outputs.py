@@ -7,7 +7,6 @@ from typing import Any
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.reading import Reading
-from cubedrill.core.replay import State, readings_of
 from cubedrill.core.verdict import Report
 
 
@@ -27,13 +26,12 @@ def reading_output(reading: Reading, conventions: Conventions) -> dict[str, Any]
     }
 
 
-def replay_output(states: list[State], every: bool) -> dict[str, Any]:
-    """Write what `replay --json` prints."""
-    conventions = states[0].scene.conventions
-    read = readings_of(states)
-    shown = read if every else read[-1:]
-    objects = [{i: reading_output(reading, conventions) for i, reading in state.items()} for state in shown]
-    output: dict[str, Any] = {"steps": len(states) - 1, "objects": objects[-1]}
+def replay_output(
+    readings: list[dict[str, Reading]], conventions: Conventions, steps: int, every: bool
+) -> dict[str, Any]:
+    """Write what `replay --json` prints; readings: of the last state, or of every one."""
+    objects = [{i: reading_output(reading, conventions) for i, reading in state.items()} for state in readings]
+    output: dict[str, Any] = {"steps": steps, "objects": objects[-1]}
     if every:
         output["states"] = [{"objects": state} for state in objects]
     return output

@@ -51,7 +51,7 @@ def save(db: Session, person: Person, assignment_id: int, revision: int, work: t
     replay(ready.start, steps)
     draft = drafts.opened_draft(db, assignment.id, person.id)
     if not drafts.save_draft(
-        db, draft, revision, _STEPS.dump_python(tuple(steps), mode="json", exclude_none=True), cursor
+        db, draft, revision, _STEPS.dump_python(tuple(steps), mode="json", exclude_unset=True), cursor
     ):
         raise RefusedError("stale-draft", newer=_shown(ready, draft))
     return shown_draft(ready, draft, steps)
@@ -97,7 +97,7 @@ def _add_submission(db: Session, ready: Published, draft: Draft, steps: tuple[St
         person_id=draft.person_id,
         number=submissions.next_number(db, draft.assignment_id, draft.person_id),
         draft_revision=draft.revision,
-        document=document.model_dump(mode="json", exclude_none=True),
+        document=document.model_dump(mode="json", exclude_unset=True),
         handed_in_at=now,
     )
     db.add(submission)

@@ -1,38 +1,57 @@
-"""Steps: one transform each, with everything that defines it. A module a family.
+"""Steps: one change of a scene each, with everything that defines it. A module a family.
 
-To add a family: its module with a model (a literal `op`), an `apply` and a `sentence`, then one line in each of
-`Step`, `apply_step` and `sentence_of` below.
+To add a kind of step: its module with a model on StepBase or ObjectsStep (a literal `op`, then `apply`, `sentence`
+and `converted`), and its name in `Step` below.
 """
 
 from __future__ import annotations
 
-from typing import Annotated, assert_never
+from typing import Annotated
 
+import numpy as np
 from pydantic import Field
 
 from cubedrill.core.scene import Scene
+from cubedrill.core.steps.aim import Aim, Swing
+from cubedrill.core.steps.align import Align, Drop
+from cubedrill.core.steps.appearance import Paint, Rename
+from cubedrill.core.steps.duplicate import Duplicate
+from cubedrill.core.steps.existence import Add, Remove
+from cubedrill.core.steps.join import Join
 from cubedrill.core.steps.move import Move
-from cubedrill.core.steps.move import apply as apply_move
-from cubedrill.core.steps.move import sentence as move_sentence
+from cubedrill.core.steps.nest import Assemble, Nest
+from cubedrill.core.steps.pivot import Marker, MovePivot
+from cubedrill.core.steps.rotate import Rotate
+from cubedrill.core.steps.scale import Scale
 
-Step = Move  # with a second family: Annotated[Move | Rotate, Field(discriminator="op")]
+Step = Annotated[
+    Move
+    | Rotate
+    | Scale
+    | Align
+    | Drop
+    | Join
+    | Aim
+    | Swing
+    | MovePivot
+    | Nest
+    | Assemble
+    | Duplicate
+    | Add
+    | Remove
+    | Rename
+    | Paint
+    | Marker,
+    Field(discriminator="op"),
+]
 
 StepList = Annotated[tuple[Step, ...], Field(max_length=2000)]
 
 
 def apply_step(scene: Scene, step: Step) -> Scene:
-    """Return the scene after a step; raise CoreError where it cannot be done."""
-    match step:
-        case Move():
-            return apply_move(scene, step)
-        case _:
-            assert_never(step)
+    """Return the scene after a step; raise CoreError where it cannot be done.
 
-
-def sentence_of(scene: Scene, step: Step) -> str:
-    """Return a step in words; scene: as it stands before the step."""
-    match step:
-        case Move():
-            return move_sentence(scene, step)
-        case _:
-            assert_never(step)
+    Numbers that overflow on the way end in the error "too-large", so NumPy's own warnings are off meanwhile.
+    """
+    with np.errstate(all="ignore"):
+        return step.apply(scene)

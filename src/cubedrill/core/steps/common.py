@@ -1,18 +1,93 @@
-"""What the step families share: whom a step acts on, and how it was entered."""
+"""What the step families share: the base of every step, whom a step acts on, and axes."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Annotated, Literal
+from abc import ABC, abstractmethod
+from collections.abc import Mapping, Sequence
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field
+import numpy as np
+from pydantic import BeforeValidator, Field
 
+from cubedrill.core import wording
+from cubedrill.core.conventions import AXES, Axis, Change, Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene
-from cubedrill.core.values import Identifier
+from cubedrill.core.spaces import AXIS_COLUMNS
+from cubedrill.core.transform import unit
+from cubedrill.core.values import Array, Identifier, Number, Value, Vector, as_vector
 
 Entry = Literal["typed", "dragged", "nudged"]
 Chosen = Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=1000)]
+SignedAxis = Literal["+x", "-x", "+y", "-y", "+z", "-z"]
+
+
+def _readable_axis(value: Any) -> Any:
+    if isinstance(value, str) and value not in AXES:
+        raise ValueError("an axis is 'x', 'y', 'z', or three numbers")
+    return value
+
+
+AnyAxis = Annotated[Axis | Vector, BeforeValidator(_readable_axis)]
+
+
+class StepBase(Value, ABC):
+    """A step: data that say one change of a scene, and the three things that can be done with it."""
+
+    op: str
+    entry: Entry | None = None
+
+    @abstractmethod
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene after this step; raise CoreError where it cannot be done."""
+
+    @abstractmethod
+    def sentence(self, scene: Scene) -> str:
+        """Return the step in words; scene: as it stands before the step."""
+
+    @abstractmethod
+    def converted(self, change: Change) -> Self:
+        """Return the same step in other conventions."""
+
+    def typed_angles_rad(self, scene: Scene) -> Mapping[str, Array]:
+        """Return the Euler angles (3,) that this step sets, by object, in the order of the conventions."""
+        del scene
+        return {}
+
+
+class ObjectsStep(StepBase):
+    """A step that acts on objects."""
+
+    objects: Chosen
+
+    def who(self, scene: Scene) -> str:
+        """Return the names of the objects it acts on."""
+        return wording.names(scene, list(dict.fromkeys(self.objects)))
+
+
+def chosen(scene: Scene, ids: Sequence[str]) -> list[str]:
+    """Return the objects listed, each once; raise CoreError "unknown-object"."""
+    once = list(dict.fromkeys(ids))
+    for object_id in once:
+        scene[object_id]
+    return once
+
+
+def topmost(scene: Scene, ids: Sequence[str]) -> list[str]:
+    """Return the objects listed, each once, without those below another of them."""
+    once = chosen(scene, ids)
+    if len(once) == 1:
+        return once
+    among = set(once)
+    return [object_id for object_id in once if among.isdisjoint(scene.ancestors(object_id))]
+
+
+def unlocked(scene: Scene, ids: Sequence[str]) -> Sequence[str]:
+    """Return the ids; raise CoreError "locked" where a locked object would be changed."""
+    for object_id in ids:
+        if scene[object_id].locked:
+            raise CoreError("locked", object=object_id, name=scene[object_id].name)
+    return ids
 
 
 def acted_on(scene: Scene, ids: Sequence[str]) -> list[str]:
@@ -20,11 +95,41 @@ def acted_on(scene: Scene, ids: Sequence[str]) -> list[str]:
 
     Raises CoreError "unknown-object", or "locked" where a locked object would be changed.
     """
-    chosen = list(dict.fromkeys(ids))
-    for object_id in chosen:
-        scene[object_id]
-    left = [i for i in chosen if not any(ancestor in chosen for ancestor in scene.ancestors(i))]
-    for object_id in left:
-        if scene[object_id].locked:
-            raise CoreError("locked", object=object_id, name=scene[object_id].name)
+    left = topmost(scene, ids)
+    unlocked(scene, left)
     return left
+
+
+def axis_unit(axis: Axis | Vector) -> Array:
+    """(3,) an axis along a space's directions, length 1; raise CoreError "axis-zero"."""
+    if isinstance(axis, str):
+        return np.asarray(AXIS_COLUMNS["xyz".index(axis)])
+    return unit(np.array(axis), "axis-zero")
+
+
+def signed_unit(axis: str) -> Array:
+    """(3,) an own axis such as `+z`."""
+    return np.asarray(AXIS_COLUMNS["xyz".index(axis[1])] * (1.0 if axis[0] == "+" else -1.0))
+
+
+def converted_turn(axis: Axis | Vector, angle: float, change: Change) -> tuple[Axis | Vector, float]:
+    """Return an axis along a space's directions, and the angle about it, in other conventions."""
+    if isinstance(axis, str):
+        letter, sign = change.axis(axis)
+        return letter, sign * change.turn(angle)
+    return as_vector(change.direction(np.array(axis))), change.turn(angle)
+
+
+def converted_partial(values: Sequence[Number | None], change: Change, *, signed: bool) -> Any:
+    """Return lengths an axis, of which some may be missing; signed: places rather than sizes."""
+    after: list[float | None] = [None, None, None]
+    for letter, value in zip("xyz", values, strict=True):
+        target, sign = change.axis(letter)
+        if value is not None:
+            after["xyz".index(target)] = change.length(value) * (sign if signed else 1)
+    return tuple(after)
+
+
+def angles_rad(angles: Vector, conventions: Conventions) -> Array:
+    """(3,) typed angles in rad."""
+    return np.asarray(np.array(angles) * conventions.radians_per_unit)

@@ -8,25 +8,22 @@ import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core import wording
+from cubedrill.core.conventions import Change
 from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.spaces import Point, Space, frame_of, point_world
-from cubedrill.core.steps.common import Chosen, Entry, acted_on
+from cubedrill.core.spaces import Point, Space, converted_point, converted_space, frame_of, point_world, within
+from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial
 from cubedrill.core.transform import inverse, mapped
-from cubedrill.core.values import Array, Number, Value, Vector
-
-Target = tuple[Number | None, Number | None, Number | None]
+from cubedrill.core.values import Array, Partial, Vector, as_vector
 
 
-class Move(Value):
+class Move(ObjectsStep):
     """Move objects by `by`, or so that `point` (default: each one's pivot) comes to `to`; a null stays as it is."""
 
     op: Literal["move"]
-    objects: Chosen
     space: Space = "world"
     by: Vector | None = None
-    to: Target | None = None
+    to: Partial | None = None
     point: Point | None = None
-    entry: Entry | None = None
 
     @model_validator(mode="after")
     def _one_way(self) -> Self:
@@ -36,52 +33,62 @@ class Move(Value):
             raise ValueError("a move has a 'point' only together with 'to'")
         return self
 
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene after a move: W′ = T(F d) W for each chosen object; children follow.
 
-def apply(scene: Scene, step: Move) -> Scene:
-    """Return the scene after a move: W′ = T(F d) W for each chosen object; children follow.
+        All frames and points are those before the step. In `parent`, values are the parent's own coordinates, its
+        scale included. Raises CoreError "unknown-object", "locked", "too-large", or what the space raises.
+        """
+        return scene.with_objects([self._moved(scene, i) for i in acted_on(scene, self.objects)])
 
-    All frames and points are those before the step. In `parent`, values are the parent's own coordinates, its
-    scale included. Raises CoreError "unknown-object", "locked", "too-large", or what the space raises.
-    """
-    return scene.with_objects([_moved(scene, step, i) for i in acted_on(scene, step.objects)])
+    def _moved(self, scene: Scene, object_id: str) -> SceneObject:
+        if self.space == "parent":
+            return scene.moved_in_parent_by(object_id, self._displacement_parent(scene, object_id))
+        frame = frame_of(scene, self.space, object_id)
+        if self.by is not None:
+            return scene.moved_by(object_id, frame.world_from_axes @ np.array(self.by))
+        here = frame.coordinates(self._point(scene, object_id))
+        return scene.moved_by(object_id, frame.world_from_axes @ self._displacement(here))
 
+    def _displacement_parent(self, scene: Scene, object_id: str) -> Array:
+        parent_from_world = inverse(scene.world_from_parent(object_id))
+        return self._displacement(mapped(parent_from_world, self._point(scene, object_id)))
 
-def _moved(scene: Scene, step: Move, object_id: str) -> SceneObject:
-    if step.space == "parent":
-        return scene.moved_in_parent_by(object_id, _displacement_parent(scene, step, object_id))
-    frame = frame_of(scene, step.space, object_id)
-    here = frame.coordinates(_point(scene, step, object_id))
-    return scene.moved_by(object_id, frame.world_from_axes @ _displacement(step, here))
+    def _displacement(self, here: Array) -> Array:
+        """(3,) along the space's axes; here: (3,) where the point that is moved stands along them now."""
+        if self.by is not None:
+            return np.array(self.by)
+        wanted = self.to or (None, None, None)
+        return np.array([0.0 if to is None else to - now for to, now in zip(wanted, here, strict=True)])
 
+    def _point(self, scene: Scene, object_id: str) -> Array:
+        return scene.pivot_world(object_id) if self.point is None else point_world(scene, self.point)
 
-def _displacement_parent(scene: Scene, step: Move, object_id: str) -> Array:
-    parent_from_world = inverse(scene.world_from_parent(object_id))
-    return _displacement(step, mapped(parent_from_world, _point(scene, step, object_id)))
+    def sentence(self, scene: Scene) -> str:
+        """Return the move in words."""
+        space = wording.space_name(scene, self.space)
+        if self.by is not None:
+            parts = [
+                f"{wording.length(value, scene.conventions)} along {axis}" if value else None
+                for axis, value in zip("XYZ", self.by, strict=True)
+            ]
+            nothing = f"{wording.length(0, scene.conventions)} along X"
+            return f"Move {self.who(scene)} by {wording.along(parts, nothing)} of {space}"
+        places = [
+            None if value is None else f"{axis} {wording.length(value, scene.conventions)}"
+            for axis, value in zip("XYZ", self.to or (), strict=True)
+        ]
+        point = "" if self.point is None else f", taken at {wording.point_name(scene, self.point)},"
+        return f"Move {self.who(scene)}{point} to {wording.along(places, 'where it is')} of {space}"
 
-
-def _displacement(step: Move, here: Array) -> Array:
-    """(3,) along the space's axes; here: (3,) where the point that is moved stands along them now."""
-    if step.by is not None:
-        return np.array(step.by)
-    wanted = step.to or (None, None, None)
-    return np.array([0.0 if to is None else to - now for to, now in zip(wanted, here, strict=True)])
-
-
-def _point(scene: Scene, step: Move, object_id: str) -> Array:
-    return scene.pivot_world(object_id) if step.point is None else point_world(scene, step.point)
-
-
-def sentence(scene: Scene, step: Move) -> str:
-    """Return the move in words."""
-    who = wording.names(scene, list(dict.fromkeys(step.objects)))
-    space = wording.space_name(scene, step.space)
-    if step.by is not None:
-        amounts = [(axis, value) for axis, value in zip("XYZ", step.by, strict=True) if value] or [("X", 0.0)]
-        parts = [f"{wording.length(value, scene.conventions)} along {axis}" for axis, value in amounts]
-        return f"Move {who} by {wording.listed(parts)} of {space}"
-    to = step.to or ()
-    places = [
-        f"{axis} {wording.length(v, scene.conventions)}" for axis, v in zip("XYZ", to, strict=True) if v is not None
-    ]
-    point = "" if step.point is None else f", taken at {wording.point_name(scene, step.point)},"
-    return f"Move {who}{point} to {wording.listed(places or ['where it is'])} of {space}"
+    def converted(self, change: Change) -> Self:
+        """Return the same move in other conventions."""
+        inside = within(self.space, change)
+        return self.model_copy(
+            update={
+                "space": converted_space(self.space, change),
+                "by": None if self.by is None else as_vector(inside.point(np.array(self.by))),
+                "to": None if self.to is None else converted_partial(self.to, inside, signed=True),
+                "point": None if self.point is None else converted_point(self.point, change),
+            }
+        )

@@ -1,0 +1,226 @@
+"""Aim and swing: turn so that an own axis points somewhere, or that one line comes over another."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any, Final, Literal, Self
+
+import numpy as np
+from pydantic import Discriminator, Field, Tag
+
+from cubedrill.core import wording
+from cubedrill.core.conventions import Axis, Change
+from cubedrill.core.errors import CoreError
+from cubedrill.core.scene import Scene, SceneObject
+from cubedrill.core.spaces import (
+    AXIS_COLUMNS,
+    FeaturePoint,
+    Frame,
+    Pivot,
+    Point,
+    Space,
+    converted_pivot,
+    converted_point,
+    converted_space,
+    frame_of,
+    pivots_world,
+    point_world,
+    within,
+)
+from cubedrill.core.steps.common import (
+    AnyAxis,
+    ObjectsStep,
+    SignedAxis,
+    acted_on,
+    axis_unit,
+    converted_turn,
+    signed_unit,
+)
+from cubedrill.core.transform import FLAT_TOL, about, square_to, turn, unit
+from cubedrill.core.values import Array, Value, Vector, as_vector
+
+HALF_TURN: Final = math.pi
+
+
+class Direction(Value):
+    """A direction along the axes of the step's space."""
+
+    direction: Vector
+
+
+def _aim_kind(value: Any) -> str:
+    if isinstance(value, Direction) or (isinstance(value, dict) and "direction" in value):
+        return "direction"
+    return "place" if isinstance(value, dict | FeaturePoint) else "numbers"
+
+
+Goal = Annotated[
+    Annotated[Vector, Tag("numbers")] | Annotated[FeaturePoint, Tag("place")] | Annotated[Direction, Tag("direction")],
+    Discriminator(_aim_kind),
+]
+
+
+class Aim(ObjectsStep):
+    """Turn objects about their own pivots so that an own axis points at a point or along a direction."""
+
+    op: Literal["aim"]
+    space: Space = "world"
+    axis: SignedAxis
+    at: Goal
+    about: Axis | None = None
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene after aiming.
+
+        The own axis is its image W e, normalised. With `about`, only the turn about that axis of the space, both
+        projected onto its plane; without, the axis comes onto the direction and the own up axis as near to world up
+        as that leaves (or by the least turn, see `_free_turn`). Raises CoreError "unknown-object", "locked",
+        "aim-own-pivot", "direction-zero", "aim-along-axis", or what the space raises.
+        """
+        return scene.with_objects([self._aimed(scene, i) for i in acted_on(scene, self.objects)])
+
+    def _aimed(self, scene: Scene, object_id: str) -> SceneObject:
+        pivot_world = scene.pivot_world(object_id)
+        frame = frame_of(scene, self.space, object_id)
+        wanted = self._direction_world(scene, object_id, frame, pivot_world)
+        now = _own_axis_world(scene, object_id, self.axis)
+        if self.about is None:
+            rotation = self._free_turn(scene, object_id, now, wanted)
+        else:
+            normal = frame.world_from_axes @ axis_unit(self.about)
+            facts = {"object": object_id, "name": scene[object_id].name}
+            flat = [square_to(direction, normal, "aim-along-axis", **facts) for direction in (now, wanted)]
+            rotation = turn(normal, signed_angle(normal, *flat))
+        return scene.placed_by(object_id, about(rotation, pivot_world))
+
+    def _direction_world(self, scene: Scene, object_id: str, frame: Frame, pivot_world: Array) -> Array:
+        if isinstance(self.at, Direction):
+            return frame.world_from_axes @ unit(np.array(self.at.direction), "direction-zero")
+        toward = point_world(scene, self.at) - pivot_world
+        return unit(toward, "aim-own-pivot", object=object_id, name=scene[object_id].name)
+
+    def _free_turn(self, scene: Scene, object_id: str, now: Array, wanted: Array) -> Array:
+        """(3, 3) the turn that brings `now` onto `wanted` and the own up axis as near to world up as that leaves.
+
+        Where the direction is along up, or the axis aimed is the own up axis, the least turn instead.
+        """
+        up_letter = scene.conventions.up
+        up = AXIS_COLUMNS[scene.conventions.up_index]
+        if self.axis[1] != up_letter:
+            own_up = _own_axis_world(scene, object_id, f"+{up_letter}")
+            try:
+                return np.asarray(_frame_along(wanted, up) @ _frame_along(now, own_up).T)
+            except CoreError:
+                pass  # the direction is along up: no turn about it brings the own up axis any nearer
+        return _least_turn(now, wanted, up)
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the aim in words."""
+        axis = wording.axis_name(self.axis)
+        if isinstance(self.at, Direction):
+            goal = f"along {wording.numbers(self.at.direction)} of {wording.space_name(scene, self.space)}"
+        else:
+            goal = f"at {wording.point_name(scene, self.at)}"
+        only = f", only about {self.about.upper()} of {wording.space_name(scene, self.space)}" if self.about else ""
+        return f"Aim {axis} of {self.who(scene)} {goal}{only}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same aim in other conventions."""
+        inside = within(self.space, change)
+        at: Direction | Point
+        if isinstance(self.at, Direction):
+            at = Direction(direction=as_vector(inside.direction(np.array(self.at.direction))))
+        else:
+            at = converted_point(self.at, change)
+        about_axis = None if self.about is None else inside.axis(self.about)[0]
+        space, axis = converted_space(self.space, change), change.signed_axis(self.axis)
+        return self.model_copy(update={"axis": axis, "at": at, "about": about_axis, "space": space})
+
+
+def _own_axis_world(scene: Scene, object_id: str, axis: str) -> Array:
+    """(3,) the image of an own axis in the world, length 1."""
+    image = scene.world_from_local(object_id)[:3, :3] @ signed_unit(axis)
+    return np.asarray(image / np.linalg.norm(image))
+
+
+def _frame_along(first: Array, second: Array) -> Array:
+    """(3, 3) square directions as columns: the first, the second made square to it, and their cross product."""
+    flat = square_to(second, first, "aim-along-axis", name="")
+    return np.column_stack((first, flat, np.cross(first, flat)))
+
+
+def _least_turn(now: Array, wanted: Array, up: Array) -> Array:
+    """(3, 3) the smallest turn from one unit direction to another.
+
+    Straight back it is half a turn, about world up made square to the direction, or about world X made square to it
+    where the direction is along up.
+    """
+    normal = np.cross(now, wanted)
+    size = math.hypot(*normal.tolist())
+    if size >= FLAT_TOL:
+        return turn(normal / size, math.atan2(size, float(now @ wanted)))
+    if now @ wanted > 0:
+        return np.eye(3) + _cross_matrix(normal)  # the turn by so small an angle, to second order
+    try:
+        axis = square_to(up, now, "aim-along-axis", name="")
+    except CoreError:
+        axis = square_to(AXIS_COLUMNS[0], now, "aim-along-axis", name="")
+    return turn(axis, HALF_TURN)
+
+
+def _cross_matrix(vector: Array) -> Array:
+    """(3, 3) the map v ↦ vector × v."""
+    return np.asarray(np.cross(vector, AXIS_COLUMNS).T)
+
+
+def signed_angle(normal: Array, start: Array, end: Array) -> float:
+    """Angle in rad from one direction to another about a normal (3,): atan2(n·(u×v), u·v)."""
+    return math.atan2(float(normal @ np.cross(start, end)), float(start @ end))
+
+
+class Swing(ObjectsStep):
+    """Turn objects about an axis by the angle that brings the line A→B to C→D, seen along that axis."""
+
+    op: Literal["swing"]
+    space: Space = "world"
+    axis: AnyAxis
+    pivot: Pivot = "own"
+    start: Annotated[tuple[Point, Point], Field(alias="from")]
+    to: tuple[Point, Point]
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene after a swing; all points are those before the step.
+
+        Raises CoreError "unknown-object", "locked", "axis-zero", "swing-coincide", "swing-along-axis", "no-box", or
+        what the space raises.
+        """
+        ids = acted_on(scene, self.objects)
+        centres = pivots_world(scene, self.pivot, ids)
+        lines = [self._line(scene, "A → B", self.start), self._line(scene, "C → D", self.to)]
+        return scene.with_objects([self._swung(scene, i, c, lines) for i, c in zip(ids, centres, strict=True)])
+
+    def _line(self, scene: Scene, points: str, line: tuple[Point, Point]) -> Array:
+        first, second = (point_world(scene, point) for point in line)
+        return unit(second - first, "swing-coincide", points=points)
+
+    def _swung(self, scene: Scene, object_id: str, centre_world: Array, lines: list[Array]) -> SceneObject:
+        normal = frame_of(scene, self.space, object_id).world_from_axes @ axis_unit(self.axis)
+        first, second = (
+            square_to(line, normal, "swing-along-axis", points=points)
+            for line, points in zip(lines, ("A → B", "C → D"), strict=True)
+        )
+        return scene.placed_by(object_id, about(turn(normal, signed_angle(normal, first, second)), centre_world))
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the swing in words."""
+        axis, space = wording.axis_name(self.axis), wording.space_name(scene, self.space)
+        (a, b), (c, d) = ([wording.point_name(scene, p) for p in line] for line in (self.start, self.to))
+        through = wording.pivot_name(scene, self.pivot)
+        return f"Swing {self.who(scene)} about {axis} of {space} through {through}, from {a} → {b} to {c} → {d}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same swing in other conventions."""
+        axis, _ = converted_turn(self.axis, 0.0, within(self.space, change))
+        (a, b), (c, d) = ([converted_point(p, change) for p in line] for line in (self.start, self.to))
+        space, pivot = converted_space(self.space, change), converted_pivot(self.pivot, change)
+        return self.model_copy(update={"axis": axis, "space": space, "pivot": pivot, "start": (a, b), "to": (c, d)})

@@ -1,0 +1,69 @@
+"""Rename and paint: what objects are called and look like."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal, Self
+
+from pydantic import model_validator
+
+from cubedrill.core.conventions import Change
+from cubedrill.core.scene import Scene
+from cubedrill.core.steps.common import ObjectsStep, chosen
+from cubedrill.core.values import Colour, Identifier, Share
+
+
+class Rename(ObjectsStep):
+    """Give every object listed a name."""
+
+    op: Literal["rename"]
+    name: Identifier
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene with the names; raise CoreError "unknown-object"."""
+        return scene.with_objects([replace(scene[i], name=self.name) for i in chosen(scene, self.objects)])
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the step in words."""
+        return f"Rename {self.who(scene)} to {self.name}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same step: it has no numbers."""
+        del change
+        return self
+
+
+class Paint(ObjectsStep):
+    """Give every object listed a colour, an opacity, or both."""
+
+    op: Literal["paint"]
+    colour: Colour | None = None
+    opacity: Share | None = None
+
+    @model_validator(mode="after")
+    def _something(self) -> Self:
+        if self.colour is None and self.opacity is None:
+            raise ValueError("paint needs 'colour', 'opacity' or both")
+        return self
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene painted; raise CoreError "unknown-object"."""
+        items = (scene[object_id] for object_id in chosen(scene, self.objects))
+        return scene.with_objects(
+            replace(
+                item,
+                colour=item.colour if self.colour is None else self.colour,
+                opacity=item.opacity if self.opacity is None else self.opacity,
+            )
+            for item in items
+        )
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the step in words."""
+        opacity = None if self.opacity is None else f"{round(100 * self.opacity)} % opaque"
+        return f"Paint {self.who(scene)} {', '.join(part for part in (self.colour, opacity) if part)}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same step: it has no lengths or angles."""
+        del change
+        return self

@@ -1,0 +1,85 @@
+"""Add and remove: what is in the scene."""
+
+from __future__ import annotations
+
+from typing import Literal, Self
+
+from cubedrill.core import wording
+from cubedrill.core.conventions import Change
+from cubedrill.core.errors import CoreError
+from cubedrill.core.scene import Scene
+from cubedrill.core.stage import ObjectSpec
+from cubedrill.core.steps.common import ObjectsStep, StepBase, acted_on, unlocked
+from cubedrill.core.transform import inverse, mapped
+
+
+class Add(StepBase):
+    """Add an object, its pivot at the marker unless it says where it is."""
+
+    op: Literal["add"]
+    objects: tuple[str, ...] = ()
+    object: ObjectSpec
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene with the object.
+
+        Raises CoreError "id-taken", "unknown-parent", "parent-loop" where it is its own parent, or what its numbers
+        raise.
+        """
+        item = self.object.to_object()
+        if item.id in scene.objects:
+            raise CoreError("id-taken", object=item.id)
+        if item.parent == item.id:
+            raise CoreError("parent-loop", object=item.id)
+        if item.parent is not None and item.parent not in scene.objects:
+            raise CoreError("unknown-parent", object=item.id, parent=item.parent)
+        wider = scene.with_objects([item])
+        if self.object.has_place:
+            return wider
+        marker_parent = mapped(inverse(wider.world_from_parent(item.id)), scene.marker)
+        pivot_parent = mapped(item.parent_from_local, item.pivot)
+        return wider.with_objects([wider.moved_in_parent_by(item.id, marker_parent - pivot_parent)])
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the step in words."""
+        what = self.object.solid.kind if self.object.solid else "assembly"
+        inside = f" in {wording.names(scene, [self.object.parent])}" if self.object.parent else ""
+        where = "" if self.object.has_place else " at the marker"
+        return f"Add {self.object.name or self.object.id} ({what}){inside}{where}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same step in other conventions."""
+        return self.model_copy(update={"object": self.object.converted(change)})
+
+
+class Remove(ObjectsStep):
+    """Remove objects with all that is in them, or lift their children to the removed one's parent first."""
+
+    op: Literal["remove"]
+    children: Literal["remove", "lift"] = "remove"
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene without the objects; lifted children keep their place in the world.
+
+        Raises CoreError "unknown-object", or "locked" where an object that would go or change its parent is locked.
+        """
+        ids = acted_on(scene, self.objects)
+        if self.children == "remove":
+            below = [i for object_id in ids for i in scene.descendants(object_id)]
+            unlocked(scene, below)
+            return scene.without([*ids, *below])
+        lifted = [
+            scene.under(child, scene[object_id].parent)
+            for object_id in ids
+            for child in unlocked(scene, scene.children(object_id))
+        ]
+        return scene.with_objects(lifted).without(ids)
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the step in words."""
+        return f"Remove {self.who(scene)}{', lifting what is in it' if self.children == 'lift' else ''}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same step: it has no numbers."""
+        del change
+        return self

@@ -1,0 +1,38 @@
+"""Join: put one point on another."""
+
+from __future__ import annotations
+
+from typing import Literal, Self
+
+from cubedrill.core import wording
+from cubedrill.core.conventions import Change
+from cubedrill.core.scene import Scene
+from cubedrill.core.spaces import Point, converted_point, point_world
+from cubedrill.core.steps.common import ObjectsStep, acted_on
+
+
+class Join(ObjectsStep):
+    """Move every object by the displacement that takes `point` to `to`."""
+
+    op: Literal["join"]
+    point: Point
+    to: Point
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene after a join; both points are those before the step.
+
+        Raises CoreError "unknown-object", "locked" or "no-box".
+        """
+        ids = acted_on(scene, self.objects)
+        displacement_world = point_world(scene, self.to) - point_world(scene, self.point)
+        return scene.with_objects([scene.moved_by(i, displacement_world) for i in ids])
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the join in words."""
+        start, end = (wording.point_name(scene, point) for point in (self.point, self.to))
+        return f"Join {self.who(scene)}: {start} to {end}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same join in other conventions."""
+        points = {"point": converted_point(self.point, change), "to": converted_point(self.to, change)}
+        return self.model_copy(update=points)

@@ -1,0 +1,96 @@
+"""Nest and assemble: who is whose child."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal, Self
+
+from cubedrill.core import wording
+from cubedrill.core.conventions import Change
+from cubedrill.core.errors import CoreError
+from cubedrill.core.scene import IDENTITY, Scene, SceneObject
+from cubedrill.core.stage import DEFAULT_COLOUR
+from cubedrill.core.steps.common import ObjectsStep, acted_on
+from cubedrill.core.transform import inverse, mapped
+from cubedrill.core.values import Identifier, frozen
+
+
+class Nest(ObjectsStep):
+    """Give objects another parent, or none, keeping their place in the world or their local numbers."""
+
+    op: Literal["nest"]
+    parent: Identifier | None
+    keep: Literal["world", "local"] = "world"
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene after nesting; raise CoreError "unknown-object", "locked", "parent-loop"."""
+        ids = acted_on(scene, self.objects)
+        if self.parent is not None:
+            inside = {scene[self.parent].id, *scene.ancestors(self.parent)}
+            for object_id in ids:
+                if object_id in inside:
+                    raise CoreError("parent-loop", object=object_id)
+        return scene.with_objects([self._nested(scene, i) for i in ids])
+
+    def _nested(self, scene: Scene, object_id: str) -> SceneObject:
+        if self.keep == "local" or scene[object_id].parent == self.parent:
+            return replace(scene[object_id], parent=self.parent)
+        return scene.under(object_id, self.parent)
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the step in words."""
+        kept = "place in the world" if self.keep == "world" else "local numbers"
+        where = "out of everything" if self.parent is None else f"in {wording.names(scene, [self.parent])}"
+        return f"Nest {self.who(scene)} {where}, keeping its {kept}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same step: it has no numbers."""
+        del change
+        return self
+
+
+class Assemble(ObjectsStep):
+    """Put objects together in a new assembly at the identity of their nearest common parent."""
+
+    op: Literal["assemble"]
+    id: Identifier
+    name: Identifier | None = None
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene with the assembly; its pivot is the centre of the world box of the chosen.
+
+        Raises CoreError "unknown-object", "locked", "id-taken" or "no-box".
+        """
+        ids = acted_on(scene, self.objects)
+        if self.id in scene.objects:
+            raise CoreError("id-taken", object=self.id)
+        parent = _nearest_common_parent(scene, ids)
+        world_from_parent = IDENTITY if parent is None else scene.world_from_local(parent)
+        pivot = mapped(inverse(world_from_parent), scene.box_around(ids, IDENTITY).centre)
+        assembly = SceneObject(
+            self.id, self.name or self.id, None, parent, IDENTITY, frozen(pivot), DEFAULT_COLOUR, 1.0, False
+        )
+        wider = scene.with_objects([assembly])
+        return wider.with_objects([_put_in(wider, i, assembly) for i in ids])
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the step in words."""
+        return f"Assemble {self.who(scene)} as {self.name or self.id}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same step: it has no numbers."""
+        del change
+        return self
+
+
+def _put_in(scene: Scene, object_id: str, assembly: SceneObject) -> SceneObject:
+    if scene[object_id].parent == assembly.parent:
+        return replace(scene[object_id], parent=assembly.id)  # the assembly is at its identity: no numbers change
+    return scene.under(object_id, assembly.id)
+
+
+def _nearest_common_parent(scene: Scene, ids: list[str]) -> str | None:
+    """Return the deepest object that is above all of these."""
+    others = [set(scene.ancestors(object_id)) for object_id in ids[1:]]
+    above = (a for a in scene.ancestors(ids[0]) if all(a in other for other in others))
+    return next(above, None)

@@ -1,0 +1,164 @@
+"""Scale: by factors along the axes of a space, to sizes, or keeping the volume."""
+
+from __future__ import annotations
+
+import math
+from typing import Final, Literal, Self
+
+import numpy as np
+from pydantic import model_validator
+
+from cubedrill.core import wording
+from cubedrill.core.conventions import Axis, Change
+from cubedrill.core.errors import CoreError
+from cubedrill.core.scene import Scene, SceneObject
+from cubedrill.core.spaces import (
+    Pivot,
+    Space,
+    converted_pivot,
+    converted_space,
+    frame_of,
+    pivots_world,
+    within,
+)
+from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial
+from cubedrill.core.transform import about, inverse, mapped
+from cubedrill.core.values import Array, Positive, Value, Vector, as_vector
+
+FLAT_SHARE: Final = 1e-12  # of a box's longest side: an axis this thin is flat, and rounding cannot make it so
+
+PartialSizes = tuple[Positive | None, Positive | None, Positive | None]
+
+
+class KeepVolume(Value):
+    """One factor along its axis; the other two axes get 1/√factor, so that the volume stays."""
+
+    axis: Axis
+    factor: Positive
+
+
+class Scale(ObjectsStep):
+    """Scale objects about a hold point: `by` factors, `to` sizes along the own axes, or `keep_volume`."""
+
+    op: Literal["scale"]
+    space: Space | None = None
+    by: Vector | None = None
+    to: PartialSizes | None = None
+    uniform: bool = False
+    keep_volume: KeepVolume | None = None
+    pivot: Pivot = "own"
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Self:
+        if sum(way is not None for way in (self.by, self.to, self.keep_volume)) != 1:
+            raise ValueError("a scaling has one of 'by', 'to' and 'keep_volume'")
+        if self.to is not None:
+            self._check_sizes()
+        elif self.uniform:
+            raise ValueError("'uniform' goes with 'to'; for equal factors give 'by' three equal numbers")
+        return self
+
+    def _check_sizes(self) -> None:
+        given = sum(size is not None for size in self.to or ())
+        if self.space not in (None, "local"):
+            raise ValueError("sizes are those along the own axes; leave 'space' out or give 'local'")
+        if self.uniform and given != 1:
+            raise ValueError("with 'uniform' exactly one size is given")
+
+    @property
+    def frame_space(self) -> Space:
+        """The space that the factors belong to: world for `by`, local for sizes and a kept volume, unless given."""
+        if self.space is not None:
+            return self.space
+        return "world" if self.by is not None else "local"
+
+    def apply(self, scene: Scene) -> Scene:
+        """Return the scene after a scaling; children follow.
+
+        In `local`: W′ = W T(q) diag(f) T(−q) with q = W⁻¹ c; else W′ = T(c) F diag(f) Fᵀ T(−c) W, which can skew.
+        Raises CoreError "unknown-object", "locked", "scale-zero", "flat-axis", "no-box", or what the space raises.
+        """
+        ids = acted_on(scene, self.objects)
+        centres = pivots_world(scene, self.pivot, ids)
+        return scene.with_objects([self._scaled(scene, i, c) for i, c in zip(ids, centres, strict=True)])
+
+    def _scaled(self, scene: Scene, object_id: str, centre_world: Array) -> SceneObject:
+        factors = self._factors(scene, object_id)
+        if not factors.all():
+            raise CoreError("scale-zero", object=object_id, name=scene[object_id].name)
+        if self.frame_space == "local":
+            local_from_world = inverse(scene.world_from_local(object_id))
+            motion_local = about(np.diag(factors), mapped(local_from_world, centre_world))
+            return scene.placed(object_id, scene[object_id].parent_from_local @ motion_local)
+        axes = frame_of(scene, self.frame_space, object_id).world_from_axes
+        return scene.placed_by(object_id, about((axes * factors) @ axes.T, centre_world))
+
+    def _factors(self, scene: Scene, object_id: str) -> Array:
+        """(3,) the factors for one object."""
+        if self.by is not None:
+            return np.array(self.by)
+        if self.keep_volume is not None:
+            factors = np.full(3, 1 / math.sqrt(self.keep_volume.factor))
+            factors["xyz".index(self.keep_volume.axis)] = self.keep_volume.factor
+            return factors
+        return self._factors_to_sizes(scene, object_id)
+
+    def _factors_to_sizes(self, scene: Scene, object_id: str) -> Array:
+        own = own_sizes(scene, object_id)
+        factors = np.ones(3)
+        for axis, size in enumerate(self.to or ()):
+            if size is None:
+                continue
+            if own[axis] <= FLAT_SHARE * own.max():
+                raise CoreError("flat-axis", object=object_id, name=scene[object_id].name, axis="XYZ"[axis])
+            factors[axis] = size / own[axis]
+        if self.uniform:
+            factors[:] = next(f for f, size in zip(factors, self.to or (), strict=True) if size is not None)
+        return factors
+
+    def sentence(self, scene: Scene) -> str:
+        """Return the scaling in words."""
+        holding = f"holding {wording.pivot_name(scene, self.pivot)}"
+        return f"Scale {self.who(scene)} {self._amount(scene)} {holding}"
+
+    def _amount(self, scene: Scene) -> str:
+        space = wording.space_name(scene, self.frame_space)
+        if self.keep_volume is not None:
+            axis, factor = self.keep_volume.axis.upper(), wording.number(self.keep_volume.factor)
+            return f"by {factor} along {axis} of {space}, keeping its volume,"
+        if self.by is not None:
+            if len(set(self.by)) == 1:
+                return f"by {wording.number(self.by[0])} on all axes"
+            parts = [
+                None if factor == 1 else f"{wording.number(factor)} along {axis}"
+                for axis, factor in zip("XYZ", self.by, strict=True)
+            ]
+            return f"by {wording.along(parts, '1')} of {space}"
+        sizes = [
+            None if size is None else f"{axis} {wording.length(size, scene.conventions)}"
+            for axis, size in zip("XYZ", self.to or (), strict=True)
+        ]
+        return f"to {wording.along(sizes, 'its size')}{' and the rest alike' if self.uniform else ''}"
+
+    def converted(self, change: Change) -> Self:
+        """Return the same scaling in other conventions."""
+        inside = within(self.frame_space, change)
+        kept = self.keep_volume
+        return self.model_copy(
+            update={
+                "space": None if self.space is None else converted_space(self.space, change),
+                "pivot": converted_pivot(self.pivot, change),
+                "by": None if self.by is None else as_vector(inside.sizes(np.array(self.by))),
+                "to": None if self.to is None else converted_partial(self.to, change, signed=False),
+                "keep_volume": kept and kept.model_copy(update={"axis": inside.axis(kept.axis)[0]}),
+            }
+        )
+
+
+def own_sizes(scene: Scene, object_id: str) -> Array:
+    """(3,) sizes of an object along its own axes in scene lengths: local box times column lengths of its world map.
+
+    Raises CoreError "no-box".
+    """
+    columns = np.linalg.norm(scene.world_from_local(object_id)[:3, :3], axis=0)
+    return np.asarray(scene.require_local_box(object_id).size * columns)
