@@ -58,8 +58,8 @@ def replay_command(
         _print_json(replay_output(readings, exercise.conventions, len(steps), every))
         return
     first = 0 if every else len(steps)
-    for number, (state, reading) in enumerate(zip(states[first:], readings, strict=True), first):
-        _print_state(number, state, reading)
+    for step, (state, reading) in enumerate(zip(states[first:], readings, strict=True), first):
+        _print_state(step, state, reading)
 
 
 @app.command("check")

@@ -12,7 +12,7 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import EulerOrder
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import IDENTITY, Scene
+from cubedrill.core.scene import IDENTITY, Scene, SceneObject
 from cubedrill.core.solids import Box
 from cubedrill.core.transform import parts_of
 from cubedrill.core.values import Array
@@ -21,10 +21,11 @@ LOCK_TOL: Final = 1e-7  # rad from gimbal lock within which the first and third 
 TURN: Final = 2 * math.pi
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Reading:
     """One object in numbers. Translation, rotation [x, y, z, w], scale and euler are in its parent."""
 
+    item: SceneObject
     world_from_local: Array
     parent: str | None
     translation: Array
@@ -36,10 +37,28 @@ class Reading:
     world_box: Box | None
 
 
-def read_scene(scene: Scene, angles_rad: Mapping[str, Array]) -> dict[str, Reading]:
-    """Read every object; angles_rad: the angles (3,) shown for each. Raises CoreError "too-large"."""
+def read_scene(
+    scene: Scene, angles_rad: Mapping[str, Array], before: Mapping[str, Reading] | None = None
+) -> dict[str, Reading]:
+    """Read every object; angles_rad: the angles (3,) shown for each. Raises CoreError "too-large".
+
+    before: the readings of the state before; those of solids that did not change since are used again.
+    """
+    known = before or {}
     with np.errstate(all="ignore"):
-        return {object_id: _read(scene, object_id, angles_rad[object_id]) for object_id in scene.objects}
+        return {i: _reading(scene, scene[i], angles_rad[i], known.get(i)) for i in scene.objects}
+
+
+def _reading(scene: Scene, item: SceneObject, angles_rad: Array, before: Reading | None) -> Reading:
+    if (
+        before is not None
+        and before.item is item
+        and before.euler_rad is angles_rad
+        and before.world_from_local is scene.world_from_local(item.id)
+        and item.solid is not None  # the box of an assembly goes by what is in it
+    ):
+        return before
+    return _read(scene, item, angles_rad)
 
 
 def angles_at_start(scene: Scene) -> dict[str, Array]:
@@ -65,15 +84,15 @@ def angles_after(
     return angles
 
 
-def _read(scene: Scene, object_id: str, angles_rad: Array) -> Reading:
-    item = scene[object_id]
-    parts = parts_of(item.parent_from_local)
+def _read(scene: Scene, item: SceneObject, angles_rad: Array) -> Reading:
+    object_id, parts = item.id, parts_of(item.parent_from_local)
     world_from_local, pivot_world = scene.world_from_local(object_id), scene.pivot_world(object_id)
     box = scene.box(object_id, IDENTITY)
     ends = (box.least, box.most) if box else ()
     if not all(np.isfinite(numbers).all() for numbers in (world_from_local, pivot_world, *ends)):
         raise CoreError("too-large", object=object_id, name=item.name)
     return Reading(
+        item=item,
         world_from_local=world_from_local,
         parent=item.parent,
         translation=parts.translation,

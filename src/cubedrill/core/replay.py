@@ -104,7 +104,7 @@ def readings_of(states: Sequence[State], every: bool = True) -> list[dict[str, R
             angles = angles_after(state.before, state.scene, angles, state.step.typed_angles_rad(state.before))
         if every or number == len(states) - 1:
             try:
-                readings.append(read_scene(state.scene, angles))
+                readings.append(read_scene(state.scene, angles, readings[-1] if readings else None))
             except CoreError as error:
                 raise error.at_step(number) from None
     return readings

@@ -242,7 +242,8 @@ def box_under(solid: Solid, up: int, target_from_local: Array) -> Box:
     """Exact box of a solid in the coordinates that an affine map (4, 4) leads to."""
     rows = target_from_local[:3, :3]
     place = target_from_local[:3, 3]
-    return Box(place - support(solid, up, -rows), place + support(solid, up, rows))
+    reach = support(solid, up, np.concatenate((rows, -rows)))
+    return Box(place - reach[3:], place + reach[:3])
 
 
 def converted(solid: Solid, change: Change) -> Solid:

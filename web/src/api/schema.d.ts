@@ -161,6 +161,105 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Add
+         * @description Add an object, its pivot at the marker unless it says where it is.
+         */
+        Add: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /**
+             * Objects
+             * @default []
+             */
+            objects: string[];
+            object: components["schemas"]["ObjectSpec"];
+        };
+        /**
+         * Aim
+         * @description Turn objects about their own pivots so that an own axis points at a point or along a direction.
+         */
+        Aim: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "aim";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "+x" | "-x" | "+y" | "-y" | "+z" | "-z";
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"] | components["schemas"]["Direction"];
+            /** About */
+            about?: ("x" | "y" | "z") | null;
+        };
+        /**
+         * Align
+         * @description Move each object so that, per axis given, a side or the centre of its box meets that of the reference's box.
+         */
+        Align: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "align";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
+            /** To */
+            to: string;
+            /** X */
+            x?: ("min" | "centre" | "max") | null;
+            /** Y */
+            y?: ("min" | "centre" | "max") | null;
+            /** Z */
+            z?: ("min" | "centre" | "max") | null;
+        };
+        /**
+         * Assemble
+         * @description Put objects together in a new assembly at the identity of their nearest common parent.
+         */
+        Assemble: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "assemble";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** Id */
+            id: string;
+            /** Name */
+            name?: string | null;
+        };
+        /**
          * BenchView
          * @description All that the bench needs.
          */
@@ -318,6 +417,18 @@ export interface components {
             height: number;
         };
         /**
+         * Direction
+         * @description A direction along the axes of the step's space.
+         */
+        Direction: {
+            /** Direction */
+            direction: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * DraftView
          * @description A student's work: all steps, how many of them count, and the checks as they stand there.
          */
@@ -335,6 +446,60 @@ export interface components {
             steps: components["schemas"]["StepView"][];
             /** Gaps */
             gaps: components["schemas"]["CheckResult"][];
+        };
+        /**
+         * Drop
+         * @description Move each object along up until its lowest point is at the ground, or on the highest solid below it.
+         */
+        Drop: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "drop";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /**
+             * Onto
+             * @default ground
+             * @enum {string}
+             */
+            onto: "ground" | "below";
+            /**
+             * Clearance
+             * @default 0
+             */
+            clearance: number;
+        };
+        /**
+         * Duplicate
+         * @description Copy objects; with `between`, copy 1 is the original with it done once, and copy k + 1 is made from copy k.
+         */
+        Duplicate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "duplicate";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** Ids */
+            ids: string[];
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /** Between */
+            between?: ({
+                op: string;
+            } & {
+                [key: string]: unknown;
+            }) | null;
         };
         /**
          * ExerciseView
@@ -425,6 +590,46 @@ export interface components {
             taught: components["schemas"]["TaughtExerciseView"][];
         };
         /**
+         * Join
+         * @description Move every object by the displacement that takes `point` to `to`.
+         */
+        Join: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "join";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"];
+            /** To */
+            to: [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"];
+        };
+        /**
+         * KeepVolume
+         * @description One factor along its axis; the other two axes get 1/√factor, so that the volume stays.
+         */
+        KeepVolume: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** Factor */
+            factor: number;
+        };
+        /**
          * LineSpace
          * @description X along the line from the first point to the second.
          */
@@ -442,6 +647,30 @@ export interface components {
                     number
                 ] | components["schemas"]["FeaturePoint"]
             ];
+        };
+        /**
+         * Marker
+         * @description Put the marker on a point, or back to the origin.
+         */
+        Marker: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "marker";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /**
+             * Objects
+             * @default []
+             */
+            objects: string[];
+            /** To */
+            to: "origin" | [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"];
         };
         /**
          * Mesh
@@ -472,10 +701,12 @@ export interface components {
          */
         Move: {
             /**
-             * Op
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             op: "move";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
             /** Objects */
             objects: string[];
             /**
@@ -501,8 +732,50 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["FeaturePoint"]) | null;
+        };
+        /**
+         * MovePivot
+         * @description Move the pivot of every object listed to a point, or to what a pivot word names.
+         */
+        MovePivot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "pivot";
             /** Entry */
             entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** At */
+            at: ("own" | "box" | "selection" | "origin" | "marker") | [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"];
+        };
+        /**
+         * Nest
+         * @description Give objects another parent, or none, keeping their place in the world or their local numbers.
+         */
+        Nest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "nest";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** Parent */
+            parent: string | null;
+            /**
+             * Keep
+             * @default world
+             * @enum {string}
+             */
+            keep: "world" | "local";
         };
         /**
          * ObjectSpace
@@ -511,6 +784,69 @@ export interface components {
         ObjectSpace: {
             /** Object */
             object: string;
+        };
+        /**
+         * ObjectSpec
+         * @description An object as a file gives it: translation, rotation [x, y, z, w] and scale, or a matrix column by column.
+         */
+        ObjectSpec: {
+            /** Id */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /** Solid */
+            solid?: (components["schemas"]["Cuboid"] | components["schemas"]["Wedge"] | components["schemas"]["Pyramid"] | components["schemas"]["Sphere"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Tube"] | components["schemas"]["Ring"] | components["schemas"]["Plate"] | components["schemas"]["Mesh"]) | null;
+            /** Parent */
+            parent?: string | null;
+            /** Translation */
+            translation?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Rotation */
+            rotation?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Scale */
+            scale?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Matrix */
+            matrix?: number[] | null;
+            /**
+             * Pivot
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            pivot: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Colour
+             * @default #9a8f7a
+             */
+            colour: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
         };
         /**
          * ObjectView
@@ -538,6 +874,25 @@ export interface components {
             /** Locked */
             locked: boolean;
             start: components["schemas"]["PoseView"];
+        };
+        /**
+         * Paint
+         * @description Give every object listed a colour, an opacity, or both.
+         */
+        Paint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "paint";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** Colour */
+            colour?: string | null;
+            /** Opacity */
+            opacity?: number | null;
         };
         /**
          * PersonView
@@ -597,6 +952,44 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Remove
+         * @description Remove objects with all that is in them, or lift their children to the removed one's parent first.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /**
+             * Children
+             * @default remove
+             * @enum {string}
+             */
+            children: "remove" | "lift";
+        };
+        /**
+         * Rename
+         * @description Give every object listed a name.
+         */
+        Rename: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "rename";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** Name */
+            name: string;
         };
         /**
          * Report
@@ -666,6 +1059,49 @@ export interface components {
             thickness: number;
         };
         /**
+         * Rotate
+         * @description Rotate objects by `angle` about an axis through a pivot, or to Euler angles in world or parent.
+         */
+        Rotate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "rotate";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
+            /** Axis */
+            axis?: ("x" | "y" | "z") | [
+                number,
+                number,
+                number
+            ] | null;
+            /** Angle */
+            angle?: number | null;
+            /**
+             * Pivot
+             * @default own
+             */
+            pivot: ("own" | "box" | "selection" | "origin" | "marker") | [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"];
+            /** To */
+            to?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
          * SaveDraft
          * @description All steps, how many of them count, and the revision they were made on.
          */
@@ -675,7 +1111,51 @@ export interface components {
             /** Cursor */
             cursor: number;
             /** Steps */
-            steps: components["schemas"]["Move"][];
+            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+        };
+        /**
+         * Scale
+         * @description Scale objects about a hold point: `by` factors, `to` sizes along the own axes, or `keep_volume`.
+         */
+        Scale: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "scale";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** Space */
+            space?: (("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"]) | null;
+            /** By */
+            by?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** To */
+            to?: [
+                number | null,
+                number | null,
+                number | null
+            ] | null;
+            /**
+             * Uniform
+             * @default false
+             */
+            uniform: boolean;
+            keep_volume?: components["schemas"]["KeepVolume"] | null;
+            /**
+             * Pivot
+             * @default own
+             */
+            pivot: ("own" | "box" | "selection" | "origin" | "marker") | [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"];
         };
         /**
          * SetExerciseView
@@ -723,7 +1203,8 @@ export interface components {
          * @description A step in words, with where it took each object that it changed.
          */
         StepView: {
-            step: components["schemas"]["Move"];
+            /** Step */
+            step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
             /** Sentence */
             sentence: string;
             /** Changed */
@@ -762,6 +1243,67 @@ export interface components {
             due_at: string;
             /** Rows */
             rows: components["schemas"]["StudentRowView"][];
+        };
+        /**
+         * Swing
+         * @description Turn objects about an axis by the angle that brings the line A→B to C→D, seen along that axis.
+         */
+        Swing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "swing";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
+            /** Axis */
+            axis: ("x" | "y" | "z") | [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Pivot
+             * @default own
+             */
+            pivot: ("own" | "box" | "selection" | "origin" | "marker") | [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"];
+            /** From */
+            from: [
+                [
+                    number,
+                    number,
+                    number
+                ] | components["schemas"]["FeaturePoint"],
+                [
+                    number,
+                    number,
+                    number
+                ] | components["schemas"]["FeaturePoint"]
+            ];
+            /** To */
+            to: [
+                [
+                    number,
+                    number,
+                    number
+                ] | components["schemas"]["FeaturePoint"],
+                [
+                    number,
+                    number,
+                    number
+                ] | components["schemas"]["FeaturePoint"]
+            ];
         };
         /**
          * TaughtExerciseView

@@ -29,7 +29,7 @@ OnCopies = Annotated[
     Field(discriminator="op"),
 ]
 _ON_COPIES: TypeAdapter[OnCopies] = TypeAdapter(OnCopies)
-_NOBODY: Final = ("copy",)  # stands for the copies while a step without objects is checked
+_NOBODY: Final = ("the copy",)  # stands for the copies while a step without objects is checked
 
 StepWithoutObjects = Annotated[
     dict[str, Any],

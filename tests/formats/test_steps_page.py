@@ -1,0 +1,24 @@
+"""The page of the step formats: every example is one that can be done, and every kind of step has one."""
+
+import json
+import re
+from pathlib import Path
+from typing import get_args
+
+from cubedrill.core.conventions import Conventions
+from cubedrill.core.replay import replay
+from cubedrill.core.stage import Stage
+from cubedrill.core.steps import Step
+from tests.core.build import STEPS
+
+PAGE = Path(__file__).parents[2] / "docs" / "steps.md"
+BLOCKS = re.findall(r"```json\n(.*?)```", PAGE.read_text(encoding="utf-8"), re.DOTALL)
+
+
+def test_every_example_can_be_done_one_after_the_other_and_every_kind_has_one():
+    *examples, scene = BLOCKS
+    written = [json.loads(line) for block in examples for line in block.splitlines()]
+    steps = STEPS.validate_python(written)
+    states = replay(Stage.model_validate_json(scene).to_scene(Conventions()), steps)
+    assert len(states) == len(written) + 1
+    assert {type(step) for step in steps} == set(get_args(get_args(Step)[0]))
