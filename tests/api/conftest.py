@@ -35,9 +35,15 @@ class Caller:
     def get(self, path: str) -> Any:
         return self.call("GET", path)
 
-    def save(self, revision: int, steps: list[Any], cursor: int | None = None, assignment: int = CRATES) -> Any:
-        body = {"revision": revision, "steps": steps, "cursor": len(steps) if cursor is None else cursor}
+    def save(
+        self, revision: int, steps: list[Any], cursor: int | None = None, assignment: int = CRATES, **more: Any
+    ) -> Any:
+        body = {"revision": revision, "steps": steps, "cursor": len(steps) if cursor is None else cursor, **more}
         return self.call("PUT", f"/api/assignments/{assignment}/draft", json=body)
+
+    def look(self, steps: list[Any], assignment: int = CRATES) -> Any:
+        body = {"steps": steps, "cursor": len(steps)}
+        return self.call("POST", f"/api/assignments/{assignment}/look", json=body)
 
     def hand_in(self, revision: int, assignment: int = CRATES) -> Any:
         return self.call("POST", f"/api/assignments/{assignment}/submissions", json={"revision": revision})

@@ -19,6 +19,7 @@ ROUTES = {
     ("GET", "/api/home"): (None, (401, 200, 200, 200, 200, 200)),
     ("GET", "/api/assignments/{assignment}/bench"): (None, (401, 200, 200, 403, 404, 404)),
     ("PUT", "/api/assignments/{assignment}/draft"): (SAVE, (401, 409, 200, 403, 404, 404)),
+    ("POST", "/api/assignments/{assignment}/look"): ({"steps": [RIGHT], "cursor": 1}, (401, 200, 200, 403, 404, 404)),
     ("POST", "/api/assignments/{assignment}/submissions"): ({"revision": 1}, (401, 201, 409, 403, 404, 404)),
     ("GET", "/api/assignments/{assignment}/submissions"): (None, (401, 403, 403, 200, 404, 404)),
     ("GET", "/api/submissions/{submission}"): (None, (401, 200, 404, 200, 404, 404)),

@@ -45,16 +45,60 @@ def test_a_save_is_answered_with_what_the_core_made_of_it(sign_in):
     assert list(first["changed"]) == ["crate-herring"]
     assert first["changed"]["crate-herring"]["pivot_world"] == pytest.approx([-3, 0.15, -2])
     assert list(second["changed"]) == ["crate-apple"]
-    assert [gap["verdict"] for gap in answer["gaps"]] == ["pass", "fail", "fail", "fail"]
+    assert [gap["verdict"] for gap in answer["state"]["gaps"]] == ["pass", "fail", "fail", "fail"]
 
 
 def test_undone_steps_stay_in_the_draft_and_do_not_count(sign_in):
     pim = sign_in("pim")
     pim.save(0, [RIGHT, AWAY])
     answer = pim.save(1, [RIGHT, AWAY], cursor=0).json()
-    assert [gap["verdict"] for gap in answer["gaps"]] == ["fail"] * 4
+    assert [gap["verdict"] for gap in answer["state"]["gaps"]] == ["fail"] * 4
     assert len(answer["steps"]) == 2
     assert pim.get("/api/assignments/1/bench").json()["draft"]["cursor"] == 0
+
+
+def test_steps_switched_off_stay_in_the_draft_and_are_not_handed_in(sign_in):
+    pim = sign_in("pim")
+    answer = pim.save(0, [RIGHT, AWAY], off=[1]).json()
+    assert [step["on"] for step in answer["steps"]] == [True, False]
+    assert answer["steps"][1]["changed"] == {}
+    submission = pim.hand_in(1).json()["submission"]
+    assert len(pim.get(f"/api/submissions/{submission}").json()["steps"]) == 1
+
+
+def test_the_sender_is_spared_the_answers_it_has(sign_in):
+    pim = sign_in("pim")
+    pim.save(0, [RIGHT, AWAY])
+    answer = pim.save(1, [RIGHT, AWAY, AWAY], known=2).json()
+    assert (answer["first"], len(answer["steps"])) == (2, 1)
+    assert answer["state"]["readings"]["crate-apple"]["world"]["position"][0] == pytest.approx(3)
+
+
+def test_an_earlier_step_that_can_no_longer_be_done_is_kept_and_marked(sign_in):
+    pim = sign_in("pim")
+    gone = {"op": "remove", "objects": ["crate-apple"]}
+    answer = pim.save(0, [RIGHT, gone, AWAY, RIGHT]).json()
+    assert (answer["refused"]["step"], answer["refused"]["code"]) == (3, "unknown-object")
+    assert len(answer["steps"]) == 2
+    assert [rest["step"]["op"] for rest in answer["rest"]] == ["move", "move"]
+    assert [item["id"] for item in answer["steps"][1]["objects"]].count("crate-apple") == 0
+    refusal = pim.hand_in(1)
+    assert (refusal.status_code, refusal.json()["step"]) == (422, 3)
+    assert pim.get("/api/assignments/1/bench").json()["draft"]["refused"] == answer["refused"]
+
+
+def test_a_look_tells_gaps_and_numbers_and_saves_nothing(sign_in):
+    pim = sign_in("pim")
+    before = pim.get("/api/assignments/1/bench").json()["draft"]
+    looked = pim.look([RIGHT, AWAY]).json()
+    assert [gap["verdict"] for gap in looked["state"]["gaps"]] == ["pass", "fail", "fail", "fail"]
+    reading = looked["state"]["readings"]["crate-herring"]
+    assert reading["world"]["position"] == pytest.approx([-3, 0.15, -2])
+    assert (reading["world"]["angles"], reading["parent"]["scale"]) == ([0, 0, 0], [1, 1, 1])
+    assert pim.get("/api/assignments/1/bench").json()["draft"] == before
+    bad = pim.look([RIGHT, {**AWAY, "objects": ["quay"]}]).json()
+    assert (bad["refused"]["step"], bad["refused"]["code"]) == (2, "locked")
+    assert bad["state"]["gaps"][0]["verdict"] == "pass"
 
 
 def test_a_stale_revision_is_refused_with_the_newer_draft_in_the_answer(sign_in):

@@ -23,7 +23,9 @@ class Reference(Value):
 
 
 class Rules(Value):
-    """Rules for the way there; none is known yet, so any key is refused."""
+    """Rules for the way there. gaps: whether the bench shows what is still missing while the student works."""
+
+    gaps: Literal["shown", "hidden"] = "shown"
 
 
 class Exercise(Value):

@@ -64,7 +64,7 @@ def _reading(scene: Scene, item: SceneObject, angles_rad: Array, before: Reading
 def angles_at_start(scene: Scene) -> dict[str, Array]:
     """Return the angles (3,) in rad of every object: the triples that SciPy gives."""
     order = scene.conventions.euler
-    return {i: _as_euler(parts_of(item.parent_from_local).rotation, order) for i, item in scene.objects.items()}
+    return {i: angles_of(parts_of(item.parent_from_local).rotation, order) for i, item in scene.objects.items()}
 
 
 def angles_after(
@@ -112,7 +112,7 @@ def euler_nearest(rotation: Array, order: EulerOrder, before: Array | None) -> A
     In gimbal lock the third angle keeps its value, 0 at first. Source: Diebel, "Representing Attitude" (2006),
     section 5.6, for the second triple of each order.
     """
-    angles = _as_euler(rotation, order)
+    angles = angles_of(rotation, order)
     if before is None:
         return angles
     if _is_locked(angles[1], order):
@@ -121,7 +121,8 @@ def euler_nearest(rotation: Array, order: EulerOrder, before: Array | None) -> A
     return min(candidates, key=lambda triple: float(np.sum((triple - before) ** 2)))
 
 
-def _as_euler(rotation: Array, order: EulerOrder) -> Array:
+def angles_of(rotation: Array, order: EulerOrder) -> Array:
+    """Euler angles (3,) in rad of a rotation (3, 3): the triple that SciPy gives."""
     return np.asarray(Rotation.from_matrix(rotation).as_euler(order, suppress_warnings=True))
 
 
@@ -139,7 +140,7 @@ def _locked_euler(rotation: Array, order: EulerOrder, before: Array) -> Array:
     """Take the third turn off, read the rest (SciPy then gives 0 for the third), and put it back."""
     third = Rotation.from_euler(order[2], before[2]).inv().as_matrix()
     rest = rotation @ third if order.isupper() else third @ rotation
-    angles = _as_euler(rest, order)
+    angles = angles_of(rest, order)
     return _whole_turns_nearest(np.array([angles[0], angles[1], before[2]]), before)
 
 

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from cubedrill.formats.documents import read_exercise, read_submission
 from cubedrill.service import bench
 from cubedrill.service.accounts import PASSWORDS
+from cubedrill.service.shown import Work
 from cubedrill.store.exercises import add_version
 from cubedrill.store.tables import Assignment, Classroom, Membership, Person
 
@@ -61,5 +62,5 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
     for number, file in enumerate(files):
         steps = read_submission(file).steps
         person = people[file.stem]
-        draft = bench.save(db, person, assignment.id, 0, (steps, len(steps)))
+        draft = bench.save(db, person, assignment.id, 0, bench.Sent(Work(steps, len(steps))))
         bench.hand_in(db, person, assignment.id, draft.revision, now - timedelta(hours=26, minutes=-47 * number))

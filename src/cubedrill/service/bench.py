@@ -2,24 +2,34 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judge import judge_scene
-from cubedrill.core.replay import replay
+from cubedrill.core.replay import replay, replay_edited
 from cubedrill.core.steps import Step, StepList
 from cubedrill.core.submission import StepsSubmission
 from cubedrill.service.access import assignment_for
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, published
-from cubedrill.service.shown import shown_draft, shown_exercise
-from cubedrill.service.views import BenchView, DraftView
+from cubedrill.service.replays import kept, replayed
+from cubedrill.service.shown import Work, shown_draft, shown_exercise, shown_refusal, shown_state
+from cubedrill.service.views import BenchView, DraftView, LookView
 from cubedrill.service.work import work_of
 from cubedrill.store import drafts, submissions
 from cubedrill.store.tables import Draft, Event, Person, Report, Submission
+
+
+@dataclass(frozen=True)
+class Sent:
+    """Work as it was sent; known: how many leading steps the sender has the answers for."""
+
+    work: Work
+    known: int = 0
+
 
 _STEPS: TypeAdapter[tuple[Step, ...]] = TypeAdapter(StepList)
 
@@ -39,22 +49,31 @@ def open_bench(db: Session, person: Person, assignment_id: int) -> BenchView:
     )
 
 
-def save(db: Session, person: Person, assignment_id: int, revision: int, work: tuple[Sequence[Step], int]) -> DraftView:
-    """Save steps and cursor against the revision they were made on, and return them replayed.
+def save(db: Session, person: Person, assignment_id: int, revision: int, sent: Sent) -> DraftView:
+    """Save work against the revision it was made on, and return it replayed.
 
-    Raises RefusedError "stale-draft" with the newer draft, or the CoreError of a step that cannot be done; then nothing
-    is saved.
+    Raises RefusedError "stale-draft" with the newer draft, or the CoreError of a last step that cannot be done; then
+    nothing is saved. An earlier step that can no longer be done is kept and marked: it was good work once.
     """
     assignment = assignment_for(db, person, assignment_id, "student")
     ready = published(assignment.exercise_version)
-    steps, cursor = work
-    replay(ready.start, steps)
+    found = replayed(ready, (assignment.id, person.id), sent.work.steps, sent.work.off)
+    if found.refused is not None and found.refused.step == len(sent.work.steps):
+        raise found.refused
     draft = drafts.opened_draft(db, assignment.id, person.id)
-    if not drafts.save_draft(
-        db, draft, revision, _STEPS.dump_python(tuple(steps), mode="json", exclude_unset=True), cursor
-    ):
+    steps = _STEPS.dump_python(sent.work.steps, mode="json", exclude_unset=True)
+    values = {"steps": steps, "off": sorted(sent.work.off), "cursor": sent.work.cursor}
+    if not drafts.save_draft(db, draft, revision, values):
         raise RefusedError("stale-draft", newer=_shown(ready, draft))
-    return shown_draft(ready, draft, steps)
+    return shown_draft(ready, draft, found, sent.work, sent.known)
+
+
+def look(db: Session, person: Person, assignment_id: int, work: Work) -> LookView:
+    """Return the scene after some steps, and save nothing."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready = published(assignment.exercise_version)
+    found = replay_edited(ready.start, work.steps[: work.cursor], work.off, kept((assignment.id, person.id)))
+    return LookView(state=shown_state(ready, found.states), refused=shown_refusal(found))
 
 
 def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:
@@ -71,19 +90,25 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     existing = submissions.submission_of_revision(db, assignment.id, person.id, revision)
     if existing is not None:
         return existing.id
-    steps = draft_steps(draft)[: draft.cursor]
+    work = draft_work(draft)
+    steps = work.counting()
     if not steps:
         raise RefusedError("nothing-done")
+    refused = replayed(ready, (assignment.id, person.id), work.steps, work.off).refused
+    if refused is not None and (refused.step or 0) <= work.cursor:
+        raise refused
     return _add_submission(db, ready, draft, steps, now)
 
 
-def draft_steps(draft: Draft) -> tuple[Step, ...]:
-    """Return the steps that a draft keeps."""
-    return _STEPS.validate_python(draft.steps)
+def draft_work(draft: Draft) -> Work:
+    """Return the work that a draft keeps."""
+    return Work(_STEPS.validate_python(draft.steps), draft.cursor, frozenset(draft.off))
 
 
 def _shown(ready: Published, draft: Draft) -> DraftView:
-    return shown_draft(ready, draft, draft_steps(draft))
+    work = draft_work(draft)
+    found = replayed(ready, (draft.assignment_id, draft.person_id), work.steps, work.off)
+    return shown_draft(ready, draft, found, work)
 
 
 def _add_submission(db: Session, ready: Published, draft: Draft, steps: tuple[Step, ...], now: datetime) -> int:

@@ -18,6 +18,11 @@ class Published:
     start: Scene
     target: Scene
 
+    @property
+    def gaps_shown(self) -> bool:
+        """Tell whether the bench shows what is still missing."""
+        return self.exercise.rules.gaps == "shown"
+
 
 MOST_KEPT = 200  # exercises; beyond it the one read first is dropped
 _KEPT: dict[tuple[int, datetime], Published] = {}

@@ -3,28 +3,50 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import cast
+from dataclasses import dataclass
 
 import numpy as np
 
 from cubedrill.core.checks import halo_of
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.judge import judge_scene
-from cubedrill.core.replay import State, replay
-from cubedrill.core.scene import Scene
+from cubedrill.core.reading import Reading, angles_of
+from cubedrill.core.replay import Replayed, State, readings_of
+from cubedrill.core.scene import Scene, SceneObject
+from cubedrill.core.solids import Box, local_box
 from cubedrill.core.steps import Step
-from cubedrill.core.values import Array
+from cubedrill.core.steps.scale import own_sizes
+from cubedrill.core.transform import mapped, parts_of
+from cubedrill.core.values import Array, as_vector
 from cubedrill.service.published import Published
 from cubedrill.service.views import (
+    BoxView,
     DraftView,
     ExerciseView,
     HaloView,
     ObjectView,
+    PlaceView,
     PoseView,
+    ReadingView,
+    RefusedStepView,
+    RestView,
+    StateView,
     StepView,
-    Vec3,
 )
 from cubedrill.store.tables import Draft
+
+
+@dataclass(frozen=True)
+class Work:
+    """What a student did: steps, how many of them count, and the places of those switched off, counted from 0."""
+
+    steps: tuple[Step, ...]
+    cursor: int
+    off: frozenset[int] = frozenset()
+
+    def counting(self) -> tuple[Step, ...]:
+        """Return the steps that count."""
+        return tuple(step for place, step in enumerate(self.steps[: self.cursor]) if place not in self.off)
 
 
 def shown_exercise(published: Published) -> ExerciseView:
@@ -36,62 +58,136 @@ def shown_exercise(published: Published) -> ExerciseView:
         brief=exercise.brief,
         conventions=exercise.conventions,
         picture_from_world=_columns(exercise.conventions.picture_from_world),
-        objects=tuple(_shown_object(start, object_id) for object_id in start.objects),
+        objects=_shown_objects(start),
+        start={object_id: _pose(start, object_id) for object_id in start.objects},
+        marker=as_vector(start.marker),
         target=_changed(start, target),
         halos=_halos(exercise, target),
+        gaps_shown=published.gaps_shown,
     )
 
 
 def shown_steps(states: Sequence[State]) -> tuple[StepView, ...]:
-    """Return each step with its sentence and the objects that it changed; states: the start first."""
-    return tuple(
-        StepView(step=state.step, sentence=state.sentence, changed=_changed(state.before, state.scene))
-        for state in states
-        if state.step is not None and state.before is not None
+    """Return each step with its sentence and what it changed; states: the one before the first step first."""
+    return tuple(_shown_step(state, state.step, state.before) for state in states if state.step and state.before)
+
+
+def _shown_step(state: State, step: Step, before: Scene) -> StepView:
+    after = state.scene
+    return StepView(
+        step=step,
+        on=state.on,
+        sentence=state.sentence,
+        changed=_changed(before, after),
+        objects=None if _same_objects(before, after) else _shown_objects(after),
+        marker=None if after.marker is before.marker else as_vector(after.marker),
+        skewed=state.skewed,
     )
 
 
-def shown_draft(published: Published, draft: Draft, steps: Sequence[Step]) -> DraftView:
-    """Return a draft replayed, with the checks as they stand at its cursor. Raises the CoreError of a refused step."""
-    states = replay(published.start, steps)
-    report = judge_scene(published.exercise, published.target, states[draft.cursor].scene)
+def shown_draft(published: Published, draft: Draft, replayed: Replayed, work: Work, first: int = 0) -> DraftView:
+    """Return a draft with its replay; steps before the one at place `first` are left out."""
+    states = replayed.states
+    done = len(states) - 1
     return DraftView(
         revision=draft.revision,
         cursor=draft.cursor,
         saved_at=draft.saved_at,
-        steps=shown_steps(states),
-        gaps=report.checks,
+        first=min(first, done),
+        steps=shown_steps(states[min(first, done) + 1 :]),
+        refused=shown_refusal(replayed),
+        rest=tuple(RestView(step=step, on=done + i not in work.off) for i, step in enumerate(work.steps[done:])),
+        state=shown_state(published, states[: draft.cursor + 1]),
     )
 
 
-def _shown_object(scene: Scene, object_id: str) -> ObjectView:
-    item = scene[object_id]
+def shown_refusal(replayed: Replayed) -> RefusedStepView | None:
+    """Return why a replay went no further."""
+    error = replayed.refused
+    return None if error is None else RefusedStepView(step=error.step or 0, code=error.code, text=error.text)
+
+
+def shown_state(published: Published, states: Sequence[State]) -> StateView:
+    """Return the scene at the last of these states; all are needed, since angles are read from one to the next."""
+    scene = states[-1].scene
+    gaps = judge_scene(published.exercise, published.target, scene).checks if published.gaps_shown else ()
+    read = readings_of(states, every=False)[-1]
+    return StateView(gaps=gaps, readings={i: _shown_reading(scene, i, reading) for i, reading in read.items()})
+
+
+def _shown_reading(scene: Scene, object_id: str, reading: Reading) -> ReadingView:
+    unit = scene.conventions.radians_per_unit
+    world = parts_of(reading.world_from_local)
+    position_parent = mapped(reading.item.parent_from_local, reading.item.pivot)
+    box = reading.world_box
+    return ReadingView(
+        world=PlaceView(
+            position=as_vector(reading.pivot_world),
+            angles=as_vector(angles_of(world.rotation, scene.conventions.euler) / unit),
+            scale=as_vector(world.scale),
+            skewed=world.skewed,
+        ),
+        parent=PlaceView(
+            position=as_vector(position_parent),
+            angles=as_vector(reading.euler_rad / unit),
+            scale=as_vector(reading.scale),
+            skewed=reading.skewed,
+        ),
+        size=None if box is None else as_vector(own_sizes(scene, object_id)),
+        world_box=_shown_box(box),
+    )
+
+
+def _shown_objects(scene: Scene) -> tuple[ObjectView, ...]:
+    return tuple(_shown_object(scene, item) for item in scene.objects.values())
+
+
+def _shown_object(scene: Scene, item: SceneObject) -> ObjectView:
     return ObjectView(
         id=item.id,
         name=item.name,
         solid=item.solid,
         parent=item.parent,
-        pivot=_three(item.pivot),
+        pivot=as_vector(item.pivot),
         colour=item.colour,
         opacity=item.opacity,
         locked=item.locked,
-        start=_pose(scene, object_id),
+        local_box=_shown_box(local_box(item.solid, scene.conventions.up_index) if item.solid else None),
     )
 
 
+def _same_objects(before: Scene, after: Scene) -> bool:
+    """Tell whether nothing but places differs between two scenes."""
+    return before.objects.keys() == after.objects.keys() and all(
+        item is before[i] or _looks(item) == _looks(before[i]) for i, item in after.objects.items()
+    )
+
+
+def _looks(item: SceneObject) -> tuple[object, ...]:
+    return (item.name, item.parent, item.colour, item.opacity, tuple(item.pivot.tolist()))
+
+
+def _shown_box(box: Box | None) -> BoxView | None:
+    return None if box is None else BoxView(least=as_vector(box.least), most=as_vector(box.most))
+
+
 def _pose(scene: Scene, object_id: str) -> PoseView:
-    world_from_local = scene.world_from_local(object_id)
-    return PoseView(world_from_local=_columns(world_from_local), pivot_world=_three(scene.pivot_world(object_id)))
+    return PoseView(
+        world_from_local=_columns(scene.world_from_local(object_id)),
+        pivot_world=as_vector(scene.pivot_world(object_id)),
+    )
 
 
 def _changed(before: Scene, after: Scene) -> dict[str, PoseView]:
-    """Return where those objects are that stand elsewhere than before."""
+    """Return where those objects are that stand elsewhere than before, or whose pivot does."""
     return {i: _pose(after, i) for i in after.objects if not _same_place(before, after, i)}
 
 
 def _same_place(before: Scene, after: Scene, object_id: str) -> bool:
-    return object_id in before.objects and np.array_equal(
-        before.world_from_local(object_id), after.world_from_local(object_id)
+    return (
+        object_id in before.objects
+        and np.array_equal(before[object_id].pivot, after[object_id].pivot)
+        and np.array_equal(before.world_from_local(object_id), after.world_from_local(object_id))
     )
 
 
@@ -102,8 +198,8 @@ def _halos(exercise: Exercise, target: Scene) -> tuple[HaloView, ...]:
             check=check_id,
             object=object_id,
             world_from_axes=_columns(halo.world_from_axes),
-            centre_world=_three(halo.centre_world),
-            half_sizes=_three(halo.half_sizes),
+            centre_world=as_vector(halo.centre_world),
+            half_sizes=as_vector(halo.half_sizes),
         )
         for check_id, object_id, halo in found
         if halo is not None
@@ -112,7 +208,3 @@ def _halos(exercise: Exercise, target: Scene) -> tuple[HaloView, ...]:
 
 def _columns(matrix: Array) -> tuple[float, ...]:
     return tuple(matrix.ravel(order="F").tolist())
-
-
-def _three(values: Array) -> Vec3:
-    return cast(Vec3, tuple(values.tolist()))

@@ -70,8 +70,15 @@ class PoseView(Value):
     pivot_world: Vec3
 
 
+class BoxView(Value):
+    """A box along some axes: its least and largest coordinates."""
+
+    least: Vec3
+    most: Vec3
+
+
 class ObjectView(Value):
-    """An object of the start scene."""
+    """An object as it is drawn and named; local_box: of its own solid, in its own coordinates."""
 
     id: str
     name: str
@@ -81,7 +88,7 @@ class ObjectView(Value):
     colour: str
     opacity: float
     locked: bool
-    start: PoseView
+    local_box: BoxView | None
 
 
 class HaloView(Value):
@@ -106,26 +113,91 @@ class ExerciseView(Value):
     conventions: Conventions
     picture_from_world: tuple[float, ...]
     objects: tuple[ObjectView, ...]
+    start: dict[str, PoseView]
+    marker: Vec3
     target: dict[str, PoseView]
     halos: tuple[HaloView, ...]
+    gaps_shown: bool
 
 
 class StepView(Value):
-    """A step in words, with where it took each object that it changed."""
+    """A step in words, with where it took each object that it changed.
+
+    objects: all objects after it, where it changed what there is, what it is called or whose child it is. marker: where
+    it put the marker. skewed: objects that it left skewed.
+    """
 
     step: Step
+    on: bool
     sentence: str
     changed: dict[str, PoseView]
+    objects: tuple[ObjectView, ...] | None
+    marker: Vec3 | None
+    skewed: tuple[str, ...]
+
+
+class PlaceView(Value):
+    """An object's numbers in one space: where its pivot is, its angles in the exercise's order and unit, its scale."""
+
+    position: Vec3
+    angles: Vec3
+    scale: Vec3
+    skewed: bool
+
+
+class ReadingView(Value):
+    """An object in numbers; size along its own axes and world_box are none where it has no solid in it."""
+
+    world: PlaceView
+    parent: PlaceView
+    size: Vec3 | None
+    world_box: BoxView | None
+
+
+class StateView(Value):
+    """The scene after some steps: the checks as they stand, and every object in numbers."""
+
+    gaps: tuple[CheckResult, ...]
+    readings: dict[str, ReadingView]
+
+
+class RefusedStepView(Value):
+    """The first step of a list that cannot be done, and why; counted from 1."""
+
+    step: int
+    code: str
+    text: str
+
+
+class LookView(Value):
+    """The scene after a list of steps that was only looked at; or the step that cannot be done."""
+
+    state: StateView
+    refused: RefusedStepView | None
+
+
+class RestView(Value):
+    """A step that was not replayed, since it or one before it cannot be done."""
+
+    step: Step
+    on: bool
 
 
 class DraftView(Value):
-    """A student's work: all steps, how many of them count, and the checks as they stand there."""
+    """A student's work: its steps, how many of them count, and the scene as it stands there.
+
+    steps: from the one at place `first` (counted from 0) on, as far as they can be replayed; the sender has the ones
+    before. rest: what follows the first step that cannot be done, as it was sent.
+    """
 
     revision: int
     cursor: int
     saved_at: datetime
+    first: int
     steps: tuple[StepView, ...]
-    gaps: tuple[CheckResult, ...]
+    refused: RefusedStepView | None
+    rest: tuple[RestView, ...]
+    state: StateView
 
 
 class BenchView(Value):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, DateTime, ForeignKey, Identity, Index, MetaData, UniqueConstraint, func
+from sqlalchemy import BigInteger, DateTime, ForeignKey, Identity, Index, MetaData, UniqueConstraint, func, text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -91,7 +91,10 @@ class Assignment(Base):
 
 
 class Draft(Base):
-    """A student's work on an assignment: all steps, how many of them count, and a revision that grows."""
+    """A student's work on an assignment: all steps, how many of them count, and a revision that grows.
+
+    off: places of the steps that are switched off, counted from 0.
+    """
 
     __tablename__ = "draft"
     __table_args__ = (UniqueConstraint("assignment_id", "person_id"),)
@@ -100,6 +103,7 @@ class Draft(Base):
     assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
     steps: Mapped[list[Any]]
+    off: Mapped[list[Any]] = mapped_column(server_default=text("'[]'"))
     cursor: Mapped[int]
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())

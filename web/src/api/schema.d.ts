@@ -92,6 +92,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Look
+         * @description The scene after some steps: checks and numbers. Nothing is saved.
+         */
+        post: operations["post_look_api_assignments__assignment__look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment}/submissions": {
         parameters: {
             query?: never;
@@ -276,6 +296,24 @@ export interface components {
             work: components["schemas"]["WorkView"];
         };
         /**
+         * BoxView
+         * @description A box along some axes: its least and largest coordinates.
+         */
+        BoxView: {
+            /** Least */
+            least: [
+                number,
+                number,
+                number
+            ];
+            /** Most */
+            most: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Cause
          * @description The likely reason for a miss.
          */
@@ -430,7 +468,10 @@ export interface components {
         };
         /**
          * DraftView
-         * @description A student's work: all steps, how many of them count, and the checks as they stand there.
+         * @description A student's work: its steps, how many of them count, and the scene as it stands there.
+         *
+         *     steps: from the one at place `first` (counted from 0) on, as far as they can be replayed; the sender has the ones
+         *     before. rest: what follows the first step that cannot be done, as it was sent.
          */
         DraftView: {
             /** Revision */
@@ -442,10 +483,14 @@ export interface components {
              * Format: date-time
              */
             saved_at: string;
+            /** First */
+            first: number;
             /** Steps */
             steps: components["schemas"]["StepView"][];
-            /** Gaps */
-            gaps: components["schemas"]["CheckResult"][];
+            refused: components["schemas"]["RefusedStepView"] | null;
+            /** Rest */
+            rest: components["schemas"]["RestView"][];
+            state: components["schemas"]["StateView"];
         };
         /**
          * Drop
@@ -519,12 +564,24 @@ export interface components {
             picture_from_world: number[];
             /** Objects */
             objects: components["schemas"]["ObjectView"][];
+            /** Start */
+            start: {
+                [key: string]: components["schemas"]["PoseView"];
+            };
+            /** Marker */
+            marker: [
+                number,
+                number,
+                number
+            ];
             /** Target */
             target: {
                 [key: string]: components["schemas"]["PoseView"];
             };
             /** Halos */
             halos: components["schemas"]["HaloView"][];
+            /** Gaps Shown */
+            gaps_shown: boolean;
         };
         /**
          * FeaturePoint
@@ -647,6 +704,14 @@ export interface components {
                     number
                 ] | components["schemas"]["FeaturePoint"]
             ];
+        };
+        /**
+         * LookView
+         * @description The scene after a list of steps that was only looked at; or the step that cannot be done.
+         */
+        LookView: {
+            state: components["schemas"]["StateView"];
+            refused: components["schemas"]["RefusedStepView"] | null;
         };
         /**
          * Marker
@@ -850,7 +915,7 @@ export interface components {
         };
         /**
          * ObjectView
-         * @description An object of the start scene.
+         * @description An object as it is drawn and named; local_box: of its own solid, in its own coordinates.
          */
         ObjectView: {
             /** Id */
@@ -873,7 +938,7 @@ export interface components {
             opacity: number;
             /** Locked */
             locked: boolean;
-            start: components["schemas"]["PoseView"];
+            local_box: components["schemas"]["BoxView"] | null;
         };
         /**
          * Paint
@@ -905,6 +970,32 @@ export interface components {
             sign_in: string;
             /** Csrf Token */
             csrf_token: string;
+        };
+        /**
+         * PlaceView
+         * @description An object's numbers in one space: where its pivot is, its angles in the exercise's order and unit, its scale.
+         */
+        PlaceView: {
+            /** Position */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /** Angles */
+            angles: [
+                number,
+                number,
+                number
+            ];
+            /** Scale */
+            scale: [
+                number,
+                number,
+                number
+            ];
+            /** Skewed */
+            skewed: boolean;
         };
         /**
          * Plate
@@ -952,6 +1043,33 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * ReadingView
+         * @description An object in numbers; size along its own axes and world_box are none where it has no solid in it.
+         */
+        ReadingView: {
+            world: components["schemas"]["PlaceView"];
+            parent: components["schemas"]["PlaceView"];
+            /** Size */
+            size: [
+                number,
+                number,
+                number
+            ] | null;
+            world_box: components["schemas"]["BoxView"] | null;
+        };
+        /**
+         * RefusedStepView
+         * @description The first step of a list that cannot be done, and why; counted from 1.
+         */
+        RefusedStepView: {
+            /** Step */
+            step: number;
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
         };
         /**
          * Remove
@@ -1013,6 +1131,16 @@ export interface components {
              * @default []
              */
             causes: components["schemas"]["Cause"][];
+        };
+        /**
+         * RestView
+         * @description A step that was not replayed, since it or one before it cannot be done.
+         */
+        RestView: {
+            /** Step */
+            step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
+            /** On */
+            on: boolean;
         };
         /**
          * ResultView
@@ -1103,15 +1231,25 @@ export interface components {
         };
         /**
          * SaveDraft
-         * @description All steps, how many of them count, and the revision they were made on.
+         * @description Work, the revision it was made on, and how many leading steps need no answer, since the sender has it.
          */
         SaveDraft: {
-            /** Revision */
-            revision: number;
             /** Cursor */
             cursor: number;
             /** Steps */
             steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            /**
+             * Off
+             * @default []
+             */
+            off: number[];
+            /** Revision */
+            revision: number;
+            /**
+             * Known
+             * @default 0
+             */
+            known: number;
         };
         /**
          * Scale
@@ -1199,18 +1337,45 @@ export interface components {
             diameter: number;
         };
         /**
+         * StateView
+         * @description The scene after some steps: the checks as they stand, and every object in numbers.
+         */
+        StateView: {
+            /** Gaps */
+            gaps: components["schemas"]["CheckResult"][];
+            /** Readings */
+            readings: {
+                [key: string]: components["schemas"]["ReadingView"];
+            };
+        };
+        /**
          * StepView
          * @description A step in words, with where it took each object that it changed.
+         *
+         *     objects: all objects after it, where it changed what there is, what it is called or whose child it is. marker: where
+         *     it put the marker. skewed: objects that it left skewed.
          */
         StepView: {
             /** Step */
             step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
+            /** On */
+            on: boolean;
             /** Sentence */
             sentence: string;
             /** Changed */
             changed: {
                 [key: string]: components["schemas"]["PoseView"];
             };
+            /** Objects */
+            objects: components["schemas"]["ObjectView"][] | null;
+            /** Marker */
+            marker: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Skewed */
+            skewed: string[];
         };
         /**
          * StudentRowView
@@ -1386,6 +1551,21 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * WorkBody
+         * @description All steps, how many of them count, and the places of those switched off, counted from 0.
+         */
+        WorkBody: {
+            /** Cursor */
+            cursor: number;
+            /** Steps */
+            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            /**
+             * Off
+             * @default []
+             */
+            off: number[];
         };
         /**
          * WorkView
@@ -2031,6 +2211,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_look_api_assignments__assignment__look_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"];
                 };
             };
             /** @description Unreadable request */

@@ -12,7 +12,8 @@ from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.core.steps import StepList
 from cubedrill.core.values import Value
 from cubedrill.service import bench, home, review
-from cubedrill.service.views import BenchView, DraftView, HomeView, ResultView, SubmissionsView
+from cubedrill.service.shown import Work
+from cubedrill.service.views import BenchView, DraftView, HomeView, LookView, ResultView, SubmissionsView
 
 router = APIRouter(tags=["work"])
 
@@ -29,18 +30,31 @@ AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 SubmissionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 
 
-class SaveDraft(Value):
-    """All steps, how many of them count, and the revision they were made on."""
+class WorkBody(Value):
+    """All steps, how many of them count, and the places of those switched off, counted from 0."""
 
-    revision: Count
     cursor: Count
     steps: StepList
+    off: Annotated[tuple[Count, ...], Field(max_length=2000)] = ()
 
     @model_validator(mode="after")
-    def _cursor_within(self) -> Self:
+    def _places_within(self) -> Self:
         if self.cursor > len(self.steps):
             raise ValueError("the cursor is at most the number of steps")
+        if any(place >= len(self.steps) for place in self.off):
+            raise ValueError("each place in 'off' is that of a step")
         return self
+
+    def work(self) -> Work:
+        """Return what the service works with."""
+        return Work(self.steps, self.cursor, frozenset(self.off))
+
+
+class SaveDraft(WorkBody):
+    """Work, the revision it was made on, and how many leading steps need no answer, since the sender has it."""
+
+    revision: Count
+    known: Count = 0
 
 
 class HandIn(Value):
@@ -70,7 +84,13 @@ def get_bench(assignment: AssignmentId, person: CurrentPerson, db: Database) -> 
 @router.put("/assignments/{assignment}/draft")
 def put_draft(assignment: AssignmentId, body: SaveDraft, person: PersonWhoChanges, db: Database) -> DraftView:
     """Save my draft; a stale revision is refused with the newer draft in the answer."""
-    return bench.save(db, person, assignment, body.revision, (body.steps, body.cursor))
+    return bench.save(db, person, assignment, body.revision, bench.Sent(body.work(), body.known))
+
+
+@router.post("/assignments/{assignment}/look")
+def post_look(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges, db: Database) -> LookView:
+    """The scene after some steps: checks and numbers. Nothing is saved."""
+    return bench.look(db, person, assignment, body.work())
 
 
 @router.post("/assignments/{assignment}/submissions", status_code=201)
