@@ -6,11 +6,13 @@ import type {
   Draft,
   HandedIn,
   Home,
+  Look,
   Person,
   ProblemBody,
   Result,
   SaveDraft,
   Submissions,
+  WorkBody,
 } from "./types";
 
 export class Problem extends Error {
@@ -66,6 +68,8 @@ export const api = {
     unwrapped<Bench>(client.GET("/api/assignments/{assignment}/bench", at(assignment))),
   saveDraft: (assignment: number, body: SaveDraft) =>
     unwrapped<Draft>(client.PUT("/api/assignments/{assignment}/draft", { ...at(assignment), body })),
+  look: (assignment: number, body: WorkBody) =>
+    unwrapped<Look>(client.POST("/api/assignments/{assignment}/look", { ...at(assignment), body })),
   handIn: (assignment: number, revision: number) =>
     unwrapped<HandedIn>(
       client.POST("/api/assignments/{assignment}/submissions", { ...at(assignment), body: { revision } }),

@@ -1,31 +1,44 @@
 // The student's working screen: brief and objects, the view, what is missing, the steps, the step sentence.
 import { useQuery } from "@tanstack/react-query";
-import { Focus, Keyboard, Maximize, Redo2, Undo2 } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { Keyboard, Redo2, Undo2 } from "lucide-react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import Markdown from "react-markdown";
 import { useBlocker, useParams } from "react-router";
 import { api } from "../api/client";
-import type { Bench, Poses } from "../api/types";
+import type { Bench, Poses, SceneObject, SceneState, Step } from "../api/types";
 import { passingIds } from "../ui/checks";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { dateTime } from "../ui/numbers";
-import { Button, ErrorNote, Heading, IconButton, Waiting } from "../ui/parts";
+import { Button, ErrorNote, IconButton, Waiting } from "../ui/parts";
 import { Shell } from "../ui/Shell";
 import { SignedIn, usePerson } from "../ui/session";
-import { SceneView } from "../view3d/SceneView";
+import { TabCard } from "../ui/TabCard";
+import type { Directions } from "../view3d/camera";
+import { type Shape, useShapes } from "../view3d/context";
+import { FramePicker, type Framer } from "../view3d/FramePicker";
+import { type Choice, SceneView } from "../view3d/SceneView";
+import { boxesOf, canRedo, canUndo, settingAfter } from "./draft";
+import { ElevationStrip } from "./ElevationStrip";
+import { FrameOverlay } from "./FrameOverlay";
 import { GapCard } from "./GapCard";
 import { HandIn } from "./HandIn";
+import { Handles } from "./Handles";
 import { KeysDialog } from "./KeysDialog";
-import { MoveHandles } from "./MoveHandles";
+import { NumbersCard } from "./NumbersCard";
 import { ObjectList } from "./ObjectList";
+import { PlaceMenu } from "./PlaceMenu";
+import { PointDots } from "./PointDots";
+import type { Setting } from "./preview";
 import { SavedMark } from "./SavedMark";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
-import { readSentence } from "./sentence";
+import { listed, nudgeSentence, readSentence } from "./sentence";
 import { useBench } from "./store";
 import { TwoWindows } from "./TwoWindows";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
 import { type DraftControl, useDraft } from "./useDraft";
+import { useLook } from "./useLook";
+import { ViewTools } from "./ViewTools";
 
 export function Component() {
   return (
@@ -61,54 +74,117 @@ function Loaded() {
 
 function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   const { exercise } = bench;
+  const { conventions } = exercise;
   const draft = useDraft(bench, person);
+  const state = useLook(bench.assignment, draft);
+  const looking = useBench((view) => view.looking);
+  const drag = useBench((view) => view.drag);
   const [helping, setHelping] = useState(false);
-  const { sentence, change, markDone, reset } = useBench();
+  const { sentence, directions, change, markDone, reset, set } = useBench();
   const fields = useRef<(HTMLInputElement | null)[]>([]);
-  const reading = readSentence(sentence, exercise.objects, exercise.conventions.length);
+  const setting = useSetting(bench, draft, state, looking);
+  const poses: Poses = drag ? { ...setting.poses, ...drag.changed } : setting.poses;
+  const reading = readSentence(sentence, setting.objects, conventions, directions);
+  const target = setting.objects.find((item) => item.id === sentence.objects.at(-1));
 
   useEffect(() => reset, [reset]);
-  const choose = (object: string | null) => change({ ...useBench.getState().sentence, object });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: after any change of the work, the work is what is shown
+  useEffect(() => set({ looking: null }), [draft.work.entries, set]);
+  const choose = useCallback(
+    (objects: readonly string[]) => change({ ...useBench.getState().sentence, objects }),
+    [change],
+  );
+  const busy = useBench((view) => view.lookOnly) || looking !== null;
+  const add = useCallback(
+    (step: Step) => {
+      const view = useBench.getState();
+      if (view.lookOnly)
+        return set({ warning: "Look only is on, so nothing can be moved; switch it off to go on." });
+      if (view.looking !== null)
+        return set({ warning: "You are looking at an earlier step; go back to the newest first." });
+      draft.add(step);
+    },
+    [draft.add, set],
+  );
   const actions: KeyActions = {
-    objects: exercise.objects,
+    objects: setting.objects,
     fields,
     commit: () => {
       if (reading.kind !== "ready") return;
-      draft.add(reading.step);
+      add(reading.step);
       markDone();
       fields.current.find((field) => field === document.activeElement)?.select(); // the next number takes its place
     },
-    undo: () => draft.goTo(draft.work.cursor - 1),
-    redo: () => draft.goTo(draft.work.cursor + 1),
+    nudge: (way) => {
+      const nudged = nudgeSentence(useBench.getState(), way);
+      const asked = readSentence(nudged, setting.objects, conventions, directions);
+      if (asked.kind === "ready") add({ ...asked.step, entry: "nudged" });
+      else set({ warning: asked.why });
+    },
+    undo: draft.undo,
+    redo: draft.redo,
     choose,
+    lookBy: (way) => {
+      const { cursor } = draft.work;
+      const next = Math.max(0, Math.min((looking ?? cursor) + way, cursor));
+      set({ looking: next === cursor ? null : next });
+    },
     help: () => setHelping(true),
   };
   useBenchKeys(actions);
   useAskBeforeLeaving(draft.work.dirty);
+  const shapes = useShapes(setting.objects, conventions.up);
 
   return (
-    <Shell title={exercise.title} aside={<BenchTools bench={bench} draft={draft} actions={actions} />}>
+    <Shell
+      title={exercise.title}
+      aside={<BenchTools bench={bench} draft={draft} actions={actions} onStep={add} />}
+    >
       <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem]">
         <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet">
-          <Brief bench={bench} />
-          <ObjectList objects={exercise.objects} chosen={sentence.object} onChoose={choose} />
+          <BriefAndObjects bench={bench} objects={setting.objects} onChoose={choose} />
+          <ElevationStrip
+            exercise={exercise}
+            setting={setting}
+            poses={poses}
+            shapes={shapes}
+            gaps={state.gaps}
+          />
         </div>
         <main className="relative min-h-0 min-w-0">
-          <BenchView bench={bench} draft={draft} onChoose={choose} />
+          <BenchView
+            bench={bench}
+            setting={setting}
+            poses={poses}
+            shapes={shapes}
+            gaps={state.gaps}
+            fixed={busy}
+            onChoose={choose}
+            onStep={add}
+          />
           <ViewTools />
         </main>
         <div className="flex min-h-0 flex-col border-l border-hairline bg-sheet">
-          <GapCard gaps={draft.work.gaps} chosen={sentence.object} onChoose={choose} />
+          <GapsAndNumbers
+            bench={bench}
+            state={state}
+            setting={setting}
+            item={target}
+            onChoose={choose}
+            onSteps={(steps) => steps.forEach(add)}
+          />
           <StepList draft={draft} />
         </div>
       </div>
       <SentenceBar
-        exercise={exercise}
-        poses={draft.poses}
+        conventions={conventions}
+        objects={setting.objects}
+        readings={state.readings}
         reading={reading}
         refusal={draft.refusal}
         fields={fields}
         onCommit={actions.commit}
+        onNudge={actions.nudge}
         onChoose={choose}
       />
       <KeysDialog open={helping} onClose={() => setHelping(false)} />
@@ -118,17 +194,26 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   );
 }
 
-type ToolsProps = { bench: Bench; draft: DraftControl; actions: KeyActions };
+/** The scene that is shown: as the work stands, or after an earlier step. */
+function useSetting(bench: Bench, draft: DraftControl, state: SceneState, looking: number | null): Setting {
+  const { entries } = draft.work;
+  return useMemo(
+    () => (looking === null ? draft.setting : settingAfter(bench.exercise, entries, looking, boxesOf(state))),
+    [bench, draft.setting, entries, looking, state],
+  );
+}
 
-function BenchTools({ bench, draft, actions }: ToolsProps) {
-  const { cursor, entries } = draft.work;
+type ToolsProps = { bench: Bench; draft: DraftControl; actions: KeyActions; onStep: (step: Step) => void };
+
+function BenchTools({ bench, draft, actions, onStep }: ToolsProps) {
   return (
     <>
       <SavedMark saving={draft.saving} savedAt={draft.work.savedAt} />
-      <IconButton label="Undo" keys="Ctrl + Z" disabled={cursor === 0} onClick={actions.undo}>
+      <PlaceMenu objects={draft.setting.objects} onStep={onStep} />
+      <IconButton label="Undo" keys="Ctrl + Z" disabled={!canUndo(draft.work)} onClick={actions.undo}>
         <Undo2 size={16} aria-hidden />
       </IconButton>
-      <IconButton label="Redo" keys="Ctrl + Y" disabled={cursor === entries.length} onClick={actions.redo}>
+      <IconButton label="Redo" keys="Ctrl + Y" disabled={!canRedo(draft.work)} onClick={actions.redo}>
         <Redo2 size={16} aria-hidden />
       </IconButton>
       <IconButton label="Keys" keys="?" onClick={actions.help}>
@@ -139,60 +224,126 @@ function BenchTools({ bench, draft, actions }: ToolsProps) {
   );
 }
 
-function ViewTools() {
-  const fitTo = useBench((state) => state.fitTo);
+type BriefProps = {
+  bench: Bench;
+  objects: readonly SceneObject[];
+  onChoose: (ids: readonly string[]) => void;
+};
+
+function BriefAndObjects({ bench, objects, onChoose }: BriefProps) {
+  const chosen = useBench((state) => state.sentence.objects);
   return (
-    <div role="toolbar" aria-label="View" className="absolute top-2 right-2 flex rounded-md bg-sheet/85">
-      <IconButton label="See the chosen object" keys="C" onClick={() => fitTo("chosen")}>
-        <Focus size={16} aria-hidden />
-      </IconButton>
-      <IconButton label="See everything" keys="V" onClick={() => fitTo("all")}>
-        <Maximize size={16} aria-hidden />
-      </IconButton>
-    </div>
+    <TabCard
+      label="Brief and objects"
+      className="min-h-0 flex-1"
+      tabs={[
+        {
+          name: "Brief",
+          body: (
+            <>
+              <div className="brief">
+                <Markdown>{bench.exercise.brief}</Markdown>
+              </div>
+              <p className="text-sm text-ink-soft">Due {dateTime(bench.due_at)}</p>
+            </>
+          ),
+        },
+        { name: "Objects", body: <ObjectList objects={objects} chosen={chosen} onChoose={onChoose} /> },
+      ]}
+    />
   );
 }
 
-function Brief({ bench }: { bench: Bench }) {
-  return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and so must be reachable by keyboard
-    <section aria-label="Brief" tabIndex={0} className="max-h-[55%] shrink-0 overflow-y-auto p-4">
-      <Heading>Brief</Heading>
-      <div className="brief">
-        <Markdown>{bench.exercise.brief}</Markdown>
-      </div>
-      <p className="text-sm text-ink-soft">Due {dateTime(bench.due_at)}</p>
-    </section>
-  );
-}
+type CardProps = {
+  bench: Bench;
+  state: SceneState;
+  setting: Setting;
+  item: SceneObject | undefined;
+  onChoose: (ids: readonly string[]) => void;
+  onSteps: (steps: readonly Step[]) => void;
+};
 
-type ViewProps = { bench: Bench; draft: DraftControl; onChoose: (id: string | null) => void };
-
-function BenchView({ bench, draft, onChoose }: ViewProps) {
+function GapsAndNumbers({ bench, state, setting, item, onChoose, onSteps }: CardProps) {
   const { exercise } = bench;
-  const object = useBench((state) => state.sentence.object);
-  const drag = useBench((state) => state.drag);
-  const fit = useBench((state) => state.fit);
-  const poses: Poses = drag ? { ...draft.poses, ...drag.changed } : draft.poses;
-  const passing = useMemo(() => passingIds(draft.work.gaps), [draft.work.gaps]);
-  const lit = useMemo(
-    () => new Set(exercise.halos.filter((halo) => halo.object === object).map((halo) => halo.check)),
-    [exercise, object],
+  const numbers = (
+    <NumbersCard
+      item={item}
+      reading={item && state.readings[item.id]}
+      world_from_local={item && setting.poses[item.id]?.world_from_local}
+      conventions={exercise.conventions}
+      onSteps={onSteps}
+    />
   );
-  const item = exercise.objects.find((candidate) => candidate.id === object);
+  const gaps = exercise.gaps_shown ? (
+    <GapCard gaps={state.gaps} chosen={item?.id ?? null} onChoose={(id) => onChoose([id])} />
+  ) : (
+    <p className="text-ink-soft">In this exercise you see what is missing when you have handed in.</p>
+  );
   return (
-    <SceneView
-      exercise={exercise}
-      poses={poses}
-      chosen={object}
-      onChoose={onChoose}
-      passing={passing}
-      lit={lit}
-      fit={fit}
-      label={`The scene: ${exercise.objects.length} objects, ${item ? `${item.name} chosen` : "none chosen"}`}
-    >
-      {item && !item.locked && <MoveHandles object={item.id} poses={draft.poses} onStep={draft.add} />}
-    </SceneView>
+    <TabCard
+      label="Gaps and numbers"
+      className="max-h-[55%] min-h-40 shrink-0"
+      tabs={[
+        { name: "Gap", body: gaps },
+        { name: "Numbers", body: numbers },
+      ]}
+    />
+  );
+}
+
+type ViewProps = {
+  bench: Bench;
+  setting: Setting;
+  poses: Poses;
+  shapes: ReadonlyMap<string, Shape>;
+  gaps: SceneState["gaps"];
+  fixed: boolean;
+  onChoose: (ids: readonly string[]) => void;
+  onStep: (step: Step) => void;
+};
+
+function BenchView({ bench, setting, poses, shapes, gaps, fixed, onChoose, onStep }: ViewProps) {
+  const { exercise } = bench;
+  const { sentence, fit, main, flat, shading, framing, picking, set } = useBench();
+  const framer = useRef<Framer | null>(null);
+  const chosen = sentence.objects;
+  const passing = useMemo(() => passingIds(gaps), [gaps]);
+  const lit = useMemo(
+    () => new Set(exercise.halos.filter((halo) => chosen.includes(halo.object)).map((halo) => halo.check)),
+    [exercise, chosen],
+  );
+  const items = setting.objects.filter((item) => chosen.includes(item.id));
+  const choose = (id: string | null, choice: Choice) => {
+    if (id === null) return picking ? undefined : onChoose([]);
+    if (choice === "alone") return onChoose([id]);
+    onChoose(chosen.includes(id) ? chosen.filter((other) => other !== id) : [...chosen, id]);
+  };
+  const turned = useCallback((directions: Directions) => set({ directions }), [set]);
+  const handles = !fixed && !framing && !picking && items.length > 0 && items.every((item) => !item.locked);
+  return (
+    <>
+      <SceneView
+        exercise={exercise}
+        objects={setting.objects}
+        poses={poses}
+        shapes={shapes}
+        chosen={chosen}
+        onChoose={choose}
+        passing={passing}
+        lit={lit}
+        fit={fit}
+        main={main}
+        flat={flat}
+        shading={shading}
+        onTurned={turned}
+        label={`The scene: ${setting.objects.length} objects, ${items.length > 0 ? `${listed(items.map((item) => item.name))} chosen` : "none chosen"}`}
+      >
+        {handles && <Handles setting={setting} onStep={onStep} />}
+        {picking && <PointDots setting={setting} />}
+        <FramePicker framer={framer} />
+      </SceneView>
+      {framing && <FrameOverlay framer={framer} />}
+    </>
   );
 }
 

@@ -10,7 +10,7 @@ type Props = { gaps: readonly CheckResult[]; chosen: string | null; onChoose: (i
 export function GapCard({ gaps, chosen, onChoose }: Props) {
   const passed = gaps.filter((gap) => gap.verdict === "pass").length;
   return (
-    <section aria-label="What is missing" className="max-h-[55%] shrink-0 overflow-y-auto p-4">
+    <section aria-label="What is missing">
       <Heading>
         {passed} of {counted(gaps.length, "check")} in place
       </Heading>

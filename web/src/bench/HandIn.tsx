@@ -15,7 +15,9 @@ export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) 
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
   const cache = useQueryClient();
-  const { cursor, gaps, dirty, revision } = draft.work;
+  const { cursor, state, refused, dirty, revision } = draft.work;
+  const { gaps } = state;
+  const broken = refused !== null && refused.step <= cursor;
   const passed = gaps.filter((gap) => gap.verdict === "pass").length;
 
   async function handIn() {
@@ -43,7 +45,11 @@ export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) 
         open={asking}
         onClose={() => setAsking(false)}
         title="Hand in your work?"
-        text={`${counted(cursor, "step")}; ${passed} of ${counted(gaps.length, "check")} pass as things stand. You can go on and hand in again afterwards.`}
+        text={
+          broken
+            ? `${refused.text} Mend or delete that step in the list first.`
+            : `${counted(cursor, "step")}${bench.exercise.gaps_shown ? `; ${passed} of ${counted(gaps.length, "check")} pass as things stand` : ""}. You can go on and hand in again afterwards.`
+        }
       >
         {problem && (
           <p role="alert" className="mt-3 text-fail">
@@ -52,7 +58,7 @@ export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) 
         )}
         <DialogButtons>
           <Button onClick={() => setAsking(false)}>Not yet</Button>
-          <Button look="main" disabled={busy || dirty} onClick={handIn}>
+          <Button look="main" disabled={busy || dirty || broken} onClick={handIn}>
             {dirty ? "Saving first…" : busy ? "Handing in…" : "Hand in now"}
           </Button>
         </DialogButtons>

@@ -1,140 +1,239 @@
 // The step sentence at the foot of the bench: a step in words, edited chip by chip.
-
-import { Check, ChevronUp, Lock } from "lucide-react";
-import { Select, ToggleGroup } from "radix-ui";
-import { type KeyboardEvent, type ReactNode, type RefObject, useEffect } from "react";
-import type { Exercise, Poses } from "../api/types";
+import { Lock, Type } from "lucide-react";
+import { Checkbox } from "radix-ui";
+import { type KeyboardEvent, type RefObject, useEffect, useState } from "react";
+import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject } from "../api/types";
+import { ListChip, Switches } from "../ui/chips";
 import { short } from "../ui/numbers";
-import { Button } from "../ui/parts";
+import { Button, IconButton } from "../ui/parts";
 import { AXIS_TEXT } from "../view3d/Ground";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
-import { type Mode, type Reading, type SpaceWord, withAmount, withAxisSwitched } from "./sentence";
+import { depthOf, treeOf } from "./ObjectList";
+import { SizesRow } from "./SizesRow";
+import { PivotChip, SpaceChip } from "./SpaceChips";
+import {
+  type Mode,
+  type Operation,
+  type Reading,
+  takesOneAmount,
+  takesPivot,
+  takesSpace,
+  typedAxes,
+  withAmount,
+  withAxisSwitched,
+  withOperation,
+} from "./sentence";
 import { useBench } from "./store";
+import { TextLine } from "./TextLine";
 
 type Props = {
-  exercise: Exercise;
-  poses: Poses;
+  conventions: Exercise["conventions"];
+  objects: readonly SceneObject[];
+  readings: Readonly<Record<string, ObjectReading>>;
   reading: Reading;
   refusal: string | null;
   fields: RefObject<(HTMLInputElement | null)[]>;
   onCommit: () => void;
-  onChoose: (id: string) => void;
+  onNudge: (way: 1 | -1) => void;
+  onChoose: (ids: readonly string[]) => void;
 };
 
-export function SentenceBar({ exercise, poses, reading, refusal, fields, onCommit, onChoose }: Props) {
+const OPERATIONS = { move: "Move", rotate: "Rotate", scale: "Scale" };
+
+export function SentenceBar(props: Props) {
+  const { conventions, objects, readings, reading, fields, onCommit } = props;
   const { sentence, change } = useBench();
-  const item = exercise.objects.find((object) => object.id === sentence.object);
+  const [typing, setTyping] = useState(false);
+  const { op, mode } = sentence;
+  const primary = sentence.objects.at(-1);
+  const now = mode === "to" && primary ? shownNow(readings[primary], sentence) : null;
   return (
-    <section aria-label="Step sentence" className="border-t border-hairline bg-sheet px-4 pt-2.5 pb-2">
+    <section aria-label="Step sentence" className="border-t border-hairline bg-sheet px-4 pt-2 pb-1.5">
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5">
-        <span className="rounded-md bg-plum-soft px-2.5 py-1.5 font-semibold text-plum">Move</span>
-        <ObjectChip exercise={exercise} value={sentence.object} onChoose={onChoose} />
+        <Switches
+          label="Operation"
+          value={op}
+          words={OPERATIONS}
+          onChange={(next: Operation) => change(withOperation(sentence, next))}
+        />
+        <ObjectChip {...props} chosen={sentence.objects} />
         <Switches
           label="By or To"
-          value={sentence.mode}
+          value={mode}
           words={{ by: "By", to: "To" }}
-          onChange={(mode: Mode) => change({ ...sentence, mode })}
+          onChange={(next: Mode) => change({ ...sentence, mode: next })}
         />
         {AXIS_INDICES.map((axis) => (
           <AxisChip
             key={axis}
             axis={axis}
-            unit={exercise.conventions.length}
-            now={item && sentence.mode === "to" ? coordinate(poses, item.id, axis, sentence.space) : null}
+            unit={unitOf(sentence, conventions)}
+            letter={
+              op === "rotate" && mode === "to" ? conventions.euler[axis]!.toUpperCase() : AXIS_NAMES[axis]
+            }
+            field={typedAxes(sentence).includes(axis)}
+            now={now?.[axis] ?? null}
             fields={fields}
             onCommit={onCommit}
           />
         ))}
-        <span className="text-ink-soft">of</span>
-        <Switches
-          label="Space"
-          value={sentence.space}
-          words={{ world: "World", local: "Local" }}
-          onChange={(space: SpaceWord) => change({ ...sentence, space })}
-        />
-        <Button look="main" className="ml-auto" disabled={reading.kind !== "ready"} onClick={onCommit}>
-          Do it <kbd className="font-sans font-normal opacity-80">↵</kbd>
-        </Button>
+        {op === "scale" && <ScaleSwitches />}
+        {takesSpace(sentence) && (
+          <>
+            <span className="text-ink-soft">of</span>
+            <SpaceChip objects={objects} />
+          </>
+        )}
+        {takesPivot(sentence) && (
+          <>
+            <span className="text-ink-soft">{op === "rotate" ? "through" : "holding"}</span>
+            <PivotChip objects={objects} />
+          </>
+        )}
+        <span className="ml-auto flex items-center gap-1">
+          <IconButton label="Type the sentence" keys="/" onClick={() => setTyping(!typing)}>
+            <Type size={16} aria-hidden />
+          </IconButton>
+          <Button look="main" disabled={reading.kind !== "ready"} onClick={onCommit}>
+            Do it <kbd className="font-sans font-normal opacity-80">↵</kbd>
+          </Button>
+        </span>
       </div>
-      <HintLine reading={reading} refusal={refusal} />
+      {typing && (
+        <TextLine
+          objects={objects}
+          onClose={() => setTyping(false)}
+          onCommit={onCommit}
+          ready={reading.kind === "ready"}
+        />
+      )}
+      <div className="mt-1 flex items-center gap-4">
+        <HintLine reading={reading} refusal={props.refusal} />
+        <SizesRow conventions={conventions} onNudge={props.onNudge} />
+      </div>
     </section>
   );
 }
 
-function coordinate(poses: Poses, id: string, axis: AxisIndex, space: SpaceWord): number {
-  return space === "world" ? poses[id]!.pivot_world[axis] : 0;
+/** What the chosen object reads now in the space that a To goes to; `null` where that is not told. */
+function shownNow(reading: ObjectReading | undefined, { op, space }: { op: Operation; space: unknown }) {
+  if (!reading) return null;
+  if (op === "scale") return reading.size;
+  const place: PlaceNumbers | null =
+    space === "world" ? reading.world : space === "parent" ? reading.parent : null;
+  if (op === "rotate") return (place ?? reading.world).angles;
+  return place?.position ?? null;
+}
+
+function unitOf({ op, mode }: { op: Operation; mode: Mode }, conventions: Exercise["conventions"]): string {
+  if (op === "rotate") return conventions.angle === "deg" ? "°" : conventions.angle;
+  if (op === "scale" && mode === "by") return "×";
+  return conventions.length;
 }
 
 function HintLine({ reading, refusal }: { reading: Reading; refusal: string | null }) {
   const warning = useBench((state) => state.warning);
   const dragging = useBench((state) => state.drag !== null);
+  const looking = useBench((state) => state.looking);
   const trouble = refusal ?? warning;
   const hint = reading.kind === "ready" ? reading.words : reading.why;
+  const words =
+    trouble ??
+    (dragging
+      ? "Let go to do the step. Shift keeps to the snap size, Esc gives up."
+      : looking !== null
+        ? "You are looking at an earlier step; go back to the newest to work on."
+        : hint);
   return (
     <p
       role="status"
-      className={`mt-1.5 min-h-5 text-sm ${trouble ? "font-semibold text-fail" : "text-ink-soft"}`}
+      className={`min-h-5 min-w-0 flex-1 text-sm ${trouble ? "font-semibold text-fail" : "text-ink-soft"}`}
     >
-      {trouble ?? (dragging ? "Let go to do the step, Shift keeps to the ticks, Esc gives up." : hint)}
+      {words}
     </p>
   );
 }
 
-type SwitchesProps<T extends string> = {
-  label: string;
-  value: T;
-  words: Record<T, string>;
-  onChange: (value: T) => void;
-};
-
-function Switches<T extends string>({ label, value, words, onChange }: SwitchesProps<T>) {
+function ScaleSwitches() {
+  const { sentence, change } = useBench();
   return (
-    <ToggleGroup.Root
-      type="single"
-      aria-label={label}
-      value={value}
-      onValueChange={(next) => next && onChange(next as T)}
-      className="inline-flex rounded-md border border-edge"
-    >
-      {(Object.keys(words) as T[]).map((word) => (
-        <ToggleGroup.Item
-          key={word}
-          value={word}
-          className="h-8 px-2.5 first:rounded-l-md last:rounded-r-md hover:bg-well data-[state=on]:bg-plum-soft data-[state=on]:font-semibold data-[state=on]:text-plum"
-        >
-          {words[word]}
-        </ToggleGroup.Item>
-      ))}
-    </ToggleGroup.Root>
+    <span className="flex items-center gap-3">
+      <Tick
+        id="uniform"
+        text="uniform"
+        on={sentence.uniform}
+        onChange={(uniform) => change({ ...sentence, uniform, keepVolume: false })}
+      />
+      {sentence.mode === "by" && (
+        <Tick
+          id="keep-volume"
+          text="keep volume"
+          on={sentence.keepVolume}
+          onChange={(keepVolume) => change({ ...sentence, keepVolume, uniform: false })}
+        />
+      )}
+    </span>
+  );
+}
+
+export function Tick({
+  id,
+  text,
+  on,
+  onChange,
+}: {
+  id: string;
+  text: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  return (
+    <label htmlFor={id} className="flex cursor-pointer items-center gap-1.5 whitespace-nowrap">
+      <Checkbox.Root
+        id={id}
+        checked={on}
+        onCheckedChange={(next) => onChange(next === true)}
+        className="size-4 rounded-sm border border-edge bg-sheet data-[state=checked]:border-plum data-[state=checked]:bg-plum"
+      >
+        <Checkbox.Indicator className="block text-center text-xs leading-3.5 text-on-plum">
+          ✓
+        </Checkbox.Indicator>
+      </Checkbox.Root>
+      {text}
+    </label>
   );
 }
 
 type AxisProps = {
   axis: AxisIndex;
+  letter: string;
   unit: string;
+  field: boolean;
   now: number | null;
   fields: Props["fields"];
   onCommit: () => void;
 };
 
 /** An axis switch with its amount beside it; the lit one is underlined: a typed number goes there. */
-function AxisChip({ axis, unit, now, fields, onCommit }: AxisProps) {
-  const { sentence, drag, change } = useBench();
-  const on = sentence.axes[axis];
+function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProps) {
+  const { sentence, change } = useBench();
   const lit = sentence.lit === axis;
   const name = AXIS_NAMES[axis];
-  const dragged = drag?.axes.includes(axis) ? short(drag.amounts[axis]) : null;
+  const on = takesOneAmount(sentence) ? (sentence.uniform && sentence.mode === "by") || lit : field;
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key === "Enter") onCommit();
-    if (event.key === "Escape") change(withAmount(sentence, axis, ""));
+    if (event.key === "Escape") {
+      change(withAmount(sentence, axis, ""));
+      event.currentTarget.blur();
+    }
   };
   useEffect(() => {
-    if (!on && document.activeElement === fields.current[axis]) fields.current[axis]?.blur();
-  }, [on, axis, fields]);
+    if (!field && document.activeElement === fields.current[axis]) fields.current[axis]?.blur();
+  }, [field, axis, fields]);
   return (
     <span
       data-lit={lit}
-      className={`inline-flex h-9 items-center rounded-md border border-edge has-[input:focus]:outline-2 has-[input:focus]:outline-offset-2 has-[input:focus]:outline-plum ${lit ? "border-b-[3px] border-b-current" : ""} ${AXIS_TEXT[axis]}`}
+      className={`inline-flex h-8 items-center rounded-md border border-edge has-[input:focus]:outline-2 has-[input:focus]:outline-offset-2 has-[input:focus]:outline-plum ${lit ? "border-b-[3px] border-b-current" : ""} ${AXIS_TEXT[axis]}`}
     >
       <button
         type="button"
@@ -143,23 +242,23 @@ function AxisChip({ axis, unit, now, fields, onCommit }: AxisProps) {
         onClick={() => change(withAxisSwitched(sentence, axis))}
         className={`h-full w-8 rounded-l-md font-mono font-bold hover:bg-well ${on ? "bg-well" : "text-ink-soft"}`}
       >
-        {name}
+        {letter}
       </button>
-      {on && (
+      {field && (
         <span className="flex items-center pr-2 text-ink">
           <input
-            ref={(field) => {
-              fields.current[axis] = field;
+            ref={(input) => {
+              fields.current[axis] = input;
             }}
             aria-label={`Amount along ${name}`}
             inputMode="decimal"
             autoComplete="off"
-            value={dragged ?? sentence.amounts[axis]}
-            placeholder={now === null ? "0" : short(now)}
+            value={sentence.amounts[axis]}
+            placeholder={now === null ? "" : short(now)}
             onFocus={() => change({ ...sentence, lit: axis })}
             onChange={(event) => change(withAmount({ ...sentence, lit: axis }, axis, event.target.value))}
             onKeyDown={onKey}
-            className="h-7 w-20 bg-transparent px-1 outline-none text-right font-mono placeholder:text-ink-soft"
+            className="h-7 w-16 bg-transparent px-1 text-right font-mono outline-none placeholder:text-ink-soft"
           />
           <span className="text-sm text-ink-soft">{unit}</span>
         </span>
@@ -168,44 +267,22 @@ function AxisChip({ axis, unit, now, fields, onCommit }: AxisProps) {
   );
 }
 
-type ObjectChipProps = { exercise: Exercise; value: string | null; onChoose: (id: string) => void };
-
-function ObjectChip({ exercise, value, onChoose }: ObjectChipProps): ReactNode {
+function ObjectChip({ objects, chosen, onChoose }: Props & { chosen: readonly string[] }) {
+  const names = chosen.flatMap((id) => objects.find((item) => item.id === id)?.name ?? []);
+  const shown = names.length > 1 ? `${names.length} objects` : (names[0] ?? "Choose an object");
   return (
-    <Select.Root value={value ?? ""} onValueChange={onChoose}>
-      <Select.Trigger
-        aria-label="Object"
-        className="inline-flex h-8 min-w-40 items-center justify-between gap-2 rounded-md border border-edge px-2.5 hover:bg-well"
-      >
-        <Select.Value placeholder="Choose an object" />
-        <ChevronUp size={14} aria-hidden />
-      </Select.Trigger>
-      <Select.Portal>
-        <Select.Content
-          position="popper"
-          side="top"
-          sideOffset={4}
-          className="z-50 max-h-96 overflow-y-auto rounded-md border border-hairline bg-sheet p-1 shadow-lg"
-        >
-          <Select.Viewport>
-            {exercise.objects.map((item) => (
-              <Select.Item
-                key={item.id}
-                value={item.id}
-                className="flex cursor-pointer items-center gap-2 rounded-sm px-2 py-1 outline-none data-highlighted:bg-plum-soft"
-              >
-                <span className="w-4">
-                  <Select.ItemIndicator>
-                    <Check size={14} aria-hidden />
-                  </Select.ItemIndicator>
-                </span>
-                <Select.ItemText>{item.name}</Select.ItemText>
-                {item.locked && <Lock size={12} className="ml-auto text-ink-soft" aria-label="locked" />}
-              </Select.Item>
-            ))}
-          </Select.Viewport>
-        </Select.Content>
-      </Select.Portal>
-    </Select.Root>
+    <ListChip
+      label="Object"
+      value={chosen.length === 1 ? chosen[0]! : ""}
+      shown={shown}
+      options={treeOf(objects).map((item) => ({
+        value: item.id,
+        text: item.name,
+        indent: depthOf(item, objects),
+        mark: item.locked && <Lock size={12} className="ml-auto text-ink-soft" aria-label="locked" />,
+      }))}
+      onChange={(id) => onChoose([id])}
+      className="min-w-36"
+    />
   );
 }

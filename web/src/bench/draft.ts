@@ -1,95 +1,216 @@
 // A student's work as a value: steps, cursor, and what of them the core has answered. Pure: the saving is elsewhere.
-import type { CheckResult, Draft, Pose, Poses, Step, StepView } from "../api/types";
-import { previewStep, type Tree } from "./preview";
+import type { Box, Draft, Exercise, Poses, SceneObject, SceneState, Step, StepView } from "../api/types";
+import type { Vec3 } from "../view3d/matrices";
+import { previewStep, type Setting } from "./preview";
 
 /** A step as it is shown: the core's answer once it is there, a preview until then. */
-export type Entry = { step: Step; sentence: string | null; changed: Poses };
+export type Entry = {
+  step: Step;
+  on: boolean;
+  sentence: string | null;
+  changed: Poses;
+  objects: readonly SceneObject[] | null;
+  marker: Vec3 | null;
+  skewed: readonly string[];
+  answered: boolean;
+};
+
+type Document = Pick<Work, "entries" | "cursor">;
+
+/** What undo takes back: a step that was made, or an edit of the list, with what the list was. */
+type Action = { kind: "step" } | ({ kind: "edit" } & Document);
 
 export type Work = {
   revision: number;
   entries: readonly Entry[];
   cursor: number;
-  gaps: readonly CheckResult[];
+  /** The scene at the cursor in numbers, as the core last told. */
+  state: SceneState;
+  refused: Draft["refused"];
   savedAt: string;
   /** Whether something is here that the server has not acknowledged. */
   dirty: boolean;
+  past: readonly Action[];
+  future: readonly Action[];
 };
 
 /** What the browser keeps until the server has it. */
-export type Unsaved = { revision: number; steps: Step[]; cursor: number };
+export type Unsaved = { revision: number; steps: Step[]; off: number[]; cursor: number };
 
-export type Scene = { tree: Tree; start: Poses };
+/** The scene that an exercise starts with. */
+export type Start = Pick<Exercise, "objects" | "start" | "marker" | "conventions">;
 
-export function workOf(draft: Draft): Work {
-  const entries = draft.steps.map(entryOf);
+export function workOf(draft: Draft, before: readonly Entry[] = []): Work {
+  const rest = draft.rest.map(({ step, on }) => entryOf(step, on));
   return {
     revision: draft.revision,
-    entries,
+    entries: [...before.slice(0, draft.first), ...draft.steps.map(answeredEntry), ...rest],
     cursor: draft.cursor,
-    gaps: draft.gaps,
+    state: draft.state,
+    refused: draft.refused,
     savedAt: draft.saved_at,
     dirty: false,
+    past: [],
+    future: [],
   };
 }
 
-/** Where everything is after the first `count` steps. */
-export function posesAfter(scene: Scene, entries: readonly Entry[], count: number): Poses {
-  return Object.assign({}, scene.start, ...entries.slice(0, count).map((entry) => entry.changed)) as Record<
-    string,
-    Pose
-  >;
+/** The scene after the first `count` steps: what there is, where it is, and where the marker is. */
+export function settingAfter(
+  start: Start,
+  entries: readonly Entry[],
+  count: number,
+  boxes: Setting["boxes"],
+): Setting {
+  let setting: Setting = {
+    objects: start.objects,
+    poses: start.start,
+    marker: start.marker,
+    conventions: start.conventions,
+    boxes,
+  };
+  for (const entry of entries.slice(0, count)) setting = settingAfterEntry(setting, entry);
+  return setting;
+}
+
+function settingAfterEntry(setting: Setting, entry: Entry): Setting {
+  const objects = entry.objects ?? setting.objects;
+  return {
+    ...setting,
+    objects,
+    poses: { ...setting.poses, ...entry.changed },
+    marker: entry.marker ?? setting.marker,
+  };
+}
+
+/** Boxes in the world at the cursor, as the core told them. */
+export function boxesOf(state: SceneState): Readonly<Record<string, Box | null>> {
+  return Object.fromEntries(Object.entries(state.readings).map(([id, reading]) => [id, reading.world_box]));
 }
 
 /** The work with one more step after the cursor; what was undone before is dropped. */
-export function withStep(work: Work, step: Step, scene: Scene): Work {
+export function withStep(work: Work, step: Step, start: Start): Work {
   const kept = work.entries.slice(0, work.cursor);
+  const setting = settingAfter(start, kept, kept.length, boxesOf(work.state));
+  const entries = [...kept, previewed(entryOf(step, true), setting)];
   return {
     ...work,
-    entries: [...kept, previewEntry(step, kept, scene)],
-    cursor: work.cursor + 1,
+    entries,
+    cursor: entries.length,
     dirty: true,
+    past: [...work.past, { kind: "step" }],
+    future: [],
   };
 }
 
-/** The work undone or redone to this many steps. */
-export function withCursor(work: Work, cursor: number): Work {
-  const within = Math.max(0, Math.min(cursor, work.entries.length));
-  return within === work.cursor ? work : { ...work, cursor: within, dirty: true };
+/** The work with another list of steps: from the first difference on, everything is shown as a preview until answered. */
+export function withEntries(work: Work, entries: readonly Entry[], start: Start): Work {
+  const past: Action = { kind: "edit", entries: work.entries, cursor: work.cursor };
+  const shown = previewedFrom(work.entries, entries, start, boxesOf(work.state));
+  return {
+    ...work,
+    entries: shown,
+    cursor: shown.length,
+    dirty: true,
+    past: [...work.past, past],
+    future: [],
+  };
+}
+
+function previewedFrom(
+  before: readonly Entry[],
+  after: readonly Entry[],
+  start: Start,
+  boxes: Setting["boxes"],
+): Entry[] {
+  const first = after.findIndex((entry, i) => entry !== before[i]);
+  if (first === -1) return [...after];
+  const shown = after.slice(0, first);
+  let setting = settingAfter(start, shown, first, boxes);
+  for (const entry of after.slice(first)) {
+    const next = previewed({ ...entry, answered: false, sentence: null }, setting);
+    shown.push(next);
+    setting = settingAfterEntry(setting, next);
+  }
+  return shown;
+}
+
+/** One step back: the last edit of the list taken back, or the last step undone. */
+export function undone(work: Work): Work {
+  const action = work.past.at(-1) ?? (work.cursor > 0 ? ({ kind: "step" } as const) : null);
+  if (!action) return work;
+  const [next, opposite] = taken(work, action, -1);
+  return { ...work, ...next, dirty: true, past: work.past.slice(0, -1), future: [...work.future, opposite] };
+}
+
+/** One step forward again. */
+export function redone(work: Work): Work {
+  const action =
+    work.future.at(-1) ?? (work.cursor < work.entries.length ? ({ kind: "step" } as const) : null);
+  if (!action) return work;
+  const [next, opposite] = taken(work, action, 1);
+  return { ...work, ...next, dirty: true, future: work.future.slice(0, -1), past: [...work.past, opposite] };
+}
+
+export function canUndo(work: Work): boolean {
+  return undone(work) !== work;
+}
+
+export function canRedo(work: Work): boolean {
+  return redone(work) !== work;
+}
+
+function taken(work: Work, action: Action, way: 1 | -1): [Document, Action] {
+  if (action.kind === "step") {
+    const cursor = Math.max(0, Math.min(work.cursor + way, work.entries.length));
+    return [{ entries: work.entries, cursor }, action];
+  }
+  const { entries, cursor } = action;
+  return [
+    { entries, cursor },
+    { kind: "edit", entries: work.entries, cursor: work.cursor },
+  ];
 }
 
 /** The core's answer to what was sent; steps made since then stay as they are. */
 export function withAnswer(work: Work, sent: Work, draft: Draft): Work {
-  const answered = workOf(draft);
-  const untouched = work.entries === sent.entries && work.cursor === sent.cursor;
-  if (untouched) return answered;
+  const answered = workOf(draft, sent.entries);
+  const history = { past: work.past, future: work.future };
+  if (work.entries === sent.entries && work.cursor === sent.cursor) return { ...answered, ...history };
   const entries = work.entries.map((entry, i) =>
     entry === sent.entries[i] && answered.entries[i] ? answered.entries[i] : entry,
   );
-  return { ...work, entries, revision: draft.revision, savedAt: draft.saved_at, dirty: true };
+  const { revision, state, refused, savedAt } = answered;
+  return { ...work, entries, revision, state, refused, savedAt, dirty: true };
 }
 
-/** The work without the step that the core refused and what came after it; step counts from 1. */
+/** The work without the step that the core refused, or without the edit that made it impossible; step counts from 1. */
 export function withoutRefused(work: Work, step: number): Work {
+  if (work.past.at(-1)?.kind === "edit") return { ...undone(work), future: [] };
   const entries = work.entries.slice(0, step - 1);
+  const dirty = work.entries.length !== entries.length;
   return {
     ...work,
     entries,
     cursor: Math.min(work.cursor, entries.length),
-    dirty: work.entries.length !== entries.length,
+    dirty,
+    past: work.past.slice(0, -1),
   };
 }
 
-/** The server's draft, with these steps put in its place or after it, to be saved. */
-export function rebased(draft: Draft, steps: readonly Step[], cursor: number, scene: Scene): Work {
+/** The server's draft, with this work put in its place or after it, to be saved. */
+export function rebased(draft: Draft, mine: Omit<Unsaved, "revision">, start: Start): Work {
   const base = workOf(draft);
-  const shared = sharedLength(
-    draft.steps.map((view) => view.step),
-    steps,
+  const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i)));
+  const shared = sharedLength(base.entries, own);
+  const entries = previewedFrom(
+    base.entries,
+    [...base.entries.slice(0, shared), ...own.slice(shared)],
+    start,
+    boxesOf(base.state),
   );
-  let entries: readonly Entry[] = base.entries.slice(0, shared);
-  for (const step of steps.slice(shared)) entries = [...entries, previewEntry(step, entries, scene)];
-  const dirty = shared < steps.length || shared < base.entries.length || cursor !== base.cursor;
-  return { ...base, entries, cursor, dirty };
+  const dirty = shared < own.length || shared < base.entries.length || mine.cursor !== base.cursor;
+  return { ...base, entries, cursor: mine.cursor, dirty };
 }
 
 export type Meeting = { kind: "settled"; work: Work } | { kind: "ask"; newer: Draft; mine: Unsaved };
@@ -98,44 +219,62 @@ export type Meeting = { kind: "settled"; work: Work } | { kind: "ask"; newer: Dr
  * This window's unsaved work meets a newer draft. Settled without a question where nothing can be lost: both hold the
  * same steps, or one only goes on from the other.
  */
-export function meeting(mine: Unsaved, newer: Draft, scene: Scene): Meeting {
-  const theirs = newer.steps.map((view) => view.step);
-  const shared = sharedLength(theirs, mine.steps);
-  if (shared === theirs.length)
-    return { kind: "settled", work: rebased(newer, mine.steps, mine.cursor, scene) };
-  if (shared === mine.steps.length) return { kind: "settled", work: workOf(newer) };
+export function meeting(mine: Unsaved, newer: Draft, start: Start): Meeting {
+  const theirs = workOf(newer).entries;
+  const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i)));
+  const shared = sharedLength(theirs, own);
+  if (shared === theirs.length) return { kind: "settled", work: rebased(newer, mine, start) };
+  if (shared === own.length) return { kind: "settled", work: workOf(newer) };
   return { kind: "ask", newer, mine };
 }
 
 /** Both windows' steps: the newer draft's, then those that this window has beyond what they share. */
-export function bothKept(newer: Draft, mine: Unsaved, scene: Scene): Work {
-  const theirs = newer.steps.slice(0, newer.cursor).map((view) => view.step);
-  const own = mine.steps.slice(sharedLength(theirs, mine.steps), mine.cursor);
-  const steps = [...theirs, ...own];
-  return rebased(newer, steps, steps.length, scene);
+export function bothKept(newer: Draft, mine: Unsaved, start: Start): Work {
+  const theirs = workOf(newer).entries.slice(0, newer.cursor);
+  const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i)));
+  const all = [...theirs, ...own.slice(sharedLength(theirs, own), mine.cursor)];
+  return rebased(newer, { ...listOf(all), cursor: all.length }, start);
 }
 
 export function unsavedOf(work: Work): Unsaved {
-  return { revision: work.revision, steps: work.entries.map((entry) => entry.step), cursor: work.cursor };
+  return { revision: work.revision, ...listOf(work.entries), cursor: work.cursor };
 }
 
-function entryOf(view: StepView): Entry {
-  return { step: view.step, sentence: view.sentence, changed: view.changed };
+/** How many leading steps the core has answered: the server need not say them again. */
+export function knownOf(work: Work): number {
+  const first = work.entries.findIndex((entry) => !entry.answered);
+  return first === -1 ? work.entries.length : first;
 }
 
-function previewEntry(step: Step, before: readonly Entry[], scene: Scene): Entry {
-  const changed = previewStep(step, posesAfter(scene, before, before.length), scene.tree) ?? {};
-  return { step, sentence: null, changed };
+/** The steps that count, with places of those switched off: what is asked of the core for a look. */
+export function listOf(entries: readonly Entry[]): { steps: Step[]; off: number[] } {
+  return {
+    steps: entries.map((entry) => entry.step),
+    off: entries.flatMap((entry, i) => (entry.on ? [] : [i])),
+  };
 }
 
-function sharedLength(a: readonly Step[], b: readonly Step[]): number {
-  const different = a.findIndex((step, i) => b[i] === undefined || !sameStep(step, b[i]));
+export function entryOf(step: Step, on: boolean): Entry {
+  return { step, on, sentence: null, changed: {}, objects: null, marker: null, skewed: [], answered: false };
+}
+
+function answeredEntry({ step, on, sentence, changed, objects, marker, skewed }: StepView): Entry {
+  return { step, on, sentence, changed, objects, marker, skewed, answered: true };
+}
+
+function previewed(entry: Entry, setting: Setting): Entry {
+  const changed = (entry.on && previewStep(entry.step, setting)) || {};
+  return { ...entry, changed };
+}
+
+function sharedLength(a: readonly Entry[], b: readonly Entry[]): number {
+  const different = a.findIndex((entry, i) => b[i] === undefined || !sameEntry(entry, b[i]));
   return different === -1 ? a.length : different;
 }
 
 /** Whether two steps say the same; a key with null says the same as no key. */
-function sameStep(a: Step, b: Step): boolean {
-  return canonical(a) === canonical(b);
+function sameEntry(a: Entry, b: Entry): boolean {
+  return a.on === b.on && canonical(a.step) === canonical(b.step);
 }
 
 function canonical(value: unknown): string {

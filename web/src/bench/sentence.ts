@@ -1,79 +1,249 @@
 // The step sentence as a value: what its chips say, what step that makes, and what is still missing. Pure.
-import type { SceneObject, Step } from "../api/types";
+import type { Exercise, Pivot, SceneObject, Space, Step } from "../api/types";
 import { short } from "../ui/numbers";
-import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
+import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, type Vec3 } from "../view3d/matrices";
 import { amountOf } from "./amount";
+import { pointWords } from "./features";
 
+export type Operation = "move" | "rotate" | "scale";
 export type Mode = "by" | "to";
-export type SpaceWord = "world" | "local";
 type Each<T> = readonly [T, T, T];
 
+/** The space chip: a word, or a space with its own data. "view" becomes the camera's directions when the step is made. */
+export type SpaceChoice = Exclude<Space, { view: unknown }> | "view";
+
 export type Sentence = {
-  object: string | null;
+  op: Operation;
+  objects: readonly string[];
   mode: Mode;
-  space: SpaceWord;
+  space: SpaceChoice;
+  pivot: Pivot;
   /** The axes that are switched on: one is a line, two a plane, three free. */
   axes: Each<boolean>;
   /** The axis that a typed number goes to; always one that is on. */
   lit: AxisIndex;
   amounts: Each<string>;
+  /** Scaling: one amount for all axes. */
+  uniform: boolean;
+  /** Scaling: the other two axes give way. */
+  keepVolume: boolean;
 };
 
 export const FIRST_SENTENCE: Sentence = {
-  object: null,
+  op: "move",
+  objects: [],
   mode: "by",
   space: "world",
+  pivot: "own",
   axes: [true, false, false],
   lit: 0,
   amounts: ["", "", ""],
+  uniform: false,
+  keepVolume: false,
 };
 
+export type Directions = { right: Vec3; up: Vec3 };
 export type Reading = { kind: "ready"; step: Step; words: string } | { kind: "not-ready"; why: string };
 
-export const SPACE_WORDS: Record<SpaceWord, string> = { world: "World", local: "Local" };
+const VERBS = { move: "moves", rotate: "rotates", scale: "scales" };
+const PIVOT_WORDS = {
+  own: "its pivot",
+  box: "the centre of its box",
+  selection: "the middle of the chosen",
+  origin: "the origin",
+  marker: "the marker",
+};
 
 /** What Enter would do now, or why it does nothing. */
-export function readSentence(sentence: Sentence, objects: readonly SceneObject[], unit: string): Reading {
-  const item = objects.find((object) => object.id === sentence.object);
-  if (!item) return notReady("Choose an object: click it in the view or in the list.");
-  if (item.locked) return notReady(`${item.name} is locked and cannot be moved; choose another object.`);
-  const typed = AXIS_INDICES.filter((axis) => sentence.axes[axis] && sentence.amounts[axis].trim() !== "");
-  if (typed.length === 0) {
-    return notReady(`Type how far ${item.name} goes along ${AXIS_NAMES[sentence.lit]}, or drag a rail.`);
-  }
+export function readSentence(
+  sentence: Sentence,
+  objects: readonly SceneObject[],
+  conventions: Exercise["conventions"],
+  view: Directions,
+): Reading {
+  const items = objects.filter((object) => sentence.objects.includes(object.id));
+  const names = listed(items.map((item) => item.name));
+  if (items.length === 0) return notReady("Choose an object: click it in the view or in the list.");
+  const locked = items.find((item) => item.locked);
+  if (locked) return notReady(`${locked.name} is locked and cannot be changed; choose another object.`);
+  const axes = typedAxes(sentence);
+  const typed = axes.filter((axis) => sentence.amounts[axis].trim() !== "");
+  if (typed.length === 0) return notReady(invitation(sentence, names));
   const values = AXIS_INDICES.map((axis) => (typed.includes(axis) ? amountOf(sentence.amounts[axis]) : null));
   const unread = typed.find((axis) => values[axis] === null);
   if (unread !== undefined) {
     return notReady(`The amount for ${AXIS_NAMES[unread]} is not a number; type one such as 2.5 or 3/4.`);
   }
-  const parts = typed.map((axis) => {
-    const amount = `${short(values[axis]!)} ${unit}`;
-    return sentence.mode === "by" ? `${amount} along ${AXIS_NAMES[axis]}` : `${AXIS_NAMES[axis]} ${amount}`;
-  });
-  const words = `Enter moves ${item.name} ${sentence.mode} ${parts.join(" and ")} of ${SPACE_WORDS[sentence.space]}.`;
+  const zero = sentence.op === "scale" && typed.find((axis) => values[axis] === 0);
+  if (zero !== false && zero !== undefined)
+    return notReady("A factor or size of 0 would flatten it to nothing.");
+  const step = stepOf(sentence, values, view);
   return {
     kind: "ready",
-    words,
-    step: { ...stepHead(item.id, sentence.space), ...amountsOf(sentence.mode, values), entry: "typed" },
+    step,
+    words: `Enter ${VERBS[sentence.op]} ${names} ${amountWords(sentence, values, conventions)} ${placeWords(sentence, objects)}.`,
   };
 }
 
-/** The step of a drag: a move by what was dragged, cleared of what the axes that are off would carry. */
-export function draggedStep(object: string, space: SpaceWord, by: readonly [number, number, number]): Step {
-  return { ...stepHead(object, space), by: [...by], entry: "dragged" };
+/** The axes that take an amount: of a turn by an angle, of a uniform scaling and of a kept volume it is one. */
+export function typedAxes(sentence: Sentence): readonly AxisIndex[] {
+  if (sentence.op === "rotate" && sentence.mode === "to") return AXIS_INDICES;
+  if (takesOneAmount(sentence)) return [sentence.lit];
+  return AXIS_INDICES.filter((axis) => sentence.axes[axis]);
 }
 
-function stepHead(object: string, space: SpaceWord): Pick<Step, "op" | "objects" | "space"> {
-  return { op: "move", objects: [object], space };
+export function takesOneAmount({ op, mode, uniform, keepVolume }: Sentence): boolean {
+  return (op === "rotate" && mode === "by") || (op === "scale" && (uniform || (keepVolume && mode === "by")));
 }
 
-function amountsOf(mode: Mode, values: (number | null)[]): Pick<Step, "by" | "to"> {
-  if (mode === "by") return { by: values.map((value) => value ?? 0) as [number, number, number] };
-  return { to: values as [number | null, number | null, number | null] };
+/** Whether the chips for the space and for the pivot say anything about this step. */
+export function takesSpace({ op, mode }: Sentence): boolean {
+  return !(op === "scale" && mode === "to");
+}
+
+export function takesPivot({ op, mode }: Sentence): boolean {
+  return op === "scale" || (op === "rotate" && mode === "by");
+}
+
+function invitation(sentence: Sentence, names: string): string {
+  const axis = AXIS_NAMES[sentence.lit];
+  if (sentence.op === "move") return `Type how far ${names} goes along ${axis}, or drag a rail.`;
+  if (sentence.op === "rotate") {
+    return sentence.mode === "by"
+      ? `Type the angle that ${names} turns about ${axis}, or drag a ring.`
+      : `Type the angles that ${names} is to have.`;
+  }
+  return sentence.mode === "by"
+    ? `Type the factor for ${sentence.uniform ? "all axes" : axis} of ${names}, or drag a square bead.`
+    : `Type the size that ${names} is to have along ${axis}.`;
+}
+
+function amountWords(
+  sentence: Sentence,
+  values: readonly (number | null)[],
+  conventions: Exercise["conventions"],
+): string {
+  const { op, mode } = sentence;
+  const unit = op === "move" || (op === "scale" && mode === "to") ? ` ${conventions.length}` : "";
+  const angle = (value: number) =>
+    conventions.angle === "deg" ? `${short(value)}°` : `${short(value)} ${conventions.angle}`;
+  const lit = values[sentence.lit];
+  if (op === "rotate" && mode === "by") return `by ${angle(lit!)} about ${AXIS_NAMES[sentence.lit]}`;
+  if (op === "scale" && sentence.uniform)
+    return `${mode} ${short(lit!)}${unit} ${mode === "by" ? "on all axes" : `along ${AXIS_NAMES[sentence.lit]}, the rest alike`}`;
+  const parts = AXIS_INDICES.flatMap((axis) => {
+    const value = values[axis];
+    if (value == null) return [];
+    const amount = op === "rotate" ? angle(value) : `${short(value)}${unit}`;
+    const letter = op === "rotate" ? conventions.euler[axis]!.toUpperCase() : AXIS_NAMES[axis];
+    return [mode === "by" ? `${amount} along ${letter}` : `${letter} ${amount}`];
+  });
+  return `${mode} ${listed(parts)}${op === "scale" && sentence.keepVolume && mode === "by" ? ", keeping its volume," : ""}`;
+}
+
+function placeWords(sentence: Sentence, objects: readonly SceneObject[]): string {
+  const space =
+    takesSpace(sentence) && !(sentence.op === "scale" && sentence.uniform)
+      ? `of ${spaceWords(sentence.space, objects)}`
+      : "";
+  if (!takesPivot(sentence)) return space;
+  return `${space} ${sentence.op === "rotate" ? "through" : "holding"} ${pivotWords(sentence.pivot, objects)}`.trim();
+}
+
+export function spaceWords(space: SpaceChoice, objects: readonly SceneObject[]): string {
+  if (typeof space === "string") return space[0]!.toUpperCase() + space.slice(1);
+  if ("object" in space)
+    return `the axes of ${objects.find((item) => item.id === space.object)?.name ?? space.object}`;
+  return `the line from ${pointWords(space.line[0], objects)} to ${pointWords(space.line[1], objects)}`;
+}
+
+export function pivotWords(pivot: Pivot, objects: readonly SceneObject[]): string {
+  return typeof pivot === "string" ? PIVOT_WORDS[pivot] : pointWords(pivot, objects);
+}
+
+function stepOf(sentence: Sentence, values: readonly (number | null)[], view: Directions): Step {
+  const space = spaceOf(sentence.space, view);
+  const head = { objects: [...sentence.objects], entry: "typed" as const };
+  const { op, mode, pivot } = sentence;
+  if (op === "move") {
+    return mode === "by"
+      ? { op, ...head, space, by: filled(values, 0) }
+      : { op, ...head, space, to: values as [number | null, number | null, number | null] };
+  }
+  if (op === "rotate") {
+    if (mode === "to")
+      return {
+        op,
+        ...head,
+        space: space === "parent" ? "parent" : "world",
+        pivot: "own",
+        to: filled(values, 0),
+      };
+    return {
+      op,
+      ...head,
+      space,
+      axis: "xyz"[sentence.lit] as "x" | "y" | "z",
+      angle: values[sentence.lit]!,
+      pivot,
+    };
+  }
+  if (mode === "to") {
+    return {
+      op,
+      ...head,
+      to: values as [number | null, number | null, number | null],
+      uniform: sentence.uniform,
+      pivot,
+    };
+  }
+  const one = values[sentence.lit]!;
+  if (sentence.keepVolume) {
+    return {
+      op,
+      ...head,
+      space,
+      keep_volume: { axis: "xyz"[sentence.lit] as "x" | "y" | "z", factor: one },
+      uniform: false,
+      pivot,
+    };
+  }
+  return {
+    op,
+    ...head,
+    space,
+    by: sentence.uniform ? [one, one, one] : filled(values, 1),
+    uniform: false,
+    pivot,
+  };
+}
+
+export function spaceOf(space: SpaceChoice, view: Directions): Space {
+  return space === "view" ? { view: { right: [...view.right], up: [...view.up] } } : space;
+}
+
+function filled(values: readonly (number | null)[], otherwise: number): [number, number, number] {
+  return values.map((value) => value ?? otherwise) as [number, number, number];
 }
 
 function notReady(why: string): Reading {
   return { kind: "not-ready", why };
+}
+
+export function listed(words: readonly string[]): string {
+  return words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
+}
+
+/** Another operation: the amounts meant something else, and a turn is about one axis. */
+export function withOperation(sentence: Sentence, op: Operation): Sentence {
+  if (op === sentence.op) return sentence;
+  const pivot = op === "move" ? "own" : sentence.pivot;
+  // Own sizes are what is scaled: along other axes a turned solid would be skewed.
+  const space = op === "scale" && sentence.op !== "scale" ? "local" : sentence.space;
+  return withOnlyAxis(
+    { ...withoutAmounts(sentence), op, pivot, space, mode: "by", keepVolume: false, uniform: false },
+    sentence.lit,
+  );
 }
 
 /** One axis alone. */
@@ -86,8 +256,9 @@ export function withAxes(sentence: Sentence, axes: readonly AxisIndex[]): Senten
   return { ...sentence, axes: each((i) => axes.includes(i)), lit: axes[0]! };
 }
 
-/** An axis switched on or off; the last one stays on. */
+/** An axis switched on or off; the last one stays on. Where one amount is taken, it is the only one. */
 export function withAxisSwitched(sentence: Sentence, axis: AxisIndex): Sentence {
+  if (takesOneAmount(sentence)) return withOnlyAxis(sentence, axis);
   const axes = each((i) => (i === axis ? !sentence.axes[i] : sentence.axes[i]));
   const first = axes.indexOf(true);
   if (first === -1) return sentence;
@@ -105,4 +276,15 @@ export function withoutAmounts(sentence: Sentence): Sentence {
 
 function each<T>(of: (axis: AxisIndex) => T): Each<T> {
   return [of(0), of(1), of(2)];
+}
+
+/** The sentence of a nudge: by one step size along the lit axis; a scaling grows or shrinks by it. */
+export function nudgeSentence(
+  { sentence, sizes }: { sentence: Sentence; sizes: Readonly<Record<Operation, number>> },
+  way: 1 | -1,
+): Sentence {
+  const size = sizes[sentence.op];
+  const amount = sentence.op === "scale" ? (way > 0 ? 1 + size : 1 / (1 + size)) : way * size;
+  const alone = withOnlyAxis({ ...withoutAmounts(sentence), mode: "by" }, sentence.lit);
+  return withAmount(alone, sentence.lit, String(amount));
 }

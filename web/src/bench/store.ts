@@ -1,25 +1,45 @@
-// What belongs to the bench's view and not to the work: the sentence, the drag under way, the camera's fit.
+// What belongs to the bench's view and not to the work: the sentence, the drag under way, how the scene is looked at.
 import { create } from "zustand";
-import type { Poses } from "../api/types";
+import type { Poses, Step } from "../api/types";
 import type { Fit } from "../view3d/camera";
-import type { AxisIndex, Vec3 } from "../view3d/matrices";
-import { FIRST_SENTENCE, type Sentence } from "./sentence";
+import type { Side } from "../view3d/elevations";
+import type { Directions, Operation, Sentence } from "./sentence";
+import { FIRST_SENTENCE } from "./sentence";
 
-/** A drag under way: how far along each axis of the space, and where that would take the objects. */
-export type Drag = { axes: readonly AxisIndex[]; amounts: Vec3; changed: Poses };
+/** A drag under way: the step it would be, its amount in words, and where it would take the objects. */
+export type Drag = { step: Step; amount: string; changed: Poses };
+
+export type Shading = "shaded" | "see-through" | "wireframe";
+
+/** What a click in the view is for: choosing an object, or a point for the pivot or one end of the line. */
+export type Picking = "pivot" | "line" | "edge" | null;
+
+export type Sizes = Readonly<Record<Operation, number>>;
 
 type BenchState = {
   sentence: Sentence;
   drag: Drag | null;
   fit: Fit;
+  main: Side;
+  flat: boolean;
+  shading: Shading;
+  /** Where the camera's right and up point in the exercise's axes. */
+  directions: Directions;
+  lookOnly: boolean;
+  /** Snap and nudge sizes: lengths, angles in the exercise's unit, factors. */
+  sizes: Sizes;
+  snapAlways: boolean;
+  picking: Picking;
+  framing: boolean;
+  /** How many steps are looked at, where that is not the work as it stands. */
+  looking: number | null;
   /** The amounts of the last step done: until they are changed, undo means that step and not the typing. */
   done: Sentence["amounts"] | null;
-  /** Why the last handle could not be dragged. */
+  /** Why the last handle could not be dragged, or what the last choice took. */
   warning: string | null;
   change: (sentence: Sentence) => void;
-  setDrag: (drag: Drag | null) => void;
+  set: (part: Partial<BenchState>) => void;
   markDone: () => void;
-  warn: (warning: string | null) => void;
   fitTo: (what: Fit["what"]) => void;
   reset: () => void;
 };
@@ -30,14 +50,23 @@ const FIRST = {
   done: null,
   warning: null,
   fit: { what: "work", turn: 0 } as Fit,
+  main: "free" as Side,
+  flat: false,
+  shading: "shaded" as Shading,
+  directions: { right: [1, 0, 0], up: [0, 1, 0] } as Directions,
+  lookOnly: false,
+  sizes: { move: 0.1, rotate: 15, scale: 0.1 },
+  snapAlways: false,
+  picking: null,
+  framing: false,
+  looking: null,
 };
 
 export const useBench = create<BenchState>((set) => ({
   ...FIRST,
   change: (sentence) => set({ sentence, warning: null }),
-  setDrag: (drag) => set({ drag }),
+  set: (part) => set(part),
   markDone: () => set((state) => ({ done: state.sentence.amounts })),
-  warn: (warning) => set({ warning }),
   fitTo: (what) => set((state) => ({ fit: { what, turn: state.fit.turn + 1 } })),
   reset: () => set(FIRST),
 }));

@@ -3,18 +3,27 @@ import { type RefObject, useEffect } from "react";
 import { create } from "zustand";
 import type { SceneObject } from "../api/types";
 import { AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
-import { withAxisSwitched, withOnlyAxis, withoutAmounts } from "./sentence";
+import { treeOf } from "./ObjectList";
+import { withAxisSwitched, withOnlyAxis, withOperation, withoutAmounts } from "./sentence";
 import { useBench } from "./store";
+import { nextShading } from "./ViewTools";
 
 export const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ["0–9 − . (", "Begin the amount, on the axis that is underlined"],
   ["Enter", "Do the step; again to repeat it"],
-  ["Esc", "Give up a drag, or clear the amounts"],
+  ["Esc", "Give up a drag or a choice, or clear the amounts"],
+  ["M, R, S", "Move, rotate, scale"],
   ["X, Y, Z", "Only this axis; with Shift, add it or take it away"],
-  ["B, T", "By an amount, To a place"],
-  ["W, L", "Axes of World, of Local"],
-  ["N, P", "Next object, previous object"],
+  ["B, T", "By an amount, To a value"],
+  ["W, L, Q", "Axes of World, of Local, of Parent"],
+  ["← →", "Nudge along the axis that is underlined"],
+  ["N, P", "Next object, previous object; with Shift, add it"],
+  ["U", "The assembly that holds the chosen object"],
   ["C, V", "See the chosen object, see everything"],
+  ["E, A", "Stand at eye level, look from above"],
+  ["O, D", "Flat or in perspective; change how solids are drawn"],
+  ["F, K", "Choose by a frame; look only"],
+  [", .", "See the step before, the step after"],
   ["Ctrl + Z", "Undo"],
   ["Ctrl + Y", "Redo"],
   ["?", "These keys"],
@@ -37,9 +46,11 @@ export type KeyActions = {
   objects: readonly SceneObject[];
   fields: RefObject<(HTMLInputElement | null)[]>;
   commit: () => void;
+  nudge: (way: 1 | -1) => void;
   undo: () => void;
   redo: () => void;
-  choose: (id: string) => void;
+  choose: (ids: readonly string[]) => void;
+  lookBy: (way: 1 | -1) => void;
   help: () => void;
 };
 
@@ -48,7 +59,10 @@ export function useBenchKeys(actions: KeyActions): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (document.querySelector("[role=dialog], [role=alertdialog], [role=listbox], [role=menu]")) return;
-      const typing = event.target instanceof HTMLInputElement;
+      const typing =
+        event.target instanceof HTMLInputElement ||
+        event.target instanceof HTMLSelectElement ||
+        event.target instanceof HTMLTextAreaElement;
       const done =
         event.ctrlKey || event.metaKey
           ? withControl(event, typing, actions)
@@ -71,9 +85,9 @@ function withControl(event: KeyboardEvent, typing: boolean, { undo, redo }: KeyA
 }
 
 function alone(event: KeyboardEvent, actions: KeyActions): boolean {
-  const { sentence, change, fitTo } = useBench.getState();
+  const { sentence, change, fitTo, set, ...view } = useBench.getState();
   const key = event.key;
-  if (/^[0-9.,(−-]$/.test(key)) {
+  if (/^[0-9(−-]$/.test(key)) {
     // The field takes the focus before the key arrives, so that the browser itself writes the character there.
     const field = actions.fields.current[sentence.lit];
     field?.focus();
@@ -85,19 +99,46 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     change(event.shiftKey ? withAxisSwitched(sentence, axis) : withOnlyAxis(sentence, axis));
     return true;
   }
-  const onButton = event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
+  const onControl =
+    event.target instanceof Element && event.target.closest("button, a, [role=radio], [role=tab]");
+  if (onControl && /^(Enter|Arrow)/.test(key)) return false;
+  const next = (way: 1 | -1) => {
+    const id = neighbour(actions.objects, sentence.objects.at(-1) ?? null, way);
+    actions.choose(event.shiftKey ? [...sentence.objects.filter((other) => other !== id), id] : [id]);
+  };
+  const above = actions.objects.find((item) => item.id === sentence.objects.at(-1))?.parent;
   const table: Record<string, () => void> = {
+    m: () => change(withOperation(sentence, "move")),
+    r: () => change(withOperation(sentence, "rotate")),
+    s: () => change(withOperation(sentence, "scale")),
     b: () => change({ ...sentence, mode: "by" }),
     t: () => change({ ...sentence, mode: "to" }),
     w: () => change({ ...sentence, space: "world" }),
     l: () => change({ ...sentence, space: "local" }),
-    n: () => actions.choose(neighbour(actions.objects, sentence.object, 1)),
-    p: () => actions.choose(neighbour(actions.objects, sentence.object, -1)),
+    q: () => change({ ...sentence, space: "parent" }),
+    n: () => next(1),
+    p: () => next(-1),
+    u: () => above && actions.choose([above]),
     c: () => fitTo("chosen"),
     v: () => fitTo("all"),
-    escape: () => change(withoutAmounts(sentence)),
+    e: () => fitTo("eye"),
+    a: () => fitTo("raised"),
+    o: () => set({ flat: !view.flat }),
+    d: () => set({ shading: nextShading(view.shading) }),
+    f: () => set({ framing: !view.framing }),
+    k: () => set({ lookOnly: !view.lookOnly }),
+    ",": () => actions.lookBy(-1),
+    ".": () => actions.lookBy(1),
+    arrowleft: () => actions.nudge(-1),
+    arrowdown: () => actions.nudge(-1),
+    arrowright: () => actions.nudge(1),
+    arrowup: () => actions.nudge(1),
+    escape: () => {
+      set({ picking: null, framing: false, warning: null });
+      if (!view.picking && !view.framing) change(withoutAmounts(sentence));
+    },
+    enter: actions.commit,
     "?": actions.help,
-    ...(onButton ? {} : { enter: actions.commit }),
   };
   const action = table[key.toLowerCase()];
   action?.();
@@ -106,7 +147,7 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
 
 /** The next or previous object that can be moved, round and round. */
 function neighbour(objects: readonly SceneObject[], chosen: string | null, by: 1 | -1): string {
-  const free = objects.filter((item) => !item.locked);
+  const free = treeOf(objects).filter((item) => !item.locked);
   const here = free.findIndex((item) => item.id === chosen);
   const next = here === -1 ? (by === 1 ? 0 : free.length - 1) : (here + by + free.length) % free.length;
   return (free[next] ?? objects[0]!).id;

@@ -5,14 +5,20 @@ import { api, Problem } from "../api/client";
 import type { Bench, Draft, Step } from "../api/types";
 import {
   bothKept,
+  boxesOf,
+  type Entry,
+  knownOf,
   type Meeting,
   meeting,
-  posesAfter,
   rebased,
-  type Scene,
+  redone,
+  type Start,
+  settingAfter,
+  undone,
   unsavedOf,
+  type Work,
   withAnswer,
-  withCursor,
+  withEntries,
   withoutRefused,
   withStep,
   workOf,
@@ -27,11 +33,7 @@ const LONGEST_WAIT_MS = 8000;
 
 export function useDraft(bench: Bench, person: string) {
   const { assignment, exercise } = bench;
-  const scene = useMemo(
-    (): Scene => ({ tree: exercise.objects, start: startPoses(bench) }),
-    [bench, exercise],
-  );
-  const [first] = useState(() => opened(bench, person, scene));
+  const [first] = useState(() => opened(bench, person, exercise));
   const [work, setWork] = useState(first.work);
   const [question, setQuestion] = useState<Extract<Meeting, { kind: "ask" }> | null>(first.question);
   const [saving, setSaving] = useState<Saving>("saved");
@@ -44,11 +46,11 @@ export function useDraft(bench: Bench, person: string) {
 
   const meet = useCallback(
     (newer: Draft) => {
-      const met = meeting(unsavedOf(latest.current), newer, scene);
+      const met = meeting(unsavedOf(latest.current), newer, exercise);
       if (met.kind === "settled") setWork(met.work);
       else setQuestion(met);
     },
-    [scene],
+    [exercise],
   );
 
   useEffect(() => {
@@ -88,7 +90,7 @@ export function useDraft(bench: Bench, person: string) {
       setRefusal(detail);
       return later("no connection");
     };
-    api.saveDraft(assignment, unsavedOf(work)).then((draft) => {
+    api.saveDraft(assignment, { ...unsavedOf(work), known: knownOf(work) }).then((draft) => {
       wait.current = FIRST_WAIT_MS;
       setWork((now) => withAnswer(now, work, draft));
       next(0);
@@ -103,46 +105,49 @@ export function useDraft(bench: Bench, person: string) {
     if (!question) return;
     const { newer, mine } = question;
     if (choice === "theirs") setWork(workOf(newer));
-    else if (choice === "mine") setWork(rebased(newer, mine.steps, mine.cursor, scene));
-    else setWork(bothKept(newer, mine, scene));
+    else if (choice === "mine") setWork(rebased(newer, mine, exercise));
+    else setWork(bothKept(newer, mine, exercise));
     setQuestion(null);
   };
 
-  const poses = useMemo(
-    () => posesAfter(scene, work.entries, work.cursor),
-    [scene, work.entries, work.cursor],
+  const setting = useMemo(
+    () => settingAfter(exercise, work.entries, work.cursor, boxesOf(work.state)),
+    [exercise, work.entries, work.cursor, work.state],
   );
+  const change = useCallback((next: (now: Work) => Work) => {
+    setRefusal(null);
+    setWork(next);
+  }, []);
 
   return {
     work,
-    poses,
+    setting,
     saving: work.dirty && saving === "saved" ? ("saving" as Saving) : saving,
     question,
     answer,
     refusal,
     meet,
-    add: (step: Step) => {
-      setRefusal(null);
-      setWork((now) => withStep(now, step, scene));
-    },
-    goTo: (cursor: number) => setWork((now) => withCursor(now, cursor)),
+    add: useCallback((step: Step) => change((now) => withStep(now, step, exercise)), [change, exercise]),
+    /** Another list of steps in the place of this one. */
+    edit: useCallback(
+      (entries: readonly Entry[]) => change((now) => withEntries(now, entries, exercise)),
+      [change, exercise],
+    ),
+    undo: useCallback(() => change(undone), [change]),
+    redo: useCallback(() => change(redone), [change]),
   };
 }
 
 export type DraftControl = ReturnType<typeof useDraft>;
 
-function startPoses(bench: Bench): Scene["start"] {
-  return Object.fromEntries(bench.exercise.objects.map((item) => [item.id, item.start]));
-}
-
 /** The server's draft, met with what an earlier visit could not save. */
-function opened(bench: Bench, person: string, scene: Scene) {
+function opened(bench: Bench, person: string, start: Start) {
   const unsaved = readUnsaved(person, bench.assignment);
   if (!unsaved) return { work: workOf(bench.draft), question: null };
   if (unsaved.revision === bench.draft.revision) {
-    return { work: rebased(bench.draft, unsaved.steps, unsaved.cursor, scene), question: null };
+    return { work: rebased(bench.draft, unsaved, start), question: null };
   }
-  const met = meeting(unsaved, bench.draft, scene);
+  const met = meeting(unsaved, bench.draft, start);
   return met.kind === "settled"
     ? { work: met.work, question: null }
     : { work: workOf(bench.draft), question: met };

@@ -10,6 +10,7 @@ import { ErrorNote, Heading, Waiting } from "../ui/parts";
 import { Shell } from "../ui/Shell";
 import { SignedIn } from "../ui/session";
 import { ActionLink } from "../ui/table";
+import { useShapes } from "../view3d/context";
 import { SceneView } from "../view3d/SceneView";
 import { CheckTable } from "./CheckTable";
 
@@ -46,7 +47,8 @@ const FIT = { what: "work", turn: 0 } as const;
 function ResultScreen({ result }: { result: Result }) {
   const { exercise, report, steps } = result;
   const [lit, setLit] = useState<string | null>(null);
-  const poses = useMemo(() => finalPoses(result), [result]);
+  const { objects, poses } = useMemo(() => finalScene(result), [result]);
+  const shapes = useShapes(objects, exercise.conventions.up);
   const passing = useMemo(() => passingIds(report.checks), [report]);
   const litSet = useMemo(() => new Set(lit ? [lit] : []), [lit]);
   const litCheck = report.checks.find((check) => check.id === lit);
@@ -55,8 +57,10 @@ function ResultScreen({ result }: { result: Result }) {
       <div className="relative min-h-0 border-r border-hairline">
         <SceneView
           exercise={exercise}
+          objects={objects}
           poses={poses}
-          chosen={litCheck?.object ?? null}
+          shapes={shapes}
+          chosen={litCheck ? [litCheck.object] : []}
           passing={passing}
           lit={litSet}
           fit={FIT}
@@ -109,7 +113,8 @@ function Summary({ result }: { result: Result }) {
   );
 }
 
-function finalPoses(result: Result): Poses {
-  const start = Object.fromEntries(result.exercise.objects.map((item) => [item.id, item.start]));
-  return Object.assign({}, start, ...result.steps.map((step) => step.changed)) as Poses;
+/** What there is after the last step, and where. */
+function finalScene({ exercise, steps }: Result) {
+  const poses = Object.assign({}, exercise.start, ...steps.map((step) => step.changed)) as Poses;
+  return { poses, objects: [...steps].reverse().find((step) => step.objects)?.objects ?? exercise.objects };
 }

@@ -1,4 +1,4 @@
-// A plane bead: a round bead between two rails, dragged in their plane.
+// A bead between two rails, dragged in their plane: round for moving, square for scaling.
 import { useView } from "./context";
 import { Label } from "./Label";
 import { AXIS_NAMES, type AxisIndex, add, scaled, type Vec3 } from "./matrices";
@@ -9,18 +9,41 @@ const AWAY = 46;
 const RADIUS = 6.5;
 const HIT = 12;
 
-type Props = { axes: readonly [AxisIndex, AxisIndex]; u: Vec3; v: Vec3; lit: boolean; actions: DragActions };
+type Props = {
+  axes: readonly [AxisIndex, AxisIndex];
+  u: Vec3;
+  v: Vec3;
+  lit: boolean;
+  square?: boolean;
+  actions: DragActions;
+};
 
-export function PlaneBead({ axes, u, v, lit, actions }: Props) {
-  const { tokens } = useView();
-  const { handlers, active } = useHandleDrag(actions);
+export function PlaneBead({ axes, u, v, lit, square = false, actions }: Props) {
   const place = add(scaled(u, AWAY), scaled(v, AWAY)) as [number, number, number];
   const name = axes.map((axis) => AXIS_NAMES[axis]).join("");
-  const strong = active || lit;
   return (
     <group position={place}>
+      <Bead name={name} words={name} lit={lit} square={square} actions={actions} />
+    </group>
+  );
+}
+
+type BeadProps = { name: string; words: string; lit: boolean; square?: boolean; actions: DragActions };
+
+/** A plum bead with its name below it. */
+export function Bead({ name, words, lit, square = false, actions }: BeadProps) {
+  const { tokens } = useView();
+  const { handlers, active } = useHandleDrag(actions);
+  const strong = active || lit;
+  const radius = active ? RADIUS * 1.3 : RADIUS;
+  return (
+    <>
       <mesh renderOrder={11}>
-        <sphereGeometry args={[active ? RADIUS * 1.3 : RADIUS, 20, 14]} />
+        {square ? (
+          <boxGeometry args={[radius * 1.7, radius * 1.7, radius * 1.7]} />
+        ) : (
+          <sphereGeometry args={[radius, 20, 14]} />
+        )}
         <meshBasicMaterial color={tokens.plum} transparent opacity={strong ? 1 : 0.55} depthTest={false} />
       </mesh>
       <mesh {...handlers}>
@@ -32,9 +55,9 @@ export function PlaneBead({ axes, u, v, lit, actions }: Props) {
           data-handle={name}
           className={`relative top-3 font-mono text-sm text-plum ${strong ? "font-bold" : ""}`}
         >
-          {name}
+          {words}
         </span>
       </Label>
-    </group>
+    </>
   );
 }

@@ -9,7 +9,7 @@ import { type DragActions, useHandleDrag } from "./useHandleDrag";
 
 // Pixels.
 const BACK = 34;
-const REACH = 108;
+export const REACH = 108;
 const BEAD = 8;
 const HIT = 13;
 

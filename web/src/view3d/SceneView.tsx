@@ -2,39 +2,56 @@
 import { Canvas } from "@react-three/fiber";
 import { type ReactNode, useMemo, useRef } from "react";
 import { NoToneMapping } from "three";
-import type { Exercise, Poses } from "../api/types";
+import type { Exercise, Poses, SceneObject } from "../api/types";
 import { useTokens } from "../ui/theme";
-import { FIELD_DEGREES, type Fit, FreeCamera } from "./camera";
-import { useShapes, ViewContext } from "./context";
+import { AxisSign, FollowCamera } from "./AxisSign";
+import { type Directions, type Fit, MainCamera } from "./camera";
+import { type Shape, ViewContext } from "./context";
+import type { Side } from "./elevations";
 import { Ground } from "./Ground";
 import { HaloBody } from "./HaloBody";
 import { length, subtract, type Vec3 } from "./matrices";
 import { Placed } from "./Placed";
 import { pictureMatrix } from "./picture";
-import { Brackets, Outline, SolidBody } from "./Solids";
+import { Brackets, Outline, type Shading, SolidBody } from "./Solids";
+
+/** What a click on a solid asks for: it alone, or to add it to what is chosen or take it away. */
+export type Choice = "alone" | "switch";
 
 type Props = {
   exercise: Exercise;
+  objects: readonly SceneObject[];
   poses: Poses;
-  chosen: string | null;
-  onChoose?: (id: string | null) => void;
+  shapes: ReadonlyMap<string, Shape>;
+  chosen: readonly string[];
+  onChoose?: (id: string | null, choice: Choice) => void;
   /** Checks that pass as things stand: their halos are teal. */
   passing: ReadonlySet<string>;
   /** Checks whose halos are lit; none of them is where the set is empty. */
   lit: ReadonlySet<string>;
   fit: Fit;
+  main?: Side;
+  flat?: boolean;
+  shading?: Shading;
+  /** Whether dragging does not turn the view. */
+  still?: boolean;
+  onTurned?: (directions: Directions) => void;
   label: string;
   children?: ReactNode;
 };
 
-export function SceneView({ exercise, poses, chosen, onChoose, passing, lit, fit, label, children }: Props) {
+export function SceneView(props: Props) {
+  const { exercise, objects, poses, shapes, chosen, onChoose, passing, lit, label, children } = props;
+  const { main = "free", flat = false, shading = "shaded" } = props;
   const tokens = useTokens();
-  const shapes = useShapes(exercise);
   const size = useMemo(() => sceneSize(exercise), [exercise]);
   const labels = useRef<HTMLDivElement>(null);
-  const view = useMemo(() => ({ exercise, tokens, size, shapes, labels }), [exercise, tokens, size, shapes]);
+  const sign = useRef<SVGSVGElement>(null);
+  const view = useMemo(
+    () => ({ exercise, objects, tokens, size, shapes, labels }),
+    [exercise, objects, tokens, size, shapes],
+  );
   const picture_from_world = useMemo(() => pictureMatrix(exercise), [exercise]);
-  const item = exercise.objects.find((object) => object.id === chosen);
   const light = Number(tokens["scene-light"]);
   return (
     <div role="img" aria-label={label} className="relative size-full overflow-hidden bg-paper">
@@ -42,18 +59,25 @@ export function SceneView({ exercise, poses, chosen, onChoose, passing, lit, fit
         frameloop="demand"
         flat
         dpr={[1, 2]}
-        camera={{ fov: FIELD_DEGREES }}
         gl={{ antialias: true, toneMapping: NoToneMapping }}
-        onPointerMissed={() => onChoose?.(null)}
+        onPointerMissed={(event) => event.type === "click" && onChoose?.(null, "alone")}
       >
         <ViewContext value={view}>
           <ambientLight intensity={light * 0.55} />
           <directionalLight position={[2, 5, 3]} intensity={light * 0.75} />
           <Placed matrix={picture_from_world}>
             <Ground />
-            {exercise.objects.map((object) => (
-              <SolidBody key={object.id} item={object} pose={poses[object.id]!} onChoose={onChoose} />
-            ))}
+            {objects.map((object) =>
+              poses[object.id] ? (
+                <SolidBody
+                  key={object.id}
+                  item={object}
+                  pose={poses[object.id]!}
+                  shading={shading}
+                  onChoose={onChoose}
+                />
+              ) : null,
+            )}
             {Object.entries(exercise.target).map(([id, pose]) => (
               <Outline key={id} id={id} pose={pose} />
             ))}
@@ -65,20 +89,34 @@ export function SceneView({ exercise, poses, chosen, onChoose, passing, lit, fit
                 lit={lit.has(halo.check)}
               />
             ))}
-            {item && <Brackets key={item.id} item={item} pose={poses[item.id]!} />}
+            {objects.map((object) =>
+              chosen.includes(object.id) && poses[object.id] ? (
+                <Brackets key={object.id} item={object} pose={poses[object.id]!} />
+              ) : null,
+            )}
             {children}
           </Placed>
-          <FreeCamera poses={poses} chosen={chosen} fit={fit} />
+          <MainCamera
+            poses={poses}
+            chosen={chosen}
+            fit={props.fit}
+            main={main}
+            flat={flat}
+            still={props.still ?? false}
+            onTurned={props.onTurned}
+          />
+          <FollowCamera sign={sign} />
         </ViewContext>
       </Canvas>
       <div ref={labels} className="pointer-events-none absolute inset-0 overflow-hidden" />
+      <AxisSign sign={sign} />
     </div>
   );
 }
 
 /** About how far the exercise reaches, in its own unit: the farthest that two pivots lie apart. */
 function sceneSize(exercise: Exercise): number {
-  const places = exercise.objects.map((object): Vec3 => object.start.pivot_world);
+  const places = Object.values(exercise.start).map((pose): Vec3 => pose.pivot_world);
   const distances = places.flatMap((a) => places.map((b) => length(subtract(a, b))));
   return Math.max(...distances, 1e-6);
 }

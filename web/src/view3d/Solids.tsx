@@ -7,6 +7,7 @@ import type { Pose, SceneObject } from "../api/types";
 import { useView } from "./context";
 import { Label } from "./Label";
 import { Placed } from "./Placed";
+import type { Choice } from "./SceneView";
 
 const CLICK_PIXELS = 4; // a pointer that went further was turning the view
 
@@ -14,9 +15,16 @@ function matrixOf(pose: Pose): Matrix4 {
   return new Matrix4().fromArray(pose.world_from_local);
 }
 
-type SolidProps = { item: SceneObject; pose: Pose; onChoose?: ((id: string) => void) | undefined };
+export type Shading = "shaded" | "see-through" | "wireframe";
 
-export function SolidBody({ item, pose, onChoose }: SolidProps) {
+type SolidProps = {
+  item: SceneObject;
+  pose: Pose;
+  shading: Shading;
+  onChoose?: ((id: string, choice: Choice) => void) | undefined;
+};
+
+export function SolidBody({ item, pose, shading, onChoose }: SolidProps) {
   const { shapes, tokens } = useView();
   const shape = shapes.get(item.id);
   const matrix = useMemo(() => matrixOf(pose), [pose]);
@@ -24,23 +32,30 @@ export function SolidBody({ item, pose, onChoose }: SolidProps) {
   const choose = (event: ThreeEvent<MouseEvent>) => {
     if (event.delta > CLICK_PIXELS) return;
     event.stopPropagation();
-    onChoose?.(item.id);
+    onChoose?.(item.id, event.ctrlKey || event.metaKey || event.shiftKey ? "switch" : "alone");
   };
+  const opacity = shading === "shaded" ? item.opacity : shading === "see-through" ? 0.3 * item.opacity : 0;
   return (
     <Placed matrix={matrix}>
-      <mesh geometry={shape.faces} onClick={onChoose ? choose : undefined}>
+      <mesh geometry={shape.faces} userData={{ object: item.id }} onClick={onChoose ? choose : undefined}>
         <meshLambertMaterial
+          key={shading}
           color={item.colour}
           side={DoubleSide}
-          transparent={item.opacity < 1}
-          opacity={item.opacity}
+          transparent={opacity < 1}
+          opacity={opacity}
+          depthWrite={opacity === 1}
           polygonOffset
           polygonOffsetFactor={1}
           polygonOffsetUnits={1}
         />
       </mesh>
-      <lineSegments geometry={shape.edges}>
-        <lineBasicMaterial color={tokens["scene-edge"]} transparent opacity={item.locked ? 0.35 : 0.9} />
+      <lineSegments geometry={shading === "wireframe" ? shape.outline : shape.edges}>
+        <lineBasicMaterial
+          color={shading === "wireframe" ? tokens.ink : tokens["scene-edge"]}
+          transparent
+          opacity={item.locked ? 0.35 : 0.9}
+        />
       </lineSegments>
     </Placed>
   );

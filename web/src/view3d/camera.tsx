@@ -1,53 +1,111 @@
-// The free camera: where it stands at first, how it is turned, and how it comes back to the work.
-import { OrbitControls } from "@react-three/drei";
+// The camera of the main view: free or from one side, in perspective or flat, and how it comes back to the work.
+import { OrbitControls, OrthographicCamera, PerspectiveCamera } from "@react-three/drei";
 import { useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
-import { Box3, type PerspectiveCamera, Vector3 } from "three";
+import { useCallback, useEffect, useMemo, useRef } from "react";
+import {
+  Box3,
+  type OrthographicCamera as FlatCamera,
+  type PerspectiveCamera as FreeCamera,
+  Vector3,
+} from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
 import type { Exercise, Pose, Poses } from "../api/types";
 import { useView } from "./context";
+import { LOOKS, type Side } from "./elevations";
+import { transposed, turned, type Vec3 } from "./matrices";
 import { pictureMatrix } from "./picture";
 
 export const FIELD_DEGREES = 35;
-const FROM = new Vector3(0.42, 0.55, 1).normalize(); // from the front, a little right and above
+const EYE_METRES = 1.6; // a made-up dock hand's eyes
+const METRES = { mm: 0.001, cm: 0.01, m: 1, in: 0.0254, ft: 0.3048 };
+const RAISED = new Vector3(0.3, 1.1, 1).normalize();
 
 /** A ball in the picture frame: what is to be in sight. */
 type Ball = { centre: Vector3; radius: number };
 
-export type Fit = { what: "work" | "all" | "chosen"; turn: number };
+export type Fit = { what: "work" | "all" | "chosen" | "eye" | "raised"; turn: number };
+export type Directions = { right: Vec3; up: Vec3 };
 
-export function FreeCamera({ poses, chosen, fit }: { poses: Poses; chosen: string | null; fit: Fit }) {
-  const { exercise, shapes } = useView();
-  const camera = useThree((state) => state.camera) as PerspectiveCamera;
+type Props = {
+  poses: Poses;
+  chosen: readonly string[];
+  fit: Fit;
+  main: Side;
+  flat: boolean;
+  still: boolean;
+  onTurned?: ((directions: Directions) => void) | undefined;
+};
+
+export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: Props) {
+  const { exercise, objects, shapes } = useView();
+  const camera = useThree((state) => state.camera) as FreeCamera | FlatCamera;
   const controls = useThree((state) => state.controls) as Controls | null;
   const size = useThree((state) => state.size);
   const invalidate = useThree((state) => state.invalidate);
   const work = useMemo(() => workIds(exercise), [exercise]);
+  const free = useRef(new Vector3(...LOOKS.free.toward)); // where the free view was seen from last
+  const parallel = flat || main !== "free";
+
+  const tell = useCallback(() => {
+    const axis = (x: number, y: number, z: number) => new Vector3(x, y, z).applyQuaternion(camera.quaternion);
+    const world_from_picture = transposed(exercise.picture_from_world);
+    const [right, up] = [axis(1, 0, 0), axis(0, 1, 0)].map((v) =>
+      turned(world_from_picture, [v.x, v.y, v.z]),
+    );
+    onTurned?.({ right: right!, up: up! });
+  }, [camera, exercise, onTurned]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: it moves when it is asked to, not when an object moves
   useEffect(() => {
-    if (!controls) return;
+    if (!controls || "isOrthographicCamera" in camera !== parallel) return;
     const ids =
-      fit.what === "chosen" && chosen
-        ? [chosen]
-        : fit.what === "work"
-          ? work
-          : exercise.objects.map((o) => o.id);
+      fit.what === "chosen" && chosen.length > 0
+        ? chosen
+        : fit.what === "all"
+          ? objects.map((o) => o.id)
+          : work;
     const targets = fit.what === "work" ? Object.entries(exercise.target) : [];
-    const placed: [string, Pose][] = [...ids.map((id): [string, Pose] => [id, poses[id]!]), ...targets];
+    const placed = [...ids.map((id): [string, Pose | undefined] => [id, poses[id]]), ...targets];
     const ball = ballAround(placed, (id) => shapes.get(id)?.faces.boundingBox ?? null, exercise);
-    const direction = fit.turn === 0 ? FROM : camera.position.clone().sub(controls.target).normalize();
+    if (fit.what === "raised") free.current.copy(RAISED);
+    if (fit.what === "eye") free.current.set(free.current.x, 0, free.current.z || 1).normalize();
+    const direction = main === "free" ? free.current : new Vector3(...LOOKS[main].toward);
     const distance = (ball.radius * 1.05) / Math.sin(narrowHalfAngle(size.width / size.height));
+    if (fit.what === "eye" && main === "free")
+      ball.centre.y = EYE_METRES / METRES[exercise.conventions.length];
+    camera.up.set(...(main === "top" ? LOOKS.top.up : ([0, 1, 0] as const)));
     controls.target.copy(ball.centre);
     camera.position.copy(ball.centre).addScaledVector(direction, distance);
-    camera.near = distance / 200;
+    camera.near = parallel ? -distance * 20 : distance / 200;
     camera.far = distance * 60;
+    if ("isOrthographicCamera" in camera) {
+      camera.zoom = Math.min(size.width, size.height) / (2 * ball.radius * 1.05);
+    }
+    camera.lookAt(ball.centre);
     camera.updateProjectionMatrix();
     controls.update();
+    tell();
     invalidate();
-  }, [controls, fit, exercise]);
+  }, [controls, camera, fit, exercise, main, parallel]);
 
-  return <OrbitControls makeDefault enableDamping={false} maxPolarAngle={Math.PI * 0.98} />;
+  const settled = () => {
+    if (controls && main === "free") free.current.copy(camera.position).sub(controls.target).normalize();
+    tell();
+  };
+  return (
+    <>
+      {parallel ? <OrthographicCamera makeDefault /> : <PerspectiveCamera makeDefault fov={FIELD_DEGREES} />}
+      <OrbitControls
+        key={`${main} ${parallel}`}
+        makeDefault
+        enabled={!still}
+        enableDamping={false}
+        enableRotate={main === "free"}
+        maxPolarAngle={Math.PI * 0.98}
+        onEnd={settled}
+      />
+    </>
+  );
 }
 
 /** Half the angle, in rad, that the picture shows across its narrower side. */
@@ -57,15 +115,20 @@ function narrowHalfAngle(aspect: number): number {
 }
 
 /** What can be moved, by which the first view is chosen. */
-function workIds(exercise: Exercise): string[] {
+export function workIds(exercise: Exercise): string[] {
   const free = exercise.objects.filter((item) => !item.locked).map((item) => item.id);
   return free.length > 0 ? free : exercise.objects.map((item) => item.id);
 }
 
-function ballAround(placed: [string, Pose][], boxOf: (id: string) => Box3 | null, exercise: Exercise): Ball {
+function ballAround(
+  placed: readonly [string, Pose | undefined][],
+  boxOf: (id: string) => Box3 | null,
+  exercise: Exercise,
+): Ball {
   const picture = pictureMatrix(exercise);
   const around = new Box3();
   for (const [id, pose] of placed) {
+    if (!pose) continue;
     const world_from_local = picture
       .clone()
       .multiply(picture.clone().identity().fromArray(pose.world_from_local));

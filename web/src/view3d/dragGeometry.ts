@@ -39,6 +39,39 @@ export function dragOnPlane(ray: Ray, plane: Plane): PlaneDrag {
   return { kind: "on-plane", at: [dot(met, plane.u), dot(met, plane.v)] };
 }
 
+/** A circle to turn by: its centre, the axis it goes round (length 1), and a direction square to it where 0 is. */
+export type Circle = { centre: Vec3; axis: Vec3; zero: Vec3 };
+export type CircleDrag = { kind: "on-circle"; angleRad: number } | { kind: "edge-on" };
+
+/** The angle about the circle's axis at which the ray meets its plane, by the hand rule of the coordinates. */
+export function dragOnCircle(ray: Ray, circle: Circle): CircleDrag {
+  const second = cross(circle.axis, circle.zero);
+  const met = dragOnPlane(ray, { origin: circle.centre, u: circle.zero, v: second });
+  if (met.kind !== "on-plane" || Math.hypot(...met.at) === 0) return { kind: "edge-on" };
+  return { kind: "on-circle", angleRad: Math.atan2(met.at[1], met.at[0]) };
+}
+
+/** The angle nearest to the one before that differs from this by whole turns: so a drag can go round and round. */
+export function unwound(angleRad: number, beforeRad: number): number {
+  const turn = 2 * Math.PI;
+  return angleRad - turn * Math.round((angleRad - beforeRad) / turn);
+}
+
+/** A direction of length 1 square to an axis of length 1. */
+export function squareTo(axis: Vec3): Vec3 {
+  const other: Vec3 = Math.abs(axis[0]) < 0.7 ? [1, 0, 0] : [0, 1, 0];
+  const flat = cross(axis, other);
+  return scaled(flat, 1 / length(flat));
+}
+
+/** How many times as large a solid gets when a bead at a distance from what is held goes this much further. */
+export function stretch(further: number, from: number): number {
+  return Math.max((from + further) / from, SMALLEST_STRETCH);
+}
+
+/** A drag does not flatten a solid, and does not turn it inside out: those are typed. */
+const SMALLEST_STRETCH = 0.01;
+
 /** The least of 1, 2 or 5 times a power of ten that is at least this. */
 export function niceStep(atLeast: number): number {
   const power = 10 ** Math.floor(Math.log10(atLeast));

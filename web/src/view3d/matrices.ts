@@ -54,20 +54,89 @@ export const WORLD_AXES: Axes = [
 ];
 
 /**
- * An object's own unit directions in world: its columns at unit length, X turned round where the matrix mirrors.
- * `null` where it is skewed: the core alone reads those.
+ * An object's own unit directions in world: its columns at unit length, X turned round where the matrix mirrors. Where
+ * it is skewed, the orthogonal factor of its polar decomposition, as the core reads it.
  */
-export function ownAxes(world_from_local: Matrix16): Axes | null {
-  const unit = AXIS_INDICES.map((k) => {
-    const own = column(world_from_local, k);
-    return scaled(own, 1 / length(own));
-  }) as unknown as Axes;
+export function ownAxes(world_from_local: Matrix16): Axes {
+  const columns = AXIS_INDICES.map((k) => column(world_from_local, k)) as unknown as Axes;
+  const unit = columns.map((own) => scaled(own, 1 / length(own))) as unknown as Axes;
   const [x, y, z] = unit;
-  if (Math.max(Math.abs(dot(x, y)), Math.abs(dot(y, z)), Math.abs(dot(z, x))) > SKEW_TOL) return null;
-  return dot(cross(x, y), z) < 0 ? [scaled(x, -1), y, z] : unit;
+  const skewed = Math.max(Math.abs(dot(x, y)), Math.abs(dot(y, z)), Math.abs(dot(z, x))) > SKEW_TOL;
+  const [a, b, c] = skewed ? orthogonalFactor(columns) : unit;
+  return dot(cross(a, b), c) < 0 ? [scaled(a, -1), b, c] : [a, b, c];
+}
+
+const SETTLED = 1e-15;
+const MOST_ROUNDS = 60;
+
+/** Newton's iteration X ← (X + X⁻ᵀ) / 2. Source: Higham, "Computing the polar decomposition" (1986). */
+function orthogonalFactor(columns: Axes): Axes {
+  let now = columns;
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const [x, y, z] = now;
+    const volume = dot(cross(x, y), z);
+    const inverse = [cross(y, z), cross(z, x), cross(x, y)].map((row) => scaled(row, 1 / volume));
+    const next = now.map((own, k) => scaled(add(own, inverse[k]!), 0.5)) as unknown as Axes;
+    const change = Math.max(...next.map((own, k) => length(subtract(own, now[k]!))));
+    now = next;
+    if (change < SETTLED) break;
+  }
+  return now;
 }
 
 /** World displacement of amounts along three directions. */
 export function along(axes: Axes, amounts: Vec3): Vec3 {
   return add(add(scaled(axes[0], amounts[0]), scaled(axes[1], amounts[1])), scaled(axes[2], amounts[2]));
+}
+
+export const IDENTITY: Matrix16 = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+
+/** A point taken through an affine map. */
+export function mapped(m: Matrix16, p: Vec3): Vec3 {
+  const row = (i: number) => m[i]! * p[0] + m[i + 4]! * p[1] + m[i + 8]! * p[2] + m[i + 12]!;
+  return [row(0), row(1), row(2)];
+}
+
+/** Two affine maps, the right one first. */
+export function product(a: Matrix16, b: Matrix16): Matrix16 {
+  const linear = AXIS_INDICES.flatMap((k) => {
+    const [x, y, z] = column(b, k);
+    return [...along([column(a, 0), column(a, 1), column(a, 2)], [x, y, z]), 0];
+  });
+  return [...linear, ...mapped(a, column(b, 3)), 1];
+}
+
+/** The inverse of an affine map. */
+export function inverse(m: Matrix16): Matrix16 {
+  const [x, y, z] = [column(m, 0), column(m, 1), column(m, 2)];
+  const volume = dot(cross(x, y), z);
+  const rows = [cross(y, z), cross(z, x), cross(x, y)].map((row) => scaled(row, 1 / volume));
+  const linear = AXIS_INDICES.flatMap((k) => [rows[0]![k], rows[1]![k], rows[2]![k], 0]);
+  const place = column(m, 3);
+  return [...linear, ...rows.map((row) => -dot(row, place)), 1];
+}
+
+/** The affine map that sends the world's axes to three columns and leaves a point where it is. */
+export function about(columns: Axes, point: Vec3): Matrix16 {
+  const place = subtract(point, along(columns, point));
+  return [...columns[0], 0, ...columns[1], 0, ...columns[2], 0, ...place, 1];
+}
+
+export function translation(displacement: Vec3): Matrix16 {
+  return about(WORLD_AXES, [0, 0, 0]).map((value, i) =>
+    i >= 12 && i < 15 ? displacement[(i - 12) as AxisIndex] : value,
+  );
+}
+
+/** Columns of the turn about an axis of length 1 by the hand rule of the conventions. Source: Rodrigues' formula. */
+export function turnColumns(axis: Vec3, angleRad: number): Axes {
+  const [c, s] = [Math.cos(angleRad), Math.sin(angleRad)];
+  return WORLD_AXES.map((v) => {
+    const turnedPart = add(scaled(v, c), scaled(cross(axis, v), s));
+    return add(turnedPart, scaled(axis, dot(axis, v) * (1 - c)));
+  }) as unknown as Axes;
+}
+
+export function unit(v: Vec3): Vec3 {
+  return scaled(v, 1 / length(v));
 }

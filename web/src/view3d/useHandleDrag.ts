@@ -8,11 +8,14 @@ import { worldRay } from "./picture";
 
 export type DragActions = {
   /** The pointer went down; the answer says whether a drag can begin. */
-  begin: (ray: Ray) => boolean;
-  move: (ray: Ray, snap: boolean) => void;
+  begin: (ray: Ray, held: Held) => boolean;
+  move: (ray: Ray, held: Held) => void;
   take: () => void;
   cancel: () => void;
 };
+
+/** Modifier keys held: Shift keeps to the snap step, Alt works on both sides. */
+export type Held = { snap: boolean; both: boolean };
 
 type Phase = "idle" | "dragging";
 
@@ -54,13 +57,13 @@ export function useHandleDrag(actions: DragActions) {
     onPointerDown: (event: ThreeEvent<PointerEvent>) => {
       if (event.button !== 0) return;
       event.stopPropagation();
-      if (!latest.current.begin(worldRay(exercise, event.ray))) return;
+      if (!latest.current.begin(worldRay(exercise, event.ray), held(event))) return;
       (event.target as Element).setPointerCapture(event.pointerId);
       if (controls) controls.enabled = false;
       setPhase("dragging");
     },
     onPointerMove: (event: ThreeEvent<PointerEvent>) => {
-      if (phase === "dragging") latest.current.move(worldRay(exercise, event.ray), event.shiftKey);
+      if (phase === "dragging") latest.current.move(worldRay(exercise, event.ray), held(event));
     },
     onPointerUp: () => {
       if (phase === "dragging") end("take");
@@ -70,4 +73,8 @@ export function useHandleDrag(actions: DragActions) {
     },
   };
   return { handlers, active: hovered || phase === "dragging" };
+}
+
+function held(event: ThreeEvent<PointerEvent>): Held {
+  return { snap: event.shiftKey, both: event.altKey };
 }

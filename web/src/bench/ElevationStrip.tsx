@@ -1,0 +1,76 @@
+// The strip of three elevations: what is right in one and off in another is seen without moving the camera.
+import { useMemo } from "react";
+import type { CheckResult, Exercise, Poses } from "../api/types";
+import { workIds } from "../view3d/camera";
+import type { Shape } from "../view3d/context";
+import { cornersOf, Drawing } from "../view3d/Drawing";
+import { axisAlong, LOOKS, SIDE_WORDS, type Side } from "../view3d/elevations";
+import type { Setting } from "./preview";
+import { useBench } from "./store";
+
+type Props = {
+  exercise: Exercise;
+  setting: Setting;
+  poses: Poses;
+  shapes: ReadonlyMap<string, Shape>;
+  gaps: readonly CheckResult[];
+};
+
+export function ElevationStrip({ exercise, setting, poses, shapes, gaps }: Props) {
+  const { main, sentence, set } = useBench();
+  // What is in sight stays the same while a drag goes on: only the settled places are looked at.
+  const around = useMemo(() => {
+    const work = new Set(workIds(exercise));
+    const free = setting.objects.filter((item) => work.has(item.id) || !exercise.start[item.id]);
+    const started = exercise.objects.filter((item) => work.has(item.id));
+    return [
+      ...cornersOf(free, setting.poses),
+      ...cornersOf(started, exercise.start),
+      ...cornersOf(exercise.objects, exercise.target),
+    ];
+  }, [exercise, setting]);
+  const tolerance = useMemo(() => smallest(gaps), [gaps]);
+  const strip: Side[] = (["front", "side", "top"] as const).map((side) => (side === main ? "free" : side));
+  return (
+    <section aria-label="Elevations" className="shrink-0 border-t border-hairline">
+      {strip.map((side) => (
+        <button
+          key={side}
+          type="button"
+          onClick={() => set({ main: side })}
+          className="relative block h-33 w-full border-b border-hairline bg-paper hover:bg-well"
+        >
+          <Drawing
+            side={side}
+            objects={setting.objects}
+            poses={poses}
+            around={around}
+            target={exercise.target}
+            chosen={sentence.objects}
+            picture_from_world={exercise.picture_from_world}
+            shapes={shapes}
+            tolerance={tolerance}
+            gaps={exercise.gaps_shown}
+          />
+          <span className="absolute top-0.5 left-1.5 text-sm font-semibold">
+            {SIDE_WORDS[side]}
+            <span className="sr-only"> view to the middle</span>
+          </span>
+          <span aria-hidden className="absolute right-1.5 bottom-0.5 font-mono text-sm text-ink-soft">
+            {letters(side, exercise.picture_from_world)}
+          </span>
+        </button>
+      ))}
+    </section>
+  );
+}
+
+function letters(side: Side, picture_from_world: readonly number[]): string {
+  if (side === "free") return "";
+  return `${axisAlong(picture_from_world, LOOKS[side].right)} → ${axisAlong(picture_from_world, LOOKS[side].up)} ↑`;
+}
+
+function smallest(gaps: readonly CheckResult[]): number {
+  const all = gaps.flatMap((gap) => gap.tolerance).filter((tolerance) => tolerance > 0);
+  return all.length > 0 ? Math.min(...all) : 0.001;
+}

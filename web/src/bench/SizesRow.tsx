@@ -1,0 +1,78 @@
+// Snap and nudge: the size of a small step, buttons to nudge by it, and whether drags keep to it.
+import { Minus, Plus } from "lucide-react";
+import { useState } from "react";
+import type { Exercise } from "../api/types";
+import { ListChip } from "../ui/chips";
+import { short } from "../ui/numbers";
+import { IconButton } from "../ui/parts";
+import { AXIS_NAMES } from "../view3d/matrices";
+import { amountOf } from "./amount";
+import { Tick } from "./SentenceBar";
+import type { Operation } from "./sentence";
+import { useBench } from "./store";
+
+// Common practice, no source: the sizes that people nudge by.
+const SIZES: Record<Operation, readonly number[]> = {
+  move: [1, 0.1, 0.01, 0.001],
+  rotate: [90, 15, 5, 1],
+  scale: [1, 0.1, 0.01, 0.001],
+};
+
+type Props = { conventions: Exercise["conventions"]; onNudge: (way: 1 | -1) => void };
+
+export function SizesRow({ conventions, onNudge }: Props) {
+  const { sentence, sizes, snapAlways, set } = useBench();
+  const { op } = sentence;
+  const [own, setOwn] = useState<string | null>(null);
+  const unit =
+    op === "move"
+      ? ` ${conventions.length}`
+      : op === "rotate"
+        ? conventions.angle === "deg"
+          ? "°"
+          : ` ${conventions.angle}`
+        : "";
+  const perDegree = { deg: 1, rad: Math.PI / 180, turn: 1 / 360 }[conventions.angle];
+  const offered = SIZES[op].map((size) => (op === "rotate" ? size * perDegree : size));
+  const all = offered.includes(sizes[op]) ? offered : [sizes[op], ...offered];
+  const axis = AXIS_NAMES[sentence.lit];
+  const take = (size: number) => set({ sizes: { ...sizes, [op]: size } });
+  return (
+    <div className="flex shrink-0 items-center gap-1.5">
+      <IconButton label={`Nudge back along ${axis}`} keys="←" onClick={() => onNudge(-1)}>
+        <Minus size={14} aria-hidden />
+      </IconButton>
+      {own === null ? (
+        <ListChip
+          label="Step size"
+          value={String(sizes[op])}
+          shown={`${short(sizes[op])}${unit}`}
+          options={[
+            ...all.map((size) => ({ value: String(size), text: `${short(size)}${unit}` })),
+            { value: "own", text: "Own size…" },
+          ]}
+          onChange={(value) => (value === "own" ? setOwn("") : take(Number(value)))}
+        />
+      ) : (
+        <input
+          // biome-ignore lint/a11y/noAutofocus: the list that it takes the place of had the focus
+          autoFocus
+          aria-label="Own step size"
+          value={own}
+          onChange={(event) => setOwn(event.target.value)}
+          onBlur={() => setOwn(null)}
+          onKeyDown={(event) => {
+            const size = amountOf(own);
+            if (event.key === "Enter" && size !== null && size > 0) take(size);
+            if (event.key === "Enter" || event.key === "Escape") setOwn(null);
+          }}
+          className="h-8 w-20 rounded-md border border-edge bg-sheet px-2 text-right font-mono"
+        />
+      )}
+      <IconButton label={`Nudge on along ${axis}`} keys="→" onClick={() => onNudge(1)}>
+        <Plus size={14} aria-hidden />
+      </IconButton>
+      <Tick id="snap-always" text="snap" on={snapAlways} onChange={(on) => set({ snapAlways: on })} />
+    </div>
+  );
+}

@@ -1,0 +1,70 @@
+// A step's numbers and words, edited in place: everything later is replayed.
+import { useId, useState } from "react";
+import type { Step } from "../api/types";
+import { short } from "../ui/numbers";
+import { amountOf } from "./amount";
+import { numbersOf, type StepNumber, wordsOf } from "./stepNumbers";
+
+const WORDS: Record<string, string> = {
+  own: "its pivot",
+  box: "centre of its box",
+  selection: "middle of the chosen",
+};
+
+export function StepEditor({ step, onChange }: { step: Step; onChange: (step: Step) => void }) {
+  const numbers = numbersOf(step);
+  const words = wordsOf(step);
+  const id = useId();
+  if (numbers.length + words.length === 0) return null;
+  return (
+    <div className="mb-1 flex flex-wrap gap-x-3 gap-y-1">
+      {numbers.map((number) => (
+        <NumberField key={number.label} number={number} onChange={onChange} />
+      ))}
+      {words.map((word) => (
+        <label key={word.label} htmlFor={id + word.label} className="flex items-center gap-1 text-sm">
+          {word.label}
+          <select
+            id={id + word.label}
+            value={word.value}
+            onChange={(event) => onChange(word.with(event.target.value))}
+            className="h-7 rounded-md border border-edge bg-sheet px-1"
+          >
+            {word.options.map((option) => (
+              <option key={option} value={option}>
+                {WORDS[option] ?? option}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+    </div>
+  );
+}
+
+/** A number that is taken with Enter or by leaving the field; Escape leaves it as it was. */
+function NumberField({ number, onChange }: { number: StepNumber; onChange: (step: Step) => void }) {
+  const [text, setText] = useState(short(number.value));
+  const id = useId();
+  const take = () => {
+    const value = amountOf(text);
+    if (value === null) setText(short(number.value));
+    else if (value !== number.value) onChange(number.with(value));
+  };
+  return (
+    <label htmlFor={id} className="flex items-center gap-1 text-sm">
+      {number.label}
+      <input
+        id={id}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") take();
+          if (event.key === "Escape") setText(short(number.value));
+        }}
+        className="h-7 w-18 rounded-md border border-edge bg-sheet px-1 text-right font-mono"
+      />
+    </label>
+  );
+}

@@ -1,0 +1,48 @@
+// A drag of any handle as a step: previewed while it goes, done when let go, given up by Escape.
+import { useRef } from "react";
+import type { Step } from "../api/types";
+import type { Ray } from "../view3d/dragGeometry";
+import type { DragActions, Held } from "../view3d/useHandleDrag";
+import { previewStep, type Setting } from "./preview";
+import { useBench } from "./store";
+
+/** What a drag means to one handle. `Start` is where the pointer took hold. */
+export type Meaning<Start> = {
+  /** Where the pointer took hold, or why the view cannot tell. */
+  begin: (ray: Ray, held: Held) => { start: Start } | { why: string };
+  /** The step as dragged so far and its amount in words; `null` where the view no longer tells, or nothing is done. */
+  step: (ray: Ray, start: Start, held: Held) => { step: Step; amount: string } | null;
+};
+
+export function useStepDrag(setting: Setting, onStep: (step: Step) => void) {
+  const start = useRef<unknown>(null);
+  return <Start>(meaning: Meaning<Start>): DragActions => ({
+    begin(ray, held) {
+      const { lookOnly, set } = useBench.getState();
+      if (lookOnly) {
+        set({ warning: "Look only is on, so nothing can be moved; switch it off to go on." });
+        return false;
+      }
+      const begun = meaning.begin(ray, held);
+      if ("why" in begun) {
+        set({ warning: begun.why });
+        return false;
+      }
+      start.current = begun.start;
+      return true;
+    },
+    move(ray, held) {
+      const { snapAlways, set } = useBench.getState();
+      const found = meaning.step(ray, start.current as Start, { ...held, snap: held.snap || snapAlways });
+      if (!found) return;
+      const changed = previewStep(found.step, setting);
+      if (changed) set({ drag: { ...found, changed } });
+    },
+    take() {
+      const { drag, set } = useBench.getState();
+      set({ drag: null });
+      if (drag) onStep(drag.step);
+    },
+    cancel: () => useBench.getState().set({ drag: null }),
+  });
+}

@@ -1,0 +1,201 @@
+// A flat drawing of the scene from one side: solids filled and edged, the target dashed, the gap as dimension lines.
+import { memo, useMemo } from "react";
+import type { Pose, Poses, SceneObject } from "../api/types";
+import { fixed, placesFor } from "../ui/numbers";
+import type { Shape } from "./context";
+import { drawn, type Flat, LOOKS, onPaper, pictureFromLocal, type Side } from "./elevations";
+import { mapped, turned, type Vec3 } from "./matrices";
+
+type Props = {
+  side: Side;
+  objects: readonly SceneObject[];
+  poses: Poses;
+  /** What is in sight: points in world that the drawing is fitted to. */
+  around: readonly Vec3[];
+  target: Poses;
+  chosen: readonly string[];
+  picture_from_world: readonly number[];
+  shapes: ReadonlyMap<string, Shape>;
+  /** The smallest tolerance, by which the gap is written. */
+  tolerance: number;
+  gaps: boolean;
+};
+
+const WIDTH = 240;
+const HEIGHT = 132;
+const MARGIN = 12;
+
+export function Drawing(props: Props) {
+  const { side, objects, poses, target, chosen, picture_from_world, shapes } = props;
+  const paper = useMemo(
+    () => fitted(props.around, side, picture_from_world),
+    [props.around, side, picture_from_world],
+  );
+  const parts = objects.flatMap((item) => {
+    const shape = shapes.get(item.id);
+    const pose = poses[item.id];
+    if (!shape || !pose) return [];
+    const drawing = drawn(
+      LOOKS[side],
+      pictureFromLocal(picture_from_world, pose.world_from_local),
+      shape.points,
+    );
+    return [{ item, pose, shape, nearest: drawing.nearest }];
+  });
+  parts.sort((a, b) => a.nearest - b.nearest);
+  const primary = chosen.at(-1);
+  return (
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="size-full" aria-hidden>
+      {parts.map(({ item, pose, shape }) => (
+        <FlatSolid
+          key={item.id}
+          side={side}
+          pose={pose}
+          shape={shape}
+          paper={paper}
+          colour={item.colour}
+          look={chosen.includes(item.id) ? "chosen" : "plain"}
+          picture_from_world={picture_from_world}
+        />
+      ))}
+      {Object.entries(target).map(([id, pose]) => {
+        const shape = shapes.get(id);
+        if (!shape) return null;
+        return (
+          <FlatSolid
+            key={id}
+            side={side}
+            pose={pose}
+            shape={shape}
+            paper={paper}
+            colour="none"
+            look="target"
+            picture_from_world={picture_from_world}
+          />
+        );
+      })}
+      {props.gaps && primary && target[primary] && poses[primary] && side !== "free" && (
+        <Gap from={poses[primary]} to={target[primary]} paper={paper} {...props} />
+      )}
+    </svg>
+  );
+}
+
+type Paper = { scale: number; x: number; y: number };
+
+function put(paper: Paper, [x, y]: Flat): Flat {
+  return [paper.x + x * paper.scale, paper.y + y * paper.scale];
+}
+
+/** The scale and shift that bring all points onto the paper. */
+function fitted(around: readonly Vec3[], side: Side, picture_from_world: readonly number[]): Paper {
+  const flat = around.map((point) => onPaper(LOOKS[side], turned(picture_from_world, point)));
+  const [xs, ys] = [flat.map(([x]) => x), flat.map(([, y]) => y)];
+  const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const scale = Math.min(
+    (WIDTH - 2 * MARGIN) / Math.max(right - left, 1e-9),
+    (HEIGHT - 2 * MARGIN) / Math.max(bottom - top, 1e-9),
+  );
+  return { scale, x: WIDTH / 2 - ((left + right) / 2) * scale, y: HEIGHT / 2 - ((top + bottom) / 2) * scale };
+}
+
+type SolidProps = {
+  side: Side;
+  pose: Pose;
+  shape: Shape;
+  paper: Paper;
+  colour: string;
+  look: "plain" | "chosen" | "target";
+  picture_from_world: readonly number[];
+};
+
+const STROKES = { plain: "stroke-scene-edge", chosen: "stroke-plum", target: "stroke-ink" };
+
+const FlatSolid = memo(function FlatSolid({
+  side,
+  pose,
+  shape,
+  paper,
+  colour,
+  look,
+  picture_from_world,
+}: SolidProps) {
+  const { outline, lines } = drawn(
+    LOOKS[side],
+    pictureFromLocal(picture_from_world, pose.world_from_local),
+    shape.points,
+  );
+  const at = (point: Flat) =>
+    put(paper, point)
+      .map((value) => value.toFixed(1))
+      .join(" ");
+  return (
+    <g className={STROKES[look]} strokeWidth={look === "plain" ? 0.5 : 1.1} strokeLinejoin="round">
+      {look !== "target" && <path d={`M${outline.map(at).join("L")}Z`} fill={colour} fillOpacity={0.85} />}
+      <path
+        d={lines.map(([a, b]) => `M${at(a)}L${at(b)}`).join("")}
+        fill="none"
+        strokeOpacity={look === "plain" ? 0.5 : 1}
+        strokeDasharray={look === "target" ? "3 2" : undefined}
+      />
+    </g>
+  );
+});
+
+type GapProps = { from: Pose; to: Pose; paper: Paper } & Props;
+
+/** How far the pivot is from where it should be, across and up, as dimension lines. */
+function Gap({ from, to, paper, side, picture_from_world, tolerance }: GapProps) {
+  const flat = (pose: Pose) => onPaper(LOOKS[side], turned(picture_from_world, pose.pivot_world));
+  const [a, b] = [flat(from), flat(to)];
+  const [across, up] = [Math.abs(b[0] - a[0]), Math.abs(b[1] - a[1])];
+  const places = placesFor(tolerance);
+  const [[x1, y1], [x2, y2]] = [put(paper, a), put(paper, b)];
+  const shown = (value: number) => value > tolerance;
+  const middle = (value: number) => Math.max(14, Math.min(value, WIDTH - 14));
+  return (
+    <g className="fill-ink stroke-ink font-mono" strokeWidth={0.8} fontSize={9}>
+      {shown(across) && (
+        <>
+          <path d={`M${x1} ${y1}H${x2}M${x1} ${y1 - 3}v6M${x2} ${y1 - 3}v6`} fill="none" />
+          <Words x={middle((x1 + x2) / 2)} y={y1 - 4 < 9 ? y1 + 11 : y1 - 4} text={fixed(across, places)} />
+        </>
+      )}
+      {shown(up) && (
+        <>
+          <path d={`M${x2} ${y1}V${y2}M${x2 - 3} ${y1}h6M${x2 - 3} ${y2}h6`} fill="none" />
+          <Words x={middle(x2 + 16)} y={(y1 + y2) / 2 + 3} text={fixed(up, places)} />
+        </>
+      )}
+    </g>
+  );
+}
+
+/** Numbers over a drawing, on a strip of paper so that they can be read. */
+function Words({ x, y, text }: { x: number; y: number; text: string }) {
+  return (
+    <text
+      x={x}
+      y={y}
+      textAnchor="middle"
+      className="fill-ink stroke-sheet"
+      strokeWidth={3}
+      paintOrder="stroke"
+    >
+      {text}
+    </text>
+  );
+}
+
+/** Corners of boxes in world: what a drawing is fitted to. */
+export function cornersOf(objects: readonly SceneObject[], poses: Poses): Vec3[] {
+  return objects.flatMap((item) => {
+    const pose = poses[item.id];
+    if (!pose) return [];
+    if (!item.local_box) return [pose.pivot_world];
+    const ends = [item.local_box.least, item.local_box.most];
+    return [0, 1, 2, 3, 4, 5, 6, 7].map((i) =>
+      mapped(pose.world_from_local, [ends[i & 1]![0], ends[(i >> 1) & 1]![1], ends[(i >> 2) & 1]![2]]),
+    );
+  });
+}
