@@ -1,8 +1,4 @@
-"""The fixture that the browser's preview is held to: what the core answers for moves in all spaces it previews.
-
-The screens' tests read the same file (web/src/bench/preview.test.ts). To write it anew:
-python -m tests.core.test_preview_fixture
-"""
+"""What the browser's preview is held to: steps with the core's answer, written by `python -m tests.core.test_preview_fixture`."""
 
 import json
 from pathlib import Path
@@ -11,12 +7,15 @@ import numpy as np
 import pytest
 
 from cubedrill.core.conventions import Conventions
+from cubedrill.core.errors import CoreError
 from cubedrill.core.replay import replay
+from cubedrill.core.scene import Scene
+from cubedrill.core.solids import local_box
 from cubedrill.core.stage import Stage
-from cubedrill.core.steps.move import Move
+from tests.core.build import steps_of
 
-FILE = Path(__file__).parents[1] / "fixtures" / "moves.json"
-CASES = 60
+FILE = Path(__file__).parents[1] / "fixtures" / "steps.json"
+CASES = 120
 
 
 def poses(scene):
@@ -29,15 +28,40 @@ def poses(scene):
     }
 
 
+def shown(box):
+    return box and {"least": box.least.tolist(), "most": box.most.tolist()}
+
+
 def answered(case):
-    """The poses before and after a case's step."""
-    start = Stage.model_validate({"objects": case["objects"]}).to_scene(Conventions())
-    after = replay(start, [Move.model_validate(case["step"])])[-1].scene
-    return {"before": poses(start), "after": poses(after)}
+    """The scene before a case's step as the browser knows it, and the poses after it."""
+    conventions = Conventions(**case["conventions"])
+    start = Stage.model_validate({"objects": case["objects"], "marker": case["marker"]}).to_scene(conventions)
+    after = replay(start, steps_of(case["step"]))[-1].scene
+    return {**setting(start), "after": poses(after)}
+
+
+def setting(scene: Scene):
+    up = scene.conventions.up_index
+    return {
+        "known": {
+            i: {"pivot": item.pivot.tolist(), "local_box": shown(local_box(item.solid, up) if item.solid else None)}
+            for i, item in scene.objects.items()
+        },
+        "boxes": {i: shown(scene.box(i, np.eye(4))) for i in scene.objects},
+        "before": poses(scene),
+    }
+
+
+SOLIDS = (
+    {"kind": "cuboid", "size": [1, 2, 1.5]},
+    {"kind": "cylinder", "diameter": 1, "height": 2},
+    {"kind": "cone", "diameter": 1.2, "height": 1.4},
+    {"kind": "sphere", "diameter": 1.5},
+)
 
 
 def made_up(random):
-    """A crane, its jib and its hook; turned, unevenly scaled and mirrored; and a move of one or several of them."""
+    """A crane, its jib and its hook, and a crate; turned, unevenly scaled, mirrored, skewed; and a step of some of them."""
     objects = []
     for name, parent in (("crane", None), ("jib", "crane"), ("hook", "jib"), ("crate", None)):
         turn = random.normal(size=4)
@@ -45,29 +69,68 @@ def made_up(random):
         objects.append(
             {
                 "id": name, "parent": parent, "pivot": random.uniform(-1, 1, 3).tolist(),
+                "solid": SOLIDS[random.integers(len(SOLIDS))],
                 "translation": random.uniform(-10, 10, 3).tolist(),
                 "rotation": (turn / np.linalg.norm(turn)).tolist(),
                 "scale": (scale * random.choice([-1, 1], 3)).tolist(),
             }
         )  # fmt: skip
-    values = random.uniform(-5, 5, 3).tolist()
-    amount = {"by": values} if random.random() < 0.6 else {"to": [values[0], None, values[2]]}
+    conventions = {
+        "up": str(random.choice(["y", "z"])),
+        "handedness": str(random.choice(["right", "left"])),
+        "angle": str(random.choice(["deg", "rad", "turn"])),
+        "euler": str(random.choice(["XYZ", "ZXZ", "zyx", "YXZ"])),
+    }
     chosen = random.choice(["crane", "jib", "hook", "crate"], size=random.integers(1, 3), replace=False).tolist()
-    step = {"op": "move", "objects": chosen, "space": str(random.choice(["world", "local"])), **amount}
-    return {"objects": objects, "step": step}
+    step = {**made_up_step(random), "objects": chosen}
+    return {"objects": objects, "conventions": conventions, "marker": random.uniform(-3, 3, 3).tolist(), "step": step}
+
+
+def made_up_step(random):
+    values = random.uniform(-5, 5, 3).tolist()
+    factors = (random.uniform(0.3, 2, 3) * random.choice([-1, 1], 3)).tolist()
+    spaces = [
+        "world", "parent", "local", {"object": "crate"}, {"view": {"right": values, "up": [0.2, 1, -0.3]}},
+        {"line": [{"object": "jib", "at": "+x-y"}, [1, 2, 3]]},
+    ]  # fmt: skip
+    pivots = ["own", "box", "selection", "origin", "marker", values, {"object": "hook", "at": "-x+y-z"}]
+    space, pivot = spaces[random.integers(len(spaces))], pivots[random.integers(len(pivots))]
+    kinds = (
+        {"op": "move", "space": space, "by": values},
+        {"op": "move", "space": space, "to": [values[0], None, values[2]]},
+        {"op": "move", "space": space, "to": values, "point": {"object": "crate", "at": "+x"}},
+        {"op": "rotate", "space": space, "axis": "xyz"[random.integers(3)], "angle": values[0], "pivot": pivot},
+        {"op": "rotate", "space": space, "axis": values, "angle": values[1], "pivot": pivot},
+        {"op": "rotate", "space": ["world", "parent"][random.integers(2)], "to": values},
+        {"op": "scale", "space": space, "by": factors, "pivot": pivot},
+        {"op": "scale", "to": [abs(factors[0]), None, 1.5], "pivot": pivot},
+        {"op": "scale", "to": [None, abs(factors[1]), None], "uniform": True, "pivot": pivot},
+        {"op": "scale", "keep_volume": {"axis": "y", "factor": abs(factors[1])}, "pivot": pivot},
+    )
+    return kinds[random.integers(len(kinds))]
 
 
 def test_the_fixture_is_what_the_core_answers():
     cases = json.loads(FILE.read_text(encoding="utf-8"))
     assert len(cases) == CASES
     for case in cases:
-        for when, expected in answered(case).items():
-            for object_id, pose in expected.items():
+        for when in ("before", "after"):
+            for object_id, pose in answered(case)[when].items():
                 for key, numbers in pose.items():
-                    assert case[when][object_id][key] == pytest.approx(numbers, abs=1e-12)
+                    assert case[when][object_id][key] == pytest.approx(numbers, abs=1e-10)
+
+
+def write() -> None:
+    random = np.random.default_rng(7)
+    made = []
+    while len(made) < CASES:
+        case = made_up(random)
+        try:
+            made.append({**case, **answered(case)})
+        except CoreError as error:  # a skewed object has no angles to set: the bench does not preview what is refused
+            assert error.code == "skewed-turn"
+    FILE.write_text(json.dumps(made) + "\n", encoding="utf-8")
 
 
 if __name__ == "__main__":
-    generator = np.random.default_rng(7)
-    made = [made_up(generator) for _ in range(CASES)]
-    FILE.write_text(json.dumps([{**case, **answered(case)} for case in made]) + "\n", encoding="utf-8")
+    write()

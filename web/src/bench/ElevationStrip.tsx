@@ -52,11 +52,14 @@ export function ElevationStrip({ exercise, setting, poses, shapes, gaps }: Props
             tolerance={tolerance}
             gaps={exercise.gaps_shown}
           />
-          <span className="absolute top-0.5 left-1.5 text-sm font-semibold">
+          <span className="absolute top-1 left-1 rounded-sm bg-sheet/85 px-1 text-sm font-semibold">
             {SIDE_WORDS[side]}
             <span className="sr-only"> view to the middle</span>
           </span>
-          <span aria-hidden className="absolute right-1.5 bottom-0.5 font-mono text-sm text-ink-soft">
+          <span
+            aria-hidden
+            className="absolute right-1 bottom-1 rounded-sm bg-sheet/85 px-1 font-mono text-sm text-ink-soft"
+          >
             {letters(side, exercise.picture_from_world)}
           </span>
         </button>

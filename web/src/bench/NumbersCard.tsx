@@ -126,7 +126,7 @@ type FieldProps = {
 };
 
 function NumberField({ letter, label, value, fixed, onTake }: FieldProps) {
-  const shown = short(Number(value.toPrecision(7)));
+  const shown = short(Number(value.toFixed(6))); // below a millionth there is only rounding
   const [text, setText] = useState(shown);
   const id = useId();
   const take = () => {

@@ -2,54 +2,123 @@ import { describe, expect, it } from "vitest";
 import type { SceneObject } from "../api/types";
 import {
   FIRST_SENTENCE,
+  nudgeSentence,
   readSentence,
   type Sentence,
   withAmount,
   withAxes,
   withAxisSwitched,
   withOnlyAxis,
+  withOperation,
 } from "./sentence";
 
 const object = (id: string, locked = false) => ({ id, name: id.toUpperCase(), locked }) as SceneObject;
-const OBJECTS = [object("crate"), object("quay", true)];
-const chosen: Sentence = { ...FIRST_SENTENCE, object: "crate" };
-const read = (sentence: Sentence) => readSentence(sentence, OBJECTS, "m");
+const OBJECTS = [object("crate"), object("lamp"), object("quay", true)];
+const CONVENTIONS = { up: "y", handedness: "right", length: "m", angle: "deg", euler: "ZXY" } as const;
+const VIEW = { right: [1, 0, 0], up: [0, 0, -1] } as const;
+const chosen: Sentence = { ...FIRST_SENTENCE, objects: ["crate"] };
+const read = (sentence: Sentence) => readSentence(sentence, OBJECTS, CONVENTIONS, VIEW);
+const typed = (sentence: Sentence, ...amounts: string[]) =>
+  amounts.reduce((made, text, i) => withAmount(made, i as 0 | 1 | 2, text), sentence);
 
 describe("the step sentence", () => {
   it("says what is missing", () => {
-    expect(read({ ...chosen, object: null })).toMatchObject({
+    expect(read({ ...chosen, objects: [] })).toMatchObject({
       why: expect.stringContaining("Choose an object"),
     });
-    expect(read({ ...chosen, object: "quay" })).toMatchObject({ why: expect.stringContaining("locked") });
+    expect(read({ ...chosen, objects: ["quay"] })).toMatchObject({ why: expect.stringContaining("locked") });
     expect(read(chosen)).toMatchObject({ why: expect.stringContaining("along X") });
     expect(read(withAmount(chosen, 0, "two"))).toMatchObject({
       why: expect.stringContaining("not a number"),
     });
-  });
-
-  it("makes the step that it says", () => {
-    expect(read(withAmount(chosen, 0, "-3/2"))).toEqual({
-      kind: "ready",
-      words: "Enter moves CRATE by −1.5 m along X of World.",
-      step: { op: "move", objects: ["crate"], space: "world", by: [-1.5, 0, 0], entry: "typed" },
+    expect(read(withAmount(withOperation(chosen, "scale"), 0, "0"))).toMatchObject({
+      why: expect.stringContaining("flatten"),
     });
   });
 
-  it("leaves what is blank as it is", () => {
-    const two = withAmount({ ...withAxes(chosen, [0, 2]), mode: "to", space: "local" }, 2, "4");
-    expect(read(two)).toMatchObject({ step: { space: "local", to: [null, null, 4] } });
+  it.each([
+    [
+      typed(withAxes(chosen, [0, 2]), "2.5", "", "-1/2"),
+      { op: "move", by: [2.5, 0, -0.5], space: "world" },
+      "by 2.5 m along X and −0.5 m along Z of World.",
+    ],
+    [typed({ ...chosen, mode: "to" }, "3"), { op: "move", to: [3, null, null] }, "to X 3 m of World."],
+    [
+      typed({ ...withOnlyAxis(withOperation(chosen, "rotate"), 1), space: "local" }, "", "75"),
+      { op: "rotate", axis: "y", angle: 75, space: "local", pivot: "own" },
+      "by 75° about Y of Local through its pivot.",
+    ],
+    [
+      typed({ ...withOperation(chosen, "rotate"), mode: "to" }, "10", "20", "30"),
+      { op: "rotate", to: [10, 20, 30], space: "world" },
+      "to Z 10°, X 20° and Y 30° of World.",
+    ],
+    [
+      typed({ ...withOperation(chosen, "scale"), pivot: { object: "crate", at: "-x" } }, "2"),
+      { op: "scale", by: [2, 1, 1], space: "local", pivot: { object: "crate", at: "-x" } },
+      "by 2 along X of Local holding face −X of CRATE.",
+    ],
+    [
+      typed({ ...withOperation(chosen, "scale"), uniform: true }, "1.5"),
+      { op: "scale", by: [1.5, 1.5, 1.5] },
+      "by 1.5 on all axes holding its pivot.",
+    ],
+    [
+      typed({ ...withOperation(chosen, "scale"), keepVolume: true }, "4"),
+      { op: "scale", keep_volume: { axis: "x", factor: 4 } },
+      "by 4 along X, keeping its volume, of Local holding its pivot.",
+    ],
+    [
+      typed({ ...withOperation(chosen, "scale"), mode: "to", uniform: true }, "2"),
+      { op: "scale", to: [2, null, null], uniform: true },
+      "to 2 m along X, the rest alike holding its pivot.",
+    ],
+    [
+      typed({ ...chosen, space: "view" }, "1"),
+      { op: "move", by: [1, 0, 0], space: { view: { right: [1, 0, 0], up: [0, 0, -1] } } },
+      "by 1 m along X of View.",
+    ],
+    [
+      typed({ ...chosen, objects: ["crate", "lamp"] }, "1"),
+      { objects: ["crate", "lamp"] },
+      "Enter moves CRATE and LAMP by 1 m",
+    ],
+  ] as const)("makes the step that it says: %#", (sentence, step, words) => {
+    const reading = read(sentence as Sentence);
+    expect(reading).toMatchObject({ kind: "ready", step });
+    expect(reading.kind === "ready" && reading.words).toContain(words);
   });
 
-  it("does not read the amount of an axis that is off", () => {
-    const hidden = withOnlyAxis(withAmount(chosen, 0, "7"), 1);
-    expect(read(hidden)).toMatchObject({ kind: "not-ready", why: expect.stringContaining("along Y") });
-  });
-
-  it("always has one axis on, and lights one that is", () => {
+  it("keeps one axis on at least, and lights one that is on", () => {
     expect(withAxisSwitched(chosen, 0)).toBe(chosen);
     const two = withAxisSwitched(chosen, 2);
     expect([two.axes, two.lit]).toEqual([[true, false, true], 2]);
     expect(withAxisSwitched(two, 2)).toMatchObject({ axes: [true, false, false], lit: 0 });
-    expect(withAxisSwitched(two, 0)).toMatchObject({ axes: [false, false, true], lit: 2 });
+  });
+
+  it("turns about one axis only", () => {
+    const turn = withOperation(withAxes(chosen, [0, 1]), "rotate");
+    expect(withAxisSwitched(turn, 2)).toMatchObject({ axes: [false, false, true], lit: 2 });
+  });
+
+  it("another operation begins without the amounts of the last", () => {
+    expect(withOperation(typed(chosen, "3"), "scale")).toMatchObject({
+      amounts: ["", "", ""],
+      mode: "by",
+      space: "local",
+    });
+  });
+
+  it("a nudge is one step size along the lit axis; a scaling and back is as before", () => {
+    const sizes = { move: 0.1, rotate: 15, scale: 0.1 };
+    expect(read(nudgeSentence({ sentence: withOnlyAxis(chosen, 2), sizes }, -1))).toMatchObject({
+      step: { by: [0, 0, -0.1] },
+    });
+    const scale = withOperation(chosen, "scale");
+    const [grown, shrunk] = ([1, -1] as const).map((way) =>
+      read(nudgeSentence({ sentence: scale, sizes }, way)),
+    );
+    const factor = (reading: typeof grown) => (reading as { step: { by: number[] } }).step.by[0]!;
+    expect(factor(grown) * factor(shrunk)).toBeCloseTo(1, 12);
   });
 });

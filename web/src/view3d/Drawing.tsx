@@ -42,7 +42,8 @@ export function Drawing(props: Props) {
     );
     return [{ item, pose, shape, nearest: drawing.nearest }];
   });
-  parts.sort((a, b) => a.nearest - b.nearest);
+  // What is fixed is the background: what can be worked on is never hidden by it.
+  parts.sort((a, b) => Number(b.item.locked) - Number(a.item.locked) || a.nearest - b.nearest);
   const primary = chosen.at(-1);
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="size-full" aria-hidden>

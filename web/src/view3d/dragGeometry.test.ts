@@ -1,5 +1,15 @@
 import { describe, expect, it } from "vitest";
-import { dragOnLine, dragOnPlane, nearestMultiple, niceStep, type Ray } from "./dragGeometry";
+import {
+  dragOnCircle,
+  dragOnLine,
+  dragOnPlane,
+  nearestMultiple,
+  niceStep,
+  type Ray,
+  squareTo,
+  stretch,
+  unwound,
+} from "./dragGeometry";
 import {
   along,
   cross,
@@ -93,13 +103,66 @@ describe("steps and ticks", () => {
   });
 });
 
+describe("a drag on a circle", () => {
+  const circle = { centre: [0, 0, 0], axis: [0, 1, 0], zero: [0, 0, 1] } as const;
+  const down = (x: number, z: number): Ray => ({ origin: [x, 5, z], direction: [0, -1, 0] });
+
+  it("is the angle by the hand rule, wherever the ray meets the plane", () => {
+    // About Y, Z turns to X.
+    for (const [x, z, degrees] of [
+      [0, 2, 0],
+      [3, 0, 90],
+      [0, -1, 180],
+      [-1, 0, -90],
+    ] as const) {
+      const met = dragOnCircle(down(x, z), circle);
+      expect(met.kind === "on-circle" && (met.angleRad * 180) / Math.PI).toBeCloseTo(degrees, 9);
+    }
+  });
+
+  it("seen from its edge it is no angle but says so", () => {
+    expect(dragOnCircle({ origin: [0, 0, 9], direction: [0, 0, -1] }, circle).kind).toBe("edge-on");
+  });
+
+  it("goes round and round", () => {
+    const turn = 2 * Math.PI;
+    expect(unwound(-3.1, 3.1)).toBeCloseTo(turn - 3.1, 12);
+    expect(unwound(0.2, 2 * turn)).toBeCloseTo(2 * turn + 0.2, 12);
+  });
+
+  it("zero is a direction square to the axis", () => {
+    for (const axis of [
+      [1, 0, 0],
+      [0, 0, 1],
+      [0.6, 0, 0.8],
+    ] as const) {
+      expect(dot(squareTo(axis), axis)).toBeCloseTo(0, 12);
+      expect(length(squareTo(axis))).toBeCloseTo(1, 12);
+    }
+  });
+});
+
+describe("a drag that stretches", () => {
+  it("is how many times as far from what is held the bead is", () => {
+    expect(stretch(1, 2)).toBe(1.5);
+    expect(stretch(-1, 2)).toBe(0.5);
+  });
+
+  it("never flattens and never turns inside out", () => {
+    expect(stretch(-99, 2)).toBeGreaterThan(0);
+  });
+});
+
 describe("matrices", () => {
-  it("own axes are unit, proper, and none where they are skewed", () => {
+  it("own axes are unit and proper, and of what is skewed the nearest that are square", () => {
     const mirrored = [-2, 0, 0, 0, 0, 3, 0, 0, 0, 0, 4, 0, 7, 8, 9, 1];
-    const axes = ownAxes(mirrored)!;
+    const axes = ownAxes(mirrored);
     expect(dot(cross(axes[0], axes[1]), axes[2])).toBe(1);
     expect(axes[0].map((n) => n + 0)).toEqual([1, 0, 0]);
-    expect(ownAxes([1, 0, 0, 0, 0.5, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1])).toBeNull();
+    const [x, y, z] = ownAxes([1, 0, 0, 0, 0.5, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]);
+    for (const pair of [dot(x, y), dot(y, z), dot(z, x)]) expect(Math.abs(pair)).toBeLessThan(1e-14);
+    expect(dot(cross(x, y), z)).toBeCloseTo(1, 14);
+    expect(x[1]).toBeCloseTo(-y[0], 14); // a shear turns by half of itself to either side
   });
 
   it("a turn and its transpose undo each other", () => {

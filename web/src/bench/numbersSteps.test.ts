@@ -1,0 +1,91 @@
+import { describe, expect, it } from "vitest";
+import type { Reading } from "../api/types";
+import { copied, pasted, pasteSteps, stepFor, tidySteps, zeroSteps } from "./numbersSteps";
+import { numbersOf, wordsOf } from "./stepNumbers";
+
+const place = { position: [1, 2, 3], angles: [0, -44.7, 0], scale: [1, 2, 1], skewed: false };
+const reading = { world: place, parent: place, size: [1, 4, 1], world_box: null } as unknown as Reading;
+
+describe("numbers that were typed", () => {
+  it("are steps To in the space that is shown", () => {
+    expect(stepFor("a", reading, "world", "position", 1, 5)).toMatchObject({
+      op: "move",
+      space: "world",
+      to: [null, 5, null],
+    });
+    expect(stepFor("a", reading, "parent", "angles", 1, -45)).toMatchObject({
+      op: "rotate",
+      space: "parent",
+      to: [0, -45, 0],
+    });
+    expect(stepFor("a", reading, "world", "size", 1, 8)).toMatchObject({ op: "scale", to: [null, 8, null] });
+    expect(stepFor("a", reading, "world", "scale", 1, 3)).toMatchObject({
+      op: "scale",
+      by: [1, 1.5, 1],
+      space: "local",
+    });
+  });
+
+  it("are no step where they are so already, or cannot be", () => {
+    expect(stepFor("a", reading, "world", "position", 0, 1)).toBeNull();
+    expect(stepFor("a", reading, "world", "size", 0, -1)).toBeNull();
+    expect(stepFor("a", reading, "world", "scale", 0, 0)).toBeNull();
+  });
+});
+
+describe("zeroing and tidying up", () => {
+  it("−44.7 is brought to the clean −45", () => {
+    // Common practice, no source: −45 is a clean value, −44.7 is not.
+    expect(tidySteps("a", reading, "world", { move: 0.1, rotate: 15 })).toMatchObject([
+      { op: "rotate", to: [0, -45, 0] },
+    ]);
+  });
+
+  it("zero is the origin, no turn, the own size", () => {
+    expect(zeroSteps("a", reading, "parent", "position")).toMatchObject([{ to: [0, 0, 0], space: "parent" }]);
+    expect(zeroSteps("a", reading, "world", "angles")).toMatchObject([{ op: "rotate", to: [0, 0, 0] }]);
+    expect(zeroSteps("a", reading, "world", "scale")).toMatchObject([{ by: [1, 0.5, 1] }]);
+  });
+});
+
+describe("copied and pasted numbers", () => {
+  it.each(["json", "csv"] as const)("%s comes back as it was copied", (format) => {
+    const text = copied(reading, "world", format, []);
+    expect(pasted(text)).toMatchObject({ position: [1, 2, 3], angles: [0, -44.7, 0], scale: [1, 2, 1] });
+    expect(pasteSteps("a", reading, "world", pasted(text)!)).toEqual([]); // it is there already
+  });
+
+  it("is three steps at most", () => {
+    const steps = pasteSteps("a", reading, "world", pasted("0 0 0, 0 90 0, 1 1 1")!);
+    expect(steps.map((step) => step.op)).toEqual(["scale", "rotate", "move"]);
+  });
+
+  it.each(["", "1 2", "{}", "1,2,x", '{"position": [1,2]}'])("%s is no numbers", (text) => {
+    expect(pasted(text)).toBeNull();
+  });
+});
+
+describe("the numbers of a step", () => {
+  it("are edited one at a time", () => {
+    const [x, , z] = numbersOf({ op: "move", objects: ["a"], space: "world", by: [1, 2, 3] });
+    expect(x!.with(9)).toMatchObject({ by: [9, 2, 3] });
+    expect(z!.label).toBe("by Z");
+    expect(
+      numbersOf({ op: "move", objects: ["a"], space: "world", to: [null, 4, null] }).map((n) => n.label),
+    ).toEqual(["to Y"]);
+    expect(numbersOf({ op: "rename", objects: ["a"], name: "b" })).toEqual([]);
+  });
+
+  it("and its words where they are words", () => {
+    const step = {
+      op: "rotate",
+      objects: ["a"],
+      space: "world",
+      axis: "y",
+      angle: 5,
+      pivot: { object: "a", at: "+x" },
+    } as const;
+    expect(wordsOf({ ...step, objects: ["a"] }).map((word) => word.label)).toEqual(["Space"]);
+    expect(wordsOf({ ...step, objects: ["a"] })[0]!.with("local")).toMatchObject({ space: "local" });
+  });
+});
