@@ -58,7 +58,7 @@ def postgres_url() -> Iterator[str]:
 def template(postgres_url: str) -> str:
     """A database with Saltmere Harbour in it, to be cloned; returns its server's address."""
     _execute(postgres_url, f"create database {TEMPLATE}")
-    url = _named(postgres_url, TEMPLATE)
+    url = address_of(postgres_url, TEMPLATE)
     migrate(url)
     engine = create_engine(url)
     with Session(engine) as db, db.begin():
@@ -71,7 +71,7 @@ def template(postgres_url: str) -> str:
 def database_named(server: str, name: str) -> Iterator[str]:
     """A clone of the demo's database, gone afterwards."""
     _execute(server, f"create database {name} template {TEMPLATE}")
-    yield _named(server, name)
+    yield address_of(server, name)
     _execute(server, f"drop database {name} with (force)")
 
 
@@ -90,7 +90,8 @@ def engine(database_url: str) -> Iterator[Engine]:
     engine.dispose()
 
 
-def _named(url: str, database: str) -> str:
+def address_of(url: str, database: str) -> str:
+    """Return the address of a database on the same server."""
     return url.rsplit("/", 1)[0] + "/" + database
 
 

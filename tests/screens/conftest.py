@@ -19,6 +19,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import BUILT_SCREENS
+from tests.conftest import address_of, database_named
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
@@ -52,21 +53,32 @@ class Server:
                 time.sleep(0.05)
         raise AssertionError("the server did not start")
 
+    def is_up(self) -> bool:
+        return self.process is not None and self.process.poll() is None
+
     def kill(self) -> None:
         """As a power cut would: no chance to finish anything."""
-        assert self.process is not None
-        self.process.send_signal(signal.SIGKILL)
-        self.process.wait()
+        if self.process is not None:
+            self.process.send_signal(signal.SIGKILL)
+            self.process.wait()
+
+
+@pytest.fixture(scope="session")
+def running(template: str) -> Iterator[Server]:
+    """One server for all screen tests: it starts in seconds, and the database under it can be laid anew."""
+    assert (BUILT_SCREENS / "index.html").is_file(), "The screens are not built: ./run test builds them."
+    server = Server(address_of(template, "screens"))
+    yield server
+    server.kill()
 
 
 @pytest.fixture
-def server(database_url: str) -> Iterator[Server]:
-    """A running server on a fresh database with the demo in it."""
-    assert (BUILT_SCREENS / "index.html").is_file(), "The screens are not built: ./run test builds them."
-    server = Server(database_url)
-    server.start()
-    yield server
-    server.kill()
+def server(running: Server, template: str) -> Iterator[Server]:
+    """The running server on a fresh database with the demo in it."""
+    with database_named(template, "screens"):
+        if not running.is_up():
+            running.start()
+        yield running
 
 
 @pytest.fixture(scope="session")
@@ -134,13 +146,38 @@ def expect_steps(page: Page, *sentences: str) -> None:
 
 
 def choose(page: Page, name: str) -> None:
-    page.get_by_label("Objects").get_by_role("button", name=name, exact=True).click()
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_label("Objects", exact=True).get_by_role("button", name=name, exact=True).click()
+
+
+def pick(page: Page, chip: str, option: str) -> None:
+    """Open a chip of the sentence and take an option."""
+    page.get_by_role("combobox", name=chip, exact=True).click()
+    page.get_by_role("option", name=option, exact=True).click()
+
+
+def saved_steps(page: Page, assignment: int) -> list[dict[str, Any]]:
+    """The steps that the server keeps, as it shows them, once all is saved."""
+    expect_saved(page)
+    asked = f"fetch('/api/assignments/{assignment}/bench').then(answer => answer.json())"
+    steps: list[dict[str, Any]] = page.evaluate(asked)["draft"]["steps"]
+    return steps
+
+
+# Where a handle can be taken hold of, seen from the middle of its name, in pixels.
+AWAY = {"rail": (-16, 0), "plane": (0, -12), "ring": (0, 0), "scale": (-16, 0)}
+
+
+def away_of(handle: str) -> tuple[int, int]:
+    if handle.startswith("ring"):
+        return AWAY["ring"]
+    if handle in {"view", "scale all"} or len(handle) == 2:
+        return AWAY["plane"]
+    return AWAY["scale" if handle.startswith("scale") else "rail"]
 
 
 def drag_handle(page: Page, handle: str, by: tuple[float, float], shift: bool = False, let_go: bool = True) -> None:
-    """Drag a rail's bead (X, Y, Z) or a plane bead (XZ and so on) by pixels."""
-    label = page.locator(f"[data-handle={handle}]")
-    expect(label).to_be_visible()
+    """Drag a handle by pixels: a rail (X), a plane bead (XZ), a ring (ring Y), an end for scaling (scale −X)."""
     x, y = settled_place(page, handle)
     page.mouse.move(x, y)
     page.mouse.down()
@@ -155,13 +192,14 @@ def drag_handle(page: Page, handle: str, by: tuple[float, float], shift: bool = 
 
 
 def settled_place(page: Page, handle: str) -> tuple[float, float]:
-    """The middle of a handle's bead, once it has come to rest: its letter stands beside or below it."""
-    label = page.locator(f"[data-handle={handle}]")
+    """Where a handle can be taken hold of, once it has come to rest."""
+    label = page.locator(f"[data-handle='{handle}']")
+    expect(label).to_have_count(1)
     before = None
     for _ in range(100):
         box = label.bounding_box()
         if box is not None and box == before:
-            away = (-16, 0) if len(handle) == 1 else (0, -12)
+            away = away_of(handle)
             return box["x"] + box["width"] / 2 + away[0], box["y"] + box["height"] / 2 + away[1]
         before = box
         page.wait_for_timeout(100)

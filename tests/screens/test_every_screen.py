@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.screens.conftest import choose, expect_saved
+from tests.screens.conftest import choose, expect_saved, pick
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
@@ -33,6 +33,23 @@ def open_screen(name, sign_in, context, server):
         expect_saved(page)
         page.get_by_role("button", name="Hand in").click()
         expect(page.get_by_role("dialog")).to_be_visible()
+    if name == "bench: numbers":
+        page.keyboard.type("1")
+        page.keyboard.press("Enter")
+        expect_saved(page)
+        page.get_by_role("tab", name="Numbers").click()
+        page.get_by_role("button", name="Edit step 1").click()
+        expect(page.get_by_label("Own size (m), X")).to_be_visible()
+    if name == "bench: turn and line":
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("r")
+        page.get_by_role("button", name="Type the sentence").click()
+        expect(page.get_by_label("The sentence as text")).to_be_visible()
+    if name == "bench: point":
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("s")
+        pick(page, "Pivot", "A point, picked in the view")
+        expect(page.get_by_role("button", name="face +X of Herring crate")).to_be_visible()
     if name == "bench: objects":
         page.get_by_role("combobox", name="Object").click()
         expect(page.get_by_role("listbox")).to_be_visible()
@@ -41,7 +58,7 @@ def open_screen(name, sign_in, context, server):
 
 SCREENS = [
     "sign-in", "student's start", "instructor's start", "submissions", "result", "bench", "bench: hand in",
-    "bench: objects",
+    "bench: objects", "bench: numbers", "bench: turn and line", "bench: point",
 ]  # fmt: skip
 
 
@@ -58,7 +75,9 @@ def test_axe_finds_nothing(screen, theme, sign_in, context, server):
 
 
 @pytest.mark.parametrize("width", [1024, 1280, 1920])
-@pytest.mark.parametrize("screen", ["sign-in", "student's start", "submissions", "result", "bench"])
+@pytest.mark.parametrize(
+    "screen", ["sign-in", "student's start", "submissions", "result", "bench", "bench: numbers", "bench: turn and line"]
+)
 def test_nothing_is_cut_off(screen, width, sign_in, context, server):
     page = open_screen(screen, sign_in, context, server)
     page.set_viewport_size({"width": width, "height": 800})

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.screens.conftest import choose, drag_handle, expect_saved, expect_steps
+from tests.screens.conftest import choose, drag_handle, expect_saved, expect_steps, pick
 
 
 def first_sentence(page):
@@ -27,7 +27,7 @@ def test_from_signing_in_to_the_verdict(bench):
     bench.get_by_label("Amount along Y").fill("0.3/2")
     bench.get_by_role("button", name="Axis Z").click()
     bench.get_by_label("Amount along Z").fill("-2")
-    expect(bench.get_by_text("Enter moves Herring crate to X −3 m and Y 0.15 m and Z −2 m of World.")).to_be_visible()
+    expect(bench.get_by_text("Enter moves Herring crate to X −3 m, Y 0.15 m and Z −2 m of World.")).to_be_visible()
     bench.keyboard.press("Enter")
     expect_saved(bench)
     expect_steps(bench, "by", "Move Herring crate to X −3 m, Y 0.15 m and Z −2 m of World")
@@ -69,8 +69,7 @@ def test_by_keyboard_alone(sign_in):
             page.keyboard.press(axis)
             page.keyboard.type(amount)
             page.keyboard.press("Enter")
-            page.keyboard.press("Escape")  # clears the amount
-            page.evaluate("document.activeElement.blur()")
+            page.keyboard.press("Escape")  # clears the amount and leaves the field
         expect_saved(page)
     expect(page.get_by_text("4 of 4 checks in place")).to_be_visible()
     page.get_by_role("button", name="Hand in").focus()
@@ -84,7 +83,7 @@ def test_by_keyboard_alone(sign_in):
 @pytest.mark.parametrize(("handle", "space"), [("X", "World"), ("Z", "Local"), ("XZ", "World"), ("XY", "Local")])
 def test_a_drag_is_the_step_that_the_core_replays(bench, handle, space):
     choose(bench, "Rope crate")
-    bench.get_by_role("radio", name=space, exact=True).click()
+    pick(bench, "Space", space)
     drag_handle(bench, handle, (45, -30))
     expect_saved(bench)
     sentence = first_sentence(bench)
@@ -125,7 +124,7 @@ def test_a_solid_is_chosen_by_a_click_in_the_view(bench):
 
 def test_a_locked_solid_can_be_looked_at_and_not_moved(bench):
     choose(bench, "Quay locked")
-    expect(bench.get_by_text("Quay is locked and cannot be moved")).to_be_visible()
+    expect(bench.get_by_text("Quay is locked and cannot be changed")).to_be_visible()
     expect(bench.locator("[data-handle=X]")).to_have_count(0)
     expect(bench.get_by_role("button", name="Do it")).to_be_disabled()
 

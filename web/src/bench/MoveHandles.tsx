@@ -1,7 +1,15 @@
 // The handles for moving: three rails, three plane beads, and a bead that follows the view.
 import type { Move, Space } from "../api/types";
 import { short } from "../ui/numbers";
-import { dragOnLine, dragOnPlane, nearestMultiple, niceStep, type Ray } from "../view3d/dragGeometry";
+import {
+  axesInSight,
+  dragOnLine,
+  dragOnPlane,
+  nearestMultiple,
+  niceStep,
+  planeInSight,
+  type Ray,
+} from "../view3d/dragGeometry";
 import { AXIS_INDICES, AXIS_NAMES, type Axes, type AxisIndex } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
 import { Rail } from "../view3d/Rail";
@@ -23,6 +31,7 @@ export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel
   const space = spaceOf(sentence.space, directions);
   const view: Space = { view: { right: [...directions.right], up: [...directions.up] } };
   const viewAxes = frameOf(view, setting, primary)?.axes;
+  const inSight = axesInSight(axes, viewAxes?.[2]);
   const drag = useStepDrag(setting, onStep);
   const tick = sizes.move / worldPerPixel >= TICK_PIXELS ? sizes.move : niceStep(TICK_PIXELS * worldPerPixel);
   const unit = setting.conventions.length;
@@ -76,7 +85,7 @@ export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel
 
   return (
     <>
-      {PLANES.map(([a, b]) => (
+      {PLANES.filter(([a, b]) => planeInSight(axes[a], axes[b], viewAxes?.[2])).map(([a, b]) => (
         <PlaneBead
           key={`${a}${b}`}
           axes={[a, b]}
@@ -86,7 +95,7 @@ export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel
           actions={drag(along([a, b], space, axes))}
         />
       ))}
-      {AXIS_INDICES.map((axis) => (
+      {AXIS_INDICES.filter((axis) => inSight[axis]).map((axis) => (
         <Rail
           key={axis}
           axis={axis}

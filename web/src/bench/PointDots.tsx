@@ -32,7 +32,7 @@ export function PointDots({ setting }: { setting: Setting }) {
   return (
     <>
       {places.map((at) => (
-        <Label key={at} at={mapped(setting.poses[item.id]!.world_from_local, placeLocal(item, at)!)}>
+        <Label key={at} live at={mapped(setting.poses[item.id]!.world_from_local, placeLocal(item, at)!)}>
           <button
             type="button"
             aria-label={`${placeWords(at)} of ${item.name}`}

@@ -1,8 +1,15 @@
 // The handles for scaling: a rail with a square bead at each end, beads for two axes, and one in the middle for all.
 import type { Pivot, Scale, Space } from "../api/types";
 import { short } from "../ui/numbers";
-import { dragOnLine, dragOnPlane, nearestMultiple, stretch } from "../view3d/dragGeometry";
-import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, dot, scaled, type Vec3 } from "../view3d/matrices";
+import {
+  axesInSight,
+  dragOnLine,
+  dragOnPlane,
+  nearestMultiple,
+  planeInSight,
+  stretch,
+} from "../view3d/dragGeometry";
+import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, scaled, type Vec3 } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
 import { REACH } from "../view3d/Rail";
 import { ScaleRail } from "../view3d/ScaleRail";
@@ -27,6 +34,7 @@ export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixe
   const view: Space = { view: { right: [...directions.right], up: [...directions.up] } };
   const viewAxes = frameOf(view, setting, primary)?.axes;
   const from = REACH * worldPerPixel;
+  const inSight = axesInSight(axes, viewAxes?.[2]);
 
   /** What stays where it is: what the pivot chip says; with its own pivot, the other end of a solid of one's own axes. */
   const held = (axis: AxisIndex, end: 1 | -1, both: boolean): Pivot => {
@@ -105,7 +113,7 @@ export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixe
 
   return (
     <>
-      {PLANES.filter(([a, b]) => Math.abs(dot(axes[a], axes[b])) < 1e-3).map(([a, b]) => (
+      {PLANES.filter(([a, b]) => planeInSight(axes[a], axes[b], viewAxes?.[2])).map(([a, b]) => (
         <PlaneBead
           key={`${a}${b}`}
           axes={[a, b]}
@@ -116,7 +124,7 @@ export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixe
           actions={drag(onPlane([a, b], axes[a], axes[b]))}
         />
       ))}
-      {AXIS_INDICES.map((axis) => (
+      {AXIS_INDICES.filter((axis) => inSight[axis]).map((axis) => (
         <ScaleRail
           key={axis}
           axis={axis}

@@ -3,10 +3,16 @@ import { Html } from "@react-three/drei";
 import type { ReactNode, RefObject } from "react";
 import { useView } from "./context";
 
-type Props = { at?: readonly [number, number, number]; shift?: string; children: ReactNode };
+type Props = {
+  at?: readonly [number, number, number];
+  shift?: string;
+  /** Whether it is more than a word in the picture: then it is said, and can be pressed. */
+  live?: boolean;
+  children: ReactNode;
+};
 
 /** shift: a CSS translation from the place, such as "-50%, -50%" to stand in the middle of it. */
-export function Label({ at = [0, 0, 0], shift = "-50%, -50%", children }: Props) {
+export function Label({ at = [0, 0, 0], shift = "-50%, -50%", live = false, children }: Props) {
   const { labels } = useView();
   return (
     <Html
@@ -15,7 +21,7 @@ export function Label({ at = [0, 0, 0], shift = "-50%, -50%", children }: Props)
       zIndexRange={[7, 0]}
       style={{ pointerEvents: "none", transform: `translate(${shift})` }}
     >
-      {children}
+      <div aria-hidden={!live}>{children}</div>
     </Html>
   );
 }

@@ -54,8 +54,10 @@ export function SceneView(props: Props) {
   const picture_from_world = useMemo(() => pictureMatrix(exercise), [exercise]);
   const light = Number(tokens["scene-light"]);
   return (
-    <div role="img" aria-label={label} className="relative size-full overflow-hidden bg-paper">
+    <div className="relative size-full overflow-hidden bg-paper">
       <Canvas
+        role="img"
+        aria-label={label}
         frameloop="demand"
         flat
         dpr={[1, 2]}

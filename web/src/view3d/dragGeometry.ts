@@ -14,6 +14,19 @@ export type PlaneDrag = { kind: "on-plane"; at: readonly [number, number] } | { 
 /** Sine of the angle (about 4°) between sight line and axis below which a pixel would move the object wildly. */
 export const STEEPEST = 0.07;
 
+/** Cosine beyond which an axis points so straight at the viewer that its handle would only be in the way. */
+const POINTING = 0.985;
+
+/** The axes that can be taken hold of, seen along a direction (all of length 1). */
+export function axesInSight(axes: readonly Vec3[], toward: Vec3 | undefined): boolean[] {
+  return axes.map((axis) => !toward || Math.abs(dot(axis, toward)) < POINTING);
+}
+
+/** Whether the plane of two directions is seen from so far to its side that a bead in it can be dragged. */
+export function planeInSight(u: Vec3, v: Vec3, toward: Vec3 | undefined): boolean {
+  return !toward || Math.abs(dot(cross(u, v), toward)) > 2 * STEEPEST;
+}
+
 /** Where on a line the point nearest to the ray lies, in lengths from the line's origin. */
 export function dragOnLine(ray: Ray, line: Line): LineDrag {
   const across = cross(ray.direction, line.direction);

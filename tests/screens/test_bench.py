@@ -1,0 +1,324 @@
+"""The real handles and chips: each operation in each space about two pivots, by drag and typed, as the core replays it."""
+
+import re
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from cubedrill.core.replay import replay
+from cubedrill.demo import load as demo
+from cubedrill.formats.documents import read_exercise
+from tests.core.build import steps_of
+from tests.screens.conftest import choose, drag_handle, expect_saved, expect_steps, pick, saved_steps
+
+CRANE = 6  # the assignment of the slewing crane, as the demo loads it
+SPACES = ("World", "Parent", "Local", "View")
+START = read_exercise(demo.HERE / "exercises" / "slewing-crane.json").start_scene()
+PIVOT_WORDS = {"its pivot": "own", "the origin": "origin"}
+
+
+@pytest.fixture
+def crane(sign_in, server):
+    """Pim at the bench with the crane, the jib chosen."""
+    page = sign_in("pim")
+    page.goto(f"{server.address}/bench/{CRANE}")
+    expect_saved(page)
+    choose(page, "Jib")
+    return page
+
+
+def agree_with_the_core(shown):
+    """What the server showed of each step is what a replay of the list in this process makes of it."""
+    states = replay(START, steps_of(*({k: v for k, v in s["step"].items() if v is not None} for s in shown)))
+    for step, state in zip(shown, states[1:], strict=True):
+        for object_id, pose in step["changed"].items():
+            world_from_local = state.scene.world_from_local(object_id).ravel(order="F")
+            assert pose["world_from_local"] == pytest.approx(world_from_local.tolist(), abs=1e-12)
+
+
+def expect_space(step, space):
+    assert ("view" in step["space"]) if space == "View" else step["space"] == space.lower()
+
+
+@pytest.mark.parametrize("space", SPACES)
+def test_moves_dragged_and_typed(crane, space):
+    pick(crane, "Space", space)
+    for handle in ("X", "Y", "XY"):
+        drag_handle(crane, handle, (28, -24))
+        expect_saved(crane)
+    crane.keyboard.press("y")
+    crane.keyboard.type("0.5")
+    crane.keyboard.press("Enter")
+    *dragged, typed = saved_steps(crane, CRANE)
+    assert len(dragged) == 3
+    for step, axes in zip(dragged, ("X", "Y", "XY"), strict=True):
+        expect_space(step["step"], space)
+        assert [letter for letter, amount in zip("XYZ", step["step"]["by"], strict=True) if amount] == list(axes)
+        assert step["step"]["entry"] == "dragged"
+    assert (typed["step"]["by"], typed["step"]["entry"]) == ([0, 0.5, 0], "typed")
+    agree_with_the_core([*dragged, typed])
+
+
+@pytest.mark.parametrize("pivot", PIVOT_WORDS)
+@pytest.mark.parametrize("space", SPACES)
+def test_turns_dragged_and_typed(crane, space, pivot):
+    crane.keyboard.press("r")
+    pick(crane, "Space", space)
+    pick(crane, "Pivot", pivot)
+    crane.get_by_role("button", name="See everything").click()
+    drag_handle(crane, "ring view", (30, 26))
+    expect_saved(crane)
+    crane.keyboard.press("z")
+    crane.keyboard.type("360/7")
+    crane.keyboard.press("Enter")
+    dragged, typed = saved_steps(crane, CRANE)
+    assert dragged["step"]["pivot"] == typed["step"]["pivot"] == PIVOT_WORDS[pivot]
+    assert "view" in dragged["step"]["space"]
+    expect_space(typed["step"], space)
+    assert (typed["step"]["axis"], typed["step"]["angle"]) == ("z", pytest.approx(360 / 7))
+    agree_with_the_core([dragged, typed])
+
+
+@pytest.mark.parametrize("space", ["World", "Local"])
+def test_a_ring_turns_about_its_axis_and_keeps_to_the_snap_size(crane, space):
+    crane.keyboard.press("r")
+    pick(crane, "Space", space)
+    drag_handle(crane, "ring Y", (40, 12), shift=True)
+    (step,) = saved_steps(crane, CRANE)
+    expect_space(step["step"], space)
+    assert step["step"]["axis"] == "y"
+    assert step["step"]["angle"] % 15 == 0
+    agree_with_the_core([step])
+
+
+@pytest.mark.parametrize("pivot", PIVOT_WORDS)
+@pytest.mark.parametrize("space", SPACES)
+def test_scalings_dragged_and_typed(crane, space, pivot):
+    crane.keyboard.press("s")
+    pick(crane, "Space", space)
+    pick(crane, "Pivot", pivot)
+    crane.get_by_role("button", name="See everything").click()
+    drag_handle(crane, "scale all", (22, -20))
+    expect_saved(crane)
+    crane.get_by_role("checkbox", name="uniform").click()
+    crane.evaluate("document.activeElement.blur()")
+    crane.keyboard.press("x")
+    crane.keyboard.type("1.5")
+    crane.keyboard.press("Enter")
+    dragged, typed = saved_steps(crane, CRANE)
+    assert len(set(dragged["step"]["by"])) == 1
+    assert typed["step"]["by"] == [1.5, 1, 1]
+    assert dragged["step"]["pivot"] == typed["step"]["pivot"] == PIVOT_WORDS[pivot]
+    expect_space(typed["step"], space)
+    agree_with_the_core([dragged, typed])
+
+
+def test_one_end_is_dragged_and_the_other_is_held(crane):
+    crane.keyboard.press("s")
+    drag_handle(crane, "scale X", (30, 6))
+    (step,) = saved_steps(crane, CRANE)
+    assert step["step"]["pivot"] == {"object": "jib", "at": "-x"}
+    assert step["step"]["by"][0] > 1
+    agree_with_the_core([step])
+
+
+def test_sizes_a_kept_volume_and_a_hold_point_typed(crane):
+    crane.keyboard.press("s")
+    pick(crane, "Pivot", "A point, picked in the view")
+    crane.get_by_role("button", name="face −X of Jib", exact=True).press("Enter")
+    crane.keyboard.press("t")
+    crane.keyboard.type("3")
+    crane.keyboard.press("Enter")
+    expect_saved(crane)
+    crane.keyboard.press("Escape")
+    crane.get_by_role("radio", name="By", exact=True).click()
+    crane.get_by_role("checkbox", name="keep volume").click()
+    crane.get_by_label("Amount along X").fill("2")
+    crane.keyboard.press("Enter")
+    sized, kept = saved_steps(crane, CRANE)
+    assert (sized["step"]["to"], sized["step"]["pivot"]) == ([3, None, None], {"object": "jib", "at": "-x"})
+    assert kept["step"]["keep_volume"] == {"axis": "x", "factor": 2}
+    agree_with_the_core([sized, kept])
+
+
+def test_axes_of_another_object_of_a_line_and_of_a_picked_edge(crane):
+    pick(crane, "Space", "The axes of another object…")
+    crane.get_by_label("Object", exact=True).last.select_option(label="Hold")
+    crane.get_by_role("button", name="Use these axes").click()
+    crane.keyboard.type("1")
+    crane.keyboard.press("Enter")
+    expect_saved(crane)
+    crane.keyboard.press("Escape")
+    pick(crane, "Space", "A line through two points…")
+    crane.get_by_role("button", name="Use these axes").click()
+    crane.get_by_label("Amount along X").fill("2")
+    crane.keyboard.press("Enter")
+    expect_saved(crane)
+    crane.keyboard.press("Escape")
+    pick(crane, "Space", "An edge or face, picked in the view")
+    crane.get_by_role("button", name="edge middle +Y+Z of Jib", exact=True).press("Enter")
+    crane.get_by_label("Amount along X").fill("-1")
+    crane.keyboard.press("Enter")
+    steps = saved_steps(crane, CRANE)
+    assert [next(iter(s["step"]["space"])) for s in steps] == ["object", "line", "line"]
+    assert [p["at"] for p in steps[2]["step"]["space"]["line"]] == ["-x+y+z", "+x+y+z"]
+    agree_with_the_core(steps)
+
+
+def test_several_objects_are_chosen_and_moved_as_one_step(crane):
+    crane.get_by_label("Objects", exact=True).get_by_role("button", name="Counterweight").click(modifiers=["Control"])
+    expect(crane.get_by_role("combobox", name="Object")).to_contain_text("2 objects")
+    crane.keyboard.type("1")
+    crane.keyboard.press("Enter")
+    (step,) = saved_steps(crane, CRANE)
+    assert step["step"]["objects"] == ["jib", "weight"]
+    agree_with_the_core([step])
+
+
+def test_a_frame_says_how_many_it_took(crane):
+    crane.keyboard.press("f")
+    area = crane.locator("[data-frame]").bounding_box()
+    crane.mouse.move(area["x"] + 4, area["y"] + 60)
+    crane.mouse.down()
+    crane.mouse.move(area["x"] + area["width"] / 2, area["y"] + 300)
+    crane.mouse.move(area["x"] + area["width"] - 4, area["y"] + area["height"] - 4)
+    crane.mouse.up()
+    expect(crane.get_by_text(re.compile(r"The frame took \d objects?"))).to_be_visible()
+    expect(crane.get_by_role("combobox", name="Object")).to_contain_text("objects")
+
+
+def test_look_only_lets_nothing_be_moved(crane):
+    crane.keyboard.press("k")
+    expect(crane.locator("[data-handle=X]")).to_have_count(0)
+    crane.keyboard.type("1")
+    crane.keyboard.press("Enter")
+    expect(crane.get_by_text("Look only is on")).to_be_visible()
+    expect(crane.get_by_text("No step yet")).to_be_visible()
+
+
+def test_an_earlier_step_is_looked_at_edited_switched_off_repeated_and_deleted(crane):
+    for amount in ("1", "2"):
+        crane.keyboard.type(amount)
+        crane.keyboard.press("Enter")
+        crane.keyboard.press("Escape")
+    expect_steps(crane, "by 1 m along X", "by 2 m along X")
+    crane.get_by_role("button", name=re.compile(r"^1 ?Move")).click()
+    expect(crane.get_by_text("You are looking at an earlier step")).to_be_visible()
+    crane.get_by_role("button", name="Back to the newest").click()
+    crane.get_by_role("button", name="Edit step 1").click()
+    crane.get_by_label("by X", exact=True).fill("1.5")
+    crane.keyboard.press("Enter")
+    expect_steps(crane, "by 1.5 m along X", "by 2 m along X")
+    crane.get_by_role("button", name="Edit step 1").click()
+    crane.get_by_role("button", name="Do it so many times more").click()
+    expect_steps(crane, "by 1.5 m", "by 1.5 m", "by 2 m")
+    crane.get_by_role("button", name="Edit step 2").click()
+    crane.get_by_role("button", name="Switch step 2 off").click()
+    expect_saved(crane)
+    assert [s["on"] for s in saved_steps(crane, CRANE)] == [True, False, True]
+    crane.get_by_role("button", name="Edit step 3").click()
+    crane.get_by_role("button", name="Delete step 3").click()
+    expect_steps(crane, "by 1.5 m", "by 1.5 m")
+    for _ in range(3):
+        crane.get_by_role("button", name="Undo").click()
+    expect_steps(crane, "by 1.5 m along X", "by 2 m along X")
+    assert [s["on"] for s in saved_steps(crane, CRANE)] == [True, True]
+
+
+def test_numbers_are_read_and_typed(crane):
+    crane.get_by_role("tab", name="Numbers").click()
+    field = crane.get_by_label("Angles (deg, XYZ), Z")
+    expect(field).to_have_value("0")
+    field.fill("25")
+    field.press("Enter")
+    expect_steps(crane, "Rotate Jib to X 0°, Y 0° and Z 25° of World")
+    expect(crane.get_by_label("Angles (deg, XYZ), Z")).to_have_value("25")
+    crane.get_by_label("Own size (m), X").fill("5")
+    crane.get_by_label("Own size (m), X").press("Enter")
+    expect_steps(crane, "Rotate", "Scale Jib to X 5 m")
+    agree_with_the_core(saved_steps(crane, CRANE))
+
+
+def test_the_sentence_typed_as_text(crane):
+    crane.get_by_role("button", name="Type the sentence").click()
+    crane.get_by_label("The sentence as text").fill("rotate mast by 40 about y of parent through its pivot")
+    crane.keyboard.press("Enter")
+    expect_steps(crane, "Rotate Mast by 40° about Y of Parent through its pivot")
+
+
+def test_nudges_by_key_and_button(crane):
+    crane.keyboard.press("r")
+    crane.keyboard.press("z")
+    pick(crane, "Step size", "5°")
+    crane.get_by_role("button", name="Nudge on along Z").click()
+    crane.evaluate("document.activeElement.blur()")
+    crane.keyboard.press("ArrowLeft")
+    steps = saved_steps(crane, CRANE)
+    assert [(s["step"]["angle"], s["step"]["entry"]) for s in steps] == [(5, "nudged"), (-5, "nudged")]
+
+
+def test_the_pivot_and_the_marker_are_moved_as_steps(crane):
+    crane.get_by_role("button", name="Points").click()
+    crane.get_by_role("menuitem", name="Move the pivot of the chosen…").click()
+    crane.get_by_label("Place on it").select_option("+x")
+    crane.get_by_role("button", name="Move it").click()
+    crane.get_by_role("button", name="Points").click()
+    crane.get_by_role("menuitem", name="Place the marker…").click()
+    crane.get_by_role("radio", name="Typed").click()
+    crane.get_by_label("X", exact=True).fill("2")
+    crane.get_by_role("button", name="Place it").click()
+    expect_steps(crane, "Move the pivot of Jib to face +X of Jib", "Move the marker to (2; 0; 0)")
+
+
+def test_an_elevation_comes_to_the_middle_and_the_free_view_goes_to_the_strip(crane):
+    strip = crane.get_by_label("Elevations")
+    strip.get_by_role("button", name="Side").click()
+    expect(crane.get_by_role("toolbar", name="View")).to_contain_text("Side, flat")
+    drag_handle(crane, "Y", (0, -40))  # seen from the side, up is up
+    (step,) = saved_steps(crane, CRANE)
+    assert step["step"]["by"][1] > 0
+    strip.get_by_role("button", name="Free").click()
+    expect(crane.get_by_role("toolbar", name="View")).to_contain_text("Free, perspective")
+
+
+def test_the_crane_is_slewed_by_keyboard_alone_and_passes(sign_in, server):
+    page = sign_in("pim")
+    page.goto(f"{server.address}/bench/{CRANE}")
+    expect_saved(page)
+    for name, keys, amount in (("Mast", "rqy", "40"), ("Jib", "rlz", "25"), ("Hook", "mwy", "-1.2")):
+        while name not in page.get_by_role("combobox", name="Object").inner_text():
+            page.keyboard.press("n")
+        for key in keys:
+            page.keyboard.press(key)
+        page.keyboard.type(amount)
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        expect_saved(page)
+    expect(page.get_by_text("3 of 3 checks in place")).to_be_visible()
+
+
+def test_what_is_missing_is_hidden_where_the_exercise_says_so(sign_in, server):
+    page = sign_in("pim")
+    page.goto(f"{server.address}/bench/13")
+    expect_saved(page)
+    expect(page.get_by_text("In this exercise you see what is missing when you have handed in.")).to_be_visible()
+    expect(page.get_by_text("checks in place")).to_have_count(0)
+
+
+@pytest.mark.parametrize("assignment", [11, 12])
+def test_axes_show_rightly_with_z_up_and_left_handed(sign_in, server, assignment):
+    page = sign_in("pim")
+    page.goto(f"{server.address}/bench/{assignment}")
+    expect_saved(page)
+    name, ups = ("Winch", ("Z", "Y")) if assignment == 11 else ("Lamp house", ("Y", "Z"))
+    choose(page, name)
+    strip = page.get_by_label("Elevations")
+    expect(strip.get_by_role("button", name="Front")).to_contain_text(f"X → {ups[0]} ↑")
+    expect(strip.get_by_role("button", name="Top")).to_contain_text(f"X → {ups[1]} ↑")
+    strip.get_by_role("button", name="Top").click()
+    before = np.array(page.locator(f"[data-handle={ups[1]}]").bounding_box()["y"])
+    drag_handle(page, ups[1], (0, -30))  # seen from above, away is up in both
+    (step,) = saved_steps(page, assignment)
+    assert step["step"]["by"]["XYZ".index(ups[1])] > 0
+    assert np.isfinite(before)
