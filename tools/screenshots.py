@@ -20,6 +20,7 @@ def main() -> None:
         "sign-in": (None, "/sign-in", lambda _page: None),
         "home": ("wren", "/", lambda _page: None),
         "bench": ("pim", "/bench/1", work_on_crates),
+        "bench-turn": ("theo", "/bench/6", slew_the_crane),
         "bench-dark": ("pim", "/bench/2", look_at_hatch),
         "result": ("juno", "/", open_result),
         "submissions": ("odile", "/class/1", lambda _page: None),
@@ -50,29 +51,58 @@ def take(browser: Browser, address: str, name: str, plan: tuple[str | None, str,
     page.close()
 
 
+def choose(page: Page, name: str) -> None:
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_label("Objects", exact=True).get_by_role("button", name=name, exact=True).click()
+
+
+def do(page: Page, keys: str, amount: str) -> None:
+    """Press keys for the chips, type an amount, and do the step."""
+    for key in keys:
+        page.keyboard.press(key)
+    page.keyboard.type(amount)
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    page.locator("[data-saving=saved]").wait_for()
+
+
 def work_on_crates(page: Page) -> None:
     """One crate in its place, the next chosen and an amount begun."""
-    objects = page.get_by_label("Objects")
-    objects.get_by_role("button", name="Herring crate").click()
+    choose(page, "Herring crate")
     for key, amount in (("x", "1"), ("z", "-3.5"), ("y", "0.15")):
-        page.keyboard.press(key)
-        page.keyboard.type(amount)
-        page.keyboard.press("Enter")
-        page.evaluate("document.activeElement.blur()")
-        page.locator("[data-saving=saved]").wait_for()
-    objects.get_by_role("button", name="Rope crate").click()
+        do(page, key, amount)
+    choose(page, "Rope crate")
+    page.get_by_role("tab", name="Brief").click()
+    page.evaluate("document.activeElement.blur()")
     page.keyboard.press("l")
     page.keyboard.press("z")
     page.keyboard.type("-3.2")
 
 
+def slew_the_crane(page: Page) -> None:
+    """The mast turned, the jib half raised by its ring, its numbers in sight."""
+    choose(page, "Mast")
+    do(page, "rqy", "40")
+    choose(page, "Jib")
+    page.get_by_role("tab", name="Numbers").click()
+    page.evaluate("document.activeElement.blur()")
+    do(page, "lz", "15")
+    ring = page.locator("[data-handle='ring Z']").bounding_box()
+    assert ring is not None
+    x, y = ring["x"] + ring["width"] / 2, ring["y"] + ring["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 5, y - 10)
+    page.mouse.move(x - 12, y - 22)
+
+
 def look_at_hatch(page: Page) -> None:
-    page.get_by_label("Objects").get_by_role("button", name="Hatch cover").click()
+    choose(page, "Hatch cover")
     page.keyboard.press("l")
 
 
 def open_result(page: Page) -> None:
-    page.get_by_role("link", name="See the result").click()
+    page.get_by_role("link", name="See the result").first.click()
     page.get_by_role("button", name="Centre of Lamp-oil crate").hover()
 
 

@@ -51,9 +51,11 @@ def test_run_knows_the_commands_that_the_pages_name(name):
 @pytest.mark.parametrize("page", PAGES)
 def test_every_path_that_a_page_points_to_is_there(page):
     text = (ROOT / page).read_text(encoding="utf-8")
+    folder = (ROOT / page).parent
     linked = [link for link in re.findall(r"\]\(([^)#]+)\)", text) if "://" not in link]
     named = [code for code in CODE.findall(text) if re.fullmatch(r"[\w.]+/[\w./-]*", code)]
-    missing = [path for path in linked + named if not (ROOT / path).exists()]
+    missing = [path for path in linked if not (folder / path).exists()]
+    missing += [path for path in named if not (ROOT / path).exists()]
     assert missing == []
 
 

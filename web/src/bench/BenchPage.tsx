@@ -1,11 +1,11 @@
 // The student's working screen: brief and objects, the view, what is missing, the steps, the step sentence.
 import { useQuery } from "@tanstack/react-query";
 import { Keyboard, Redo2, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import Markdown from "react-markdown";
 import { useBlocker, useParams } from "react-router";
 import { api } from "../api/client";
-import type { Bench, Poses, SceneObject, SceneState, Step } from "../api/types";
+import type { Bench, SceneObject, SceneState, Step } from "../api/types";
 import { passingIds } from "../ui/checks";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { dateTime } from "../ui/numbers";
@@ -16,9 +16,10 @@ import { TabCard } from "../ui/TabCard";
 import type { Directions } from "../view3d/camera";
 import { type Shape, useShapes } from "../view3d/context";
 import { FramePicker, type Framer } from "../view3d/FramePicker";
+import { MarkerSign } from "../view3d/MarkerSign";
 import { type Choice, SceneView } from "../view3d/SceneView";
 import { boxesOf, canRedo, canUndo, settingAfter } from "./draft";
-import { ElevationStrip } from "./ElevationStrip";
+import { ElevationStrip, useShownPoses } from "./ElevationStrip";
 import { FrameOverlay } from "./FrameOverlay";
 import { GapCard } from "./GapCard";
 import { HandIn } from "./HandIn";
@@ -33,7 +34,7 @@ import { SavedMark } from "./SavedMark";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
 import { listed, nudgeSentence, readSentence } from "./sentence";
-import { useBench } from "./store";
+import { useBench, useBenchParts } from "./store";
 import { TwoWindows } from "./TwoWindows";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
 import { type DraftControl, useDraft } from "./useDraft";
@@ -78,12 +79,17 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   const draft = useDraft(bench, person);
   const state = useLook(bench.assignment, draft);
   const looking = useBench((view) => view.looking);
-  const drag = useBench((view) => view.drag);
   const [helping, setHelping] = useState(false);
-  const { sentence, directions, change, markDone, reset, set } = useBench();
+  const { sentence, directions, change, markDone, reset, set } = useBenchParts(
+    "sentence",
+    "directions",
+    "change",
+    "markDone",
+    "reset",
+    "set",
+  );
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const setting = useSetting(bench, draft, state, looking);
-  const poses: Poses = drag ? { ...setting.poses, ...drag.changed } : setting.poses;
   const reading = readSentence(sentence, setting.objects, conventions, directions);
   const target = setting.objects.find((item) => item.id === sentence.objects.at(-1));
 
@@ -143,19 +149,12 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
       <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem]">
         <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet">
           <BriefAndObjects bench={bench} objects={setting.objects} onChoose={choose} />
-          <ElevationStrip
-            exercise={exercise}
-            setting={setting}
-            poses={poses}
-            shapes={shapes}
-            gaps={state.gaps}
-          />
+          <ElevationStrip exercise={exercise} setting={setting} shapes={shapes} gaps={state.gaps} />
         </div>
         <main className="relative min-h-0 min-w-0">
           <BenchView
             bench={bench}
             setting={setting}
-            poses={poses}
             shapes={shapes}
             gaps={state.gaps}
             fixed={busy}
@@ -173,7 +172,7 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
             onChoose={choose}
             onSteps={(steps) => steps.forEach(add)}
           />
-          <StepList draft={draft} />
+          <StepList work={draft.work} onEdit={draft.edit} />
         </div>
       </div>
       <SentenceBar
@@ -230,7 +229,7 @@ type BriefProps = {
   onChoose: (ids: readonly string[]) => void;
 };
 
-function BriefAndObjects({ bench, objects, onChoose }: BriefProps) {
+const BriefAndObjects = memo(function BriefAndObjects({ bench, objects, onChoose }: BriefProps) {
   const chosen = useBench((state) => state.sentence.objects);
   return (
     <TabCard
@@ -252,7 +251,7 @@ function BriefAndObjects({ bench, objects, onChoose }: BriefProps) {
       ]}
     />
   );
-}
+});
 
 type CardProps = {
   bench: Bench;
@@ -294,7 +293,6 @@ function GapsAndNumbers({ bench, state, setting, item, onChoose, onSteps }: Card
 type ViewProps = {
   bench: Bench;
   setting: Setting;
-  poses: Poses;
   shapes: ReadonlyMap<string, Shape>;
   gaps: SceneState["gaps"];
   fixed: boolean;
@@ -302,10 +300,20 @@ type ViewProps = {
   onStep: (step: Step) => void;
 };
 
-function BenchView({ bench, setting, poses, shapes, gaps, fixed, onChoose, onStep }: ViewProps) {
+function BenchView({ bench, setting, shapes, gaps, fixed, onChoose, onStep }: ViewProps) {
   const { exercise } = bench;
-  const { sentence, fit, main, flat, shading, framing, picking, set } = useBench();
+  const { sentence, fit, main, flat, shading, framing, picking, set } = useBenchParts(
+    "sentence",
+    "fit",
+    "main",
+    "flat",
+    "shading",
+    "framing",
+    "picking",
+    "set",
+  );
   const framer = useRef<Framer | null>(null);
+  const poses = useShownPoses(setting);
   const chosen = sentence.objects;
   const passing = useMemo(() => passingIds(gaps), [gaps]);
   const lit = useMemo(
@@ -313,11 +321,16 @@ function BenchView({ bench, setting, poses, shapes, gaps, fixed, onChoose, onSte
     [exercise, chosen],
   );
   const items = setting.objects.filter((item) => chosen.includes(item.id));
-  const choose = (id: string | null, choice: Choice) => {
-    if (id === null) return picking ? undefined : onChoose([]);
-    if (choice === "alone") return onChoose([id]);
-    onChoose(chosen.includes(id) ? chosen.filter((other) => other !== id) : [...chosen, id]);
-  };
+  const choose = useCallback(
+    (id: string | null, choice: Choice) => {
+      const { sentence: now, picking: point } = useBench.getState();
+      if (id === null) return point ? undefined : onChoose([]);
+      if (choice === "alone") return onChoose([id]);
+      const others = now.objects.filter((other) => other !== id);
+      onChoose(others.length < now.objects.length ? others : [...others, id]);
+    },
+    [onChoose],
+  );
   const turned = useCallback((directions: Directions) => set({ directions }), [set]);
   const handles = !fixed && !framing && !picking && items.length > 0 && items.every((item) => !item.locked);
   return (
@@ -340,6 +353,7 @@ function BenchView({ bench, setting, poses, shapes, gaps, fixed, onChoose, onSte
       >
         {handles && <Handles setting={setting} onStep={onStep} />}
         {picking && <PointDots setting={setting} />}
+        <MarkerSign at={setting.marker} always={sentence.pivot === "marker"} />
         <FramePicker framer={framer} />
       </SceneView>
       {framing && <FrameOverlay framer={framer} />}

@@ -6,18 +6,18 @@ import type { Shape } from "../view3d/context";
 import { cornersOf, Drawing } from "../view3d/Drawing";
 import { axisAlong, LOOKS, SIDE_WORDS, type Side } from "../view3d/elevations";
 import type { Setting } from "./preview";
-import { useBench } from "./store";
+import { useBench, useBenchParts } from "./store";
 
 type Props = {
   exercise: Exercise;
   setting: Setting;
-  poses: Poses;
   shapes: ReadonlyMap<string, Shape>;
   gaps: readonly CheckResult[];
 };
 
-export function ElevationStrip({ exercise, setting, poses, shapes, gaps }: Props) {
-  const { main, sentence, set } = useBench();
+export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
+  const poses = useShownPoses(setting);
+  const { main, sentence, set } = useBenchParts("main", "sentence", "set");
   // What is in sight stays the same while a drag goes on: only the settled places are looked at.
   const around = useMemo(() => {
     const work = new Set(workIds(exercise));
@@ -76,4 +76,10 @@ function letters(side: Side, picture_from_world: readonly number[]): string {
 function smallest(gaps: readonly CheckResult[]): number {
   const all = gaps.flatMap((gap) => gap.tolerance).filter((tolerance) => tolerance > 0);
   return all.length > 0 ? Math.min(...all) : 0.001;
+}
+
+/** Where everything is shown: as the work stands, or as the drag under way would have it. */
+export function useShownPoses(setting: Setting): Poses {
+  const drag = useBench((state) => state.drag);
+  return useMemo(() => (drag ? { ...setting.poses, ...drag.changed } : setting.poses), [setting, drag]);
 }

@@ -1,5 +1,6 @@
 // The handles of the operation that the sentence names, at the chosen pivot, along the chosen space.
-import type { Step } from "../api/types";
+import { memo, type ReactNode, useMemo } from "react";
+import type { Pivot, Space, Step } from "../api/types";
 import { Label } from "../view3d/Label";
 import type { Axes, Vec3 } from "../view3d/matrices";
 import { PixelSized } from "../view3d/PixelSized";
@@ -7,8 +8,8 @@ import { MoveHandles } from "./MoveHandles";
 import { frameOf, pivotWorld, type Setting, topmost } from "./preview";
 import { RotateHandles } from "./RotateHandles";
 import { ScaleHandles } from "./ScaleHandles";
-import { spaceOf } from "./sentence";
-import { useBench } from "./store";
+import { type Operation, spaceOf } from "./sentence";
+import { useBench, useBenchParts } from "./store";
 
 export type HandleProps = {
   setting: Setting;
@@ -21,39 +22,64 @@ export type HandleProps = {
   onStep: (step: Step) => void;
 };
 
-const HANDLES = { move: MoveHandles, rotate: RotateHandles, scale: ScaleHandles };
+const HANDLES = { move: memo(MoveHandles), rotate: memo(RotateHandles), scale: memo(ScaleHandles) };
 
 export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: Step) => void }) {
-  const sentence = useBench((state) => state.sentence);
-  const drag = useBench((state) => state.drag);
-  const directions = useBench((state) => state.directions);
+  const { sentence, directions } = useBenchParts("sentence", "directions");
+  const { op, space, pivot, objects } = sentence;
+  // All that the handles stand by stays the same while a drag goes on, so that only their place is drawn anew.
+  const stand = useMemo(
+    () => standOf(op, spaceOf(space, directions), pivot, objects, setting),
+    [op, space, directions, pivot, objects, setting],
+  );
+  if (!stand) return null;
+  const Chosen = HANDLES[op];
+  return (
+    <FollowDrag primary={stand.primary} centre={stand.centre} moves={op === "move"}>
+      {(worldPerPixel) => (
+        <Chosen {...stand} setting={setting} worldPerPixel={worldPerPixel} onStep={onStep} />
+      )}
+    </FollowDrag>
+  );
+}
+
+type Stand = Pick<HandleProps, "primary" | "ids" | "axes" | "centre">;
+
+function standOf(
+  op: Operation,
+  space: Space,
+  pivot: Pivot,
+  objects: readonly string[],
+  setting: Setting,
+): Stand | null {
   const ids = topmost(
-    sentence.objects.filter((id) => setting.poses[id]),
+    objects.filter((id) => setting.poses[id]),
     setting.objects,
   );
   const primary = ids.at(-1);
-  if (primary === undefined) return null;
-  const frame = frameOf(spaceOf(sentence.space, directions), setting, primary);
-  if (!frame) return null;
-  const centre =
-    sentence.op === "move"
-      ? setting.poses[primary]!.pivot_world
-      : (pivotWorld(sentence.pivot, setting, primary, ids) ?? setting.poses[primary]!.pivot_world);
-  const shown = sentence.op === "move" ? (drag?.changed[primary]?.pivot_world ?? centre) : centre;
-  const Chosen = HANDLES[sentence.op];
+  const frame = primary === undefined ? null : frameOf(space, setting, primary);
+  if (primary === undefined || !frame) return null;
+  const own = setting.poses[primary]!.pivot_world;
+  const centre = op === "move" ? own : (pivotWorld(pivot, setting, primary, ids) ?? own);
+  return { primary, ids, axes: frame.axes, centre };
+}
+
+type FollowProps = {
+  primary: string;
+  centre: Vec3;
+  moves: boolean;
+  children: (worldPerPixel: number) => ReactNode;
+};
+
+/** The place of the handles, which go along with what they move, and the amount beside them. */
+function FollowDrag({ primary, centre, moves, children }: FollowProps) {
+  const drag = useBench((state) => state.drag);
+  const at = moves ? (drag?.changed[primary]?.pivot_world ?? centre) : centre;
   return (
-    <PixelSized at={shown}>
+    <PixelSized at={at}>
       {(worldPerPixel) => (
         <>
-          <Chosen
-            setting={setting}
-            primary={primary}
-            ids={ids}
-            axes={frame.axes}
-            centre={centre}
-            worldPerPixel={worldPerPixel}
-            onStep={onStep}
-          />
+          {children(worldPerPixel)}
           {drag && (
             <Label shift="14px, 14px">
               <output className="rounded-sm bg-ink px-1.5 py-0.5 font-mono text-sm whitespace-nowrap text-paper">

@@ -16,7 +16,7 @@ import { Rail } from "../view3d/Rail";
 import type { HandleProps } from "./Handles";
 import { frameOf } from "./preview";
 import { spaceOf, withAxes } from "./sentence";
-import { useBench } from "./store";
+import { useBench, useBenchParts } from "./store";
 import { type Meaning, useStepDrag } from "./useStepDrag";
 
 const TICK_PIXELS = 7; // ticks stand at least so far apart
@@ -27,7 +27,7 @@ const PLANES: readonly (readonly [AxisIndex, AxisIndex])[] = [
 ];
 
 export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel, onStep }: HandleProps) {
-  const { sentence, directions, sizes } = useBench();
+  const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
   const space = spaceOf(sentence.space, directions);
   const view: Space = { view: { right: [...directions.right], up: [...directions.up] } };
   const viewAxes = frameOf(view, setting, primary)?.axes;

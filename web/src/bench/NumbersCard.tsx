@@ -16,7 +16,7 @@ import {
   tidySteps,
   zeroSteps,
 } from "./numbersSteps";
-import { useBench } from "./store";
+import { useBenchParts } from "./store";
 
 type Props = {
   item: SceneObject | undefined;
@@ -29,7 +29,7 @@ type Props = {
 export function NumbersCard({ item, reading, world_from_local, conventions, onSteps }: Props) {
   const [space, setSpace] = useState<NumbersSpace>("world");
   const [pasting, setPasting] = useState(false);
-  const { sizes, lookOnly } = useBench();
+  const { sizes, lookOnly } = useBenchParts("sizes", "lookOnly");
   if (!item || !reading || !world_from_local)
     return <p className="text-ink-soft">Choose an object to see its numbers.</p>;
   const place = reading[space];

@@ -4,10 +4,10 @@ import { Label } from "../view3d/Label";
 import { mapped } from "../view3d/matrices";
 import { edgeEnds, PLACES, placeLocal, placeWords } from "./features";
 import type { Setting } from "./preview";
-import { useBench } from "./store";
+import { useBenchParts } from "./store";
 
 export function PointDots({ setting }: { setting: Setting }) {
-  const { picking, sentence, change, set } = useBench();
+  const { picking, sentence, change, set } = useBenchParts("picking", "sentence", "change", "set");
   const [under, setUnder] = useState<string | null>(null);
   const item = setting.objects.find((object) => object.id === sentence.objects.at(-1));
   if (!picking || !item?.local_box) return null;

@@ -10,7 +10,7 @@ import { Ring } from "../view3d/Ring";
 import type { HandleProps } from "./Handles";
 import { frameOf, radiansPer } from "./preview";
 import { spaceOf, withOnlyAxis } from "./sentence";
-import { useBench } from "./store";
+import { useBench, useBenchParts } from "./store";
 import { type Meaning, useStepDrag } from "./useStepDrag";
 
 // Pixels.
@@ -23,7 +23,12 @@ type Sweep = { name: string; fromRad: number; byRad: number };
 
 export function RotateHandles({ setting, primary, ids, axes, centre, onStep }: HandleProps) {
   const { tokens } = useView();
-  const { sentence, directions, sizes, drag: under } = useBench();
+  const {
+    sentence,
+    directions,
+    sizes,
+    drag: under,
+  } = useBenchParts("sentence", "directions", "sizes", "drag");
   const [sweep, setSweep] = useState<Sweep | null>(null);
   const drag = useStepDrag(setting, onStep);
   const space = spaceOf(sentence.space, directions);

@@ -16,7 +16,7 @@ import { ScaleRail } from "../view3d/ScaleRail";
 import type { HandleProps } from "./Handles";
 import { frameOf } from "./preview";
 import { listed, spaceOf, withAxes } from "./sentence";
-import { useBench } from "./store";
+import { useBench, useBenchParts } from "./store";
 import { type Meaning, useStepDrag } from "./useStepDrag";
 
 const GRAIN = 0.01; // of a factor, in a free drag
@@ -27,7 +27,7 @@ const PLANES: readonly (readonly [AxisIndex, AxisIndex])[] = [
 ];
 
 export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixel, onStep }: HandleProps) {
-  const { sentence, directions, sizes } = useBench();
+  const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
   const drag = useStepDrag(setting, onStep);
   const space = spaceOf(sentence.space, directions);
   const item = setting.objects.find((object) => object.id === primary);

@@ -23,7 +23,7 @@ import {
   withAxisSwitched,
   withOperation,
 } from "./sentence";
-import { useBench } from "./store";
+import { useBench, useBenchParts } from "./store";
 import { TextLine } from "./TextLine";
 
 type Props = {
@@ -42,7 +42,7 @@ const OPERATIONS = { move: "Move", rotate: "Rotate", scale: "Scale" };
 
 export function SentenceBar(props: Props) {
   const { conventions, objects, readings, reading, fields, onCommit } = props;
-  const { sentence, change } = useBench();
+  const { sentence, change } = useBenchParts("sentence", "change");
   const [typing, setTyping] = useState(false);
   const { op, mode } = sentence;
   const primary = sentence.objects.at(-1);
@@ -135,15 +135,18 @@ function HintLine({ reading, refusal }: { reading: Reading; refusal: string | nu
   const warning = useBench((state) => state.warning);
   const dragging = useBench((state) => state.drag !== null);
   const looking = useBench((state) => state.looking);
+  const picking = useBench((state) => state.picking);
   const trouble = refusal ?? warning;
   const hint = reading.kind === "ready" ? reading.words : reading.why;
   const words =
     trouble ??
     (dragging
       ? "Let go to do the step. Shift keeps to the snap size, Esc gives up."
-      : looking !== null
-        ? "You are looking at an earlier step; go back to the newest to work on."
-        : hint);
+      : picking
+        ? "Pick a dot on the chosen solid with the pointer, or by Tab and Enter. Esc gives up."
+        : looking !== null
+          ? "You are looking at an earlier step; go back to the newest to work on."
+          : hint);
   return (
     <p
       role="status"
@@ -155,7 +158,7 @@ function HintLine({ reading, refusal }: { reading: Reading; refusal: string | nu
 }
 
 function ScaleSwitches() {
-  const { sentence, change } = useBench();
+  const { sentence, change } = useBenchParts("sentence", "change");
   return (
     <span className="flex items-center gap-3">
       <Tick
@@ -216,7 +219,7 @@ type AxisProps = {
 
 /** An axis switch with its amount beside it; the lit one is underlined: a typed number goes there. */
 function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProps) {
-  const { sentence, change } = useBench();
+  const { sentence, change } = useBenchParts("sentence", "change");
   const lit = sentence.lit === axis;
   const name = AXIS_NAMES[axis];
   const on = takesOneAmount(sentence) ? (sentence.uniform && sentence.mode === "by") || lit : field;

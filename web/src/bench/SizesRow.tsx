@@ -9,7 +9,7 @@ import { AXIS_NAMES } from "../view3d/matrices";
 import { amountOf } from "./amount";
 import { Tick } from "./SentenceBar";
 import type { Operation } from "./sentence";
-import { useBench } from "./store";
+import { useBenchParts } from "./store";
 
 // Common practice, no source: the sizes that people nudge by.
 const SIZES: Record<Operation, readonly number[]> = {
@@ -21,7 +21,7 @@ const SIZES: Record<Operation, readonly number[]> = {
 type Props = { conventions: Exercise["conventions"]; onNudge: (way: 1 | -1) => void };
 
 export function SizesRow({ conventions, onNudge }: Props) {
-  const { sentence, sizes, snapAlways, set } = useBench();
+  const { sentence, sizes, snapAlways, set } = useBenchParts("sentence", "sizes", "snapAlways", "set");
   const { op } = sentence;
   const [own, setOwn] = useState<string | null>(null);
   const unit =

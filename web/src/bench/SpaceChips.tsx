@@ -6,7 +6,7 @@ import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
 import { ObjectField, type ObjectPoint, PointFields } from "./PointFields";
 import { pivotWords, type SpaceChoice, spaceWords } from "./sentence";
-import { useBench } from "./store";
+import { useBenchParts } from "./store";
 
 const SPACES: readonly Option[] = [
   { value: "world", text: "World" },
@@ -19,7 +19,7 @@ const SPACES: readonly Option[] = [
 ];
 
 export function SpaceChip({ objects }: { objects: readonly SceneObject[] }) {
-  const { sentence, change, set } = useBench();
+  const { sentence, change, set } = useBenchParts("sentence", "change", "set");
   const [asking, setAsking] = useState<"object" | "line" | null>(null);
   const { space } = sentence;
   const take = (value: string) => {
@@ -117,7 +117,7 @@ const PIVOTS: readonly Option[] = [
 ];
 
 export function PivotChip({ objects }: { objects: readonly SceneObject[] }) {
-  const { sentence, change, set } = useBench();
+  const { sentence, change, set } = useBenchParts("sentence", "change", "set");
   const [asking, setAsking] = useState(false);
   const { pivot } = sentence;
   const custom = typeof pivot !== "string";

@@ -1,16 +1,18 @@
 // The step list: each step its sentence; looked at, played, edited in place, switched off, moved, repeated, deleted.
 import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Pause, Pencil, Play, Trash2 } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import { Heading, IconButton } from "../ui/parts";
-import type { Entry } from "./draft";
+import type { Entry, Work } from "./draft";
 import { StepEditor } from "./StepEditor";
 import { useBench } from "./store";
-import type { DraftControl } from "./useDraft";
 
 const PLAY_MS = 900;
 
-export function StepList({ draft }: { draft: DraftControl }) {
-  const { entries, cursor, refused } = draft.work;
+type Props = { work: Work; onEdit: (entries: readonly Entry[]) => void };
+
+/** Only another list draws it anew: a drag does not. */
+export const StepList = memo(function StepList({ work, onEdit }: Props) {
+  const { entries, cursor, refused } = work;
   const looking = useBench((state) => state.looking);
   const set = useBench((state) => state.set);
   const [editing, setEditing] = useState<number | null>(null);
@@ -37,12 +39,12 @@ export function StepList({ draft }: { draft: DraftControl }) {
   const replace = (place: number, put: readonly Entry[]) => {
     setEditing(null);
     set({ looking: null });
-    draft.edit([...entries.slice(0, place), ...put, ...entries.slice(place + 1, cursor)]);
+    onEdit([...entries.slice(0, place), ...put, ...entries.slice(place + 1, cursor)]);
   };
   const swap = (place: number, other: number) => {
     const list = entries.slice(0, cursor);
     [list[place], list[other]] = [list[other]!, list[place]!];
-    draft.edit(list);
+    onEdit(list);
   };
   return (
     <section
@@ -152,7 +154,7 @@ export function StepList({ draft }: { draft: DraftControl }) {
       </ol>
     </section>
   );
-}
+});
 
 function plain({ step }: Entry): string {
   return `${step.op[0]!.toUpperCase()}${step.op.slice(1)} ${"objects" in step ? step.objects.join(", ") : ""}`;

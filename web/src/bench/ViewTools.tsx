@@ -11,7 +11,7 @@ import {
 } from "lucide-react";
 import { IconButton } from "../ui/parts";
 import { SIDE_WORDS } from "../view3d/elevations";
-import { type Shading, useBench } from "./store";
+import { type Shading, useBenchParts } from "./store";
 
 export const SHADINGS: readonly Shading[] = ["shaded", "see-through", "wireframe"];
 
@@ -20,7 +20,15 @@ export function nextShading(shading: Shading): Shading {
 }
 
 export function ViewTools() {
-  const { fitTo, main, flat, shading, lookOnly, framing, set } = useBench();
+  const { fitTo, main, flat, shading, lookOnly, framing, set } = useBenchParts(
+    "fitTo",
+    "main",
+    "flat",
+    "shading",
+    "lookOnly",
+    "framing",
+    "set",
+  );
   return (
     <div
       role="toolbar"

@@ -1,5 +1,6 @@
 // What belongs to the bench's view and not to the work: the sentence, the drag under way, how the scene is looked at.
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import type { Poses, Step } from "../api/types";
 import type { Fit } from "../view3d/camera";
 import type { Side } from "../view3d/elevations";
@@ -70,3 +71,10 @@ export const useBench = create<BenchState>((set) => ({
   fitTo: (what) => set((state) => ({ fit: { what, turn: state.fit.turn + 1 } })),
   reset: () => set(FIRST),
 }));
+
+/** Some parts of the store: only a change of one of them draws the caller anew, and a drag changes one sixty times a second. */
+export function useBenchParts<K extends keyof BenchState>(...keys: K[]): Pick<BenchState, K> {
+  return useBench(
+    useShallow((state) => Object.fromEntries(keys.map((key) => [key, state[key]])) as Pick<BenchState, K>),
+  );
+}

@@ -1,41 +1,33 @@
 // The scene in numbers as the core tells it: of the work as it stands, of an earlier step, or of the drag under way.
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
 import type { SceneState, WorkBody } from "../api/types";
-import { listOf } from "./draft";
-import { useBench } from "./store";
+import { type Entry, listOf } from "./draft";
+import { type Drag, useBench } from "./store";
 import type { DraftControl } from "./useDraft";
 
 const AT_MOST_EVERY_MS = 67; // fifteen times a second
 
 export function useLook(assignment: number, draft: DraftControl): SceneState {
-  const looking = useBench((state) => state.looking);
-  const drag = useBench((state) => state.drag);
   const { entries, cursor, state } = draft.work;
-  const wanted = useMemo((): WorkBody | null => {
-    if (drag) {
-      const { steps, off } = listOf(entries.slice(0, cursor));
-      return { steps: [...steps, drag.step], off, cursor: steps.length + 1 };
-    }
-    if (looking === null) return null;
-    return { ...listOf(entries.slice(0, looking)), cursor: looking };
-  }, [drag, looking, entries, cursor]);
-  const [found, setFound] = useState<{ asked: WorkBody; state: SceneState } | null>(null);
-  const latest = useRef(wanted);
-  latest.current = wanted;
+  const [found, setFound] = useState<SceneState | null>(null);
+  const away = useBench((view) => view.drag !== null || view.looking !== null);
   const busy = useRef(false);
 
   useEffect(() => {
-    if (!wanted || busy.current) return;
+    let gone = false;
     const ask = async () => {
+      if (busy.current) return;
       busy.current = true;
-      let asked: WorkBody | null = null;
-      while (latest.current && latest.current !== asked) {
-        asked = latest.current;
+      let asked: unknown = null;
+      for (;;) {
+        const { drag, looking } = useBench.getState();
+        const wanted = drag ?? looking;
+        if (gone || wanted === null || wanted === asked) break;
+        asked = wanted;
         const began = performance.now();
         try {
-          const answer = await api.look(assignment, asked);
-          setFound({ asked, state: answer.state });
+          setFound((await api.look(assignment, bodyOf(entries, cursor, drag, looking))).state);
         } catch {
           break; // the mark beside the title already says that the server does not answer
         }
@@ -44,7 +36,24 @@ export function useLook(assignment: number, draft: DraftControl): SceneState {
       busy.current = false;
     };
     void ask();
-  }, [wanted, assignment]);
+    const stop = useBench.subscribe(() => void ask());
+    return () => {
+      gone = true;
+      stop();
+    };
+  }, [assignment, entries, cursor]);
 
-  return wanted && found ? found.state : state;
+  return away && found ? found : state;
+}
+
+/** The list that is looked at: with the step of the drag at its end, or as far as an earlier step. */
+function bodyOf(
+  entries: readonly Entry[],
+  cursor: number,
+  drag: Drag | null,
+  looking: number | null,
+): WorkBody {
+  if (!drag) return { ...listOf(entries.slice(0, looking ?? cursor)), cursor: looking ?? cursor };
+  const { steps, off } = listOf(entries.slice(0, cursor));
+  return { steps: [...steps, drag.step], off, cursor: steps.length + 1 };
 }

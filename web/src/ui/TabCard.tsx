@@ -6,27 +6,29 @@ type Props = { label: string; tabs: readonly { name: string; body: ReactNode }[]
 
 export function TabCard({ label, tabs, className = "" }: Props) {
   return (
-    <Tabs.Root defaultValue={tabs[0]!.name} className={`flex flex-col ${className}`}>
-      <Tabs.List aria-label={label} className="flex shrink-0 gap-4 border-b border-hairline px-4">
-        {tabs.map(({ name }) => (
-          <Tabs.Trigger
+    <Tabs.Root defaultValue={tabs[0]!.name} asChild>
+      <section aria-label={label} className={`flex flex-col ${className}`}>
+        <Tabs.List aria-label={label} className="flex shrink-0 gap-4 border-b border-hairline px-4">
+          {tabs.map(({ name }) => (
+            <Tabs.Trigger
+              key={name}
+              value={name}
+              className="-mb-px border-b-2 border-transparent py-1.5 text-sm font-semibold text-ink-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-plum"
+            >
+              {name}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+        {tabs.map(({ name, body }) => (
+          <Tabs.Content
             key={name}
             value={name}
-            className="-mb-px border-b-2 border-transparent py-1.5 text-sm font-semibold text-ink-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-plum"
+            className="flex min-h-0 flex-1 flex-col overflow-y-auto px-4 py-2.5"
           >
-            {name}
-          </Tabs.Trigger>
+            {body}
+          </Tabs.Content>
         ))}
-      </Tabs.List>
-      {tabs.map(({ name, body }) => (
-        <Tabs.Content
-          key={name}
-          value={name}
-          className="flex min-h-0 flex-1 flex-col overflow-y-auto px-4 py-2.5"
-        >
-          {body}
-        </Tabs.Content>
-      ))}
+      </section>
     </Tabs.Root>
   );
 }

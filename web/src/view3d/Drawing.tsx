@@ -3,7 +3,15 @@ import { memo, useMemo } from "react";
 import type { Pose, Poses, SceneObject } from "../api/types";
 import { fixed, placesFor } from "../ui/numbers";
 import type { Shape } from "./context";
-import { drawn, type Flat, LOOKS, onPaper, pictureFromLocal, type Side } from "./elevations";
+import {
+  drawn,
+  type Flat,
+  LOOKS,
+  onPaper,
+  pictureFromLocal,
+  type Side,
+  type Drawing as SolidDrawing,
+} from "./elevations";
 import { mapped, turned, type Vec3 } from "./matrices";
 
 type Props = {
@@ -35,28 +43,22 @@ export function Drawing(props: Props) {
     const shape = shapes.get(item.id);
     const pose = poses[item.id];
     if (!shape || !pose) return [];
-    const drawing = drawn(
-      LOOKS[side],
-      pictureFromLocal(picture_from_world, pose.world_from_local),
-      shape.points,
-    );
-    return [{ item, pose, shape, nearest: drawing.nearest }];
+    return [{ item, drawing: drawingOf(side, pose, shape, picture_from_world) }];
   });
   // What is fixed is the background: what can be worked on is never hidden by it.
-  parts.sort((a, b) => Number(b.item.locked) - Number(a.item.locked) || a.nearest - b.nearest);
+  parts.sort(
+    (a, b) => Number(b.item.locked) - Number(a.item.locked) || a.drawing.nearest - b.drawing.nearest,
+  );
   const primary = chosen.at(-1);
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="size-full" aria-hidden>
-      {parts.map(({ item, pose, shape }) => (
+      {parts.map(({ item, drawing }) => (
         <FlatSolid
           key={item.id}
-          side={side}
-          pose={pose}
-          shape={shape}
+          drawing={drawing}
           paper={paper}
           colour={item.colour}
           look={chosen.includes(item.id) ? "chosen" : "plain"}
-          picture_from_world={picture_from_world}
         />
       ))}
       {Object.entries(target).map(([id, pose]) => {
@@ -65,13 +67,10 @@ export function Drawing(props: Props) {
         return (
           <FlatSolid
             key={id}
-            side={side}
-            pose={pose}
-            shape={shape}
+            drawing={drawingOf(side, pose, shape, picture_from_world)}
             paper={paper}
             colour="none"
             look="target"
-            picture_from_world={picture_from_world}
           />
         );
       })}
@@ -100,32 +99,33 @@ function fitted(around: readonly Vec3[], side: Side, picture_from_world: readonl
   return { scale, x: WIDTH / 2 - ((left + right) / 2) * scale, y: HEIGHT / 2 - ((top + bottom) / 2) * scale };
 }
 
+/** Drawings by pose and side: a pose never changes, so what stands still is drawn once. */
+const DRAWINGS = new WeakMap<
+  Pose,
+  Map<string, { shape: Shape; picture: readonly number[]; drawing: SolidDrawing }>
+>();
+
+function drawingOf(side: Side, pose: Pose, shape: Shape, picture: readonly number[]): SolidDrawing {
+  const sides = DRAWINGS.get(pose) ?? new Map();
+  DRAWINGS.set(pose, sides);
+  const known = sides.get(side);
+  if (known?.shape === shape && known.picture === picture) return known.drawing;
+  const drawing = drawn(LOOKS[side], pictureFromLocal(picture, pose.world_from_local), shape.points);
+  sides.set(side, { shape, picture, drawing });
+  return drawing;
+}
+
 type SolidProps = {
-  side: Side;
-  pose: Pose;
-  shape: Shape;
+  drawing: SolidDrawing;
   paper: Paper;
   colour: string;
   look: "plain" | "chosen" | "target";
-  picture_from_world: readonly number[];
 };
 
 const STROKES = { plain: "stroke-scene-edge", chosen: "stroke-plum", target: "stroke-ink" };
 
-const FlatSolid = memo(function FlatSolid({
-  side,
-  pose,
-  shape,
-  paper,
-  colour,
-  look,
-  picture_from_world,
-}: SolidProps) {
-  const { outline, lines } = drawn(
-    LOOKS[side],
-    pictureFromLocal(picture_from_world, pose.world_from_local),
-    shape.points,
-  );
+const FlatSolid = memo(function FlatSolid({ drawing, paper, colour, look }: SolidProps) {
+  const { outline, lines } = drawing;
   const at = (point: Flat) =>
     put(paper, point)
       .map((value) => value.toFixed(1))

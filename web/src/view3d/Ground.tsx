@@ -1,6 +1,6 @@
 // The ground grid and the world's axes, in the exercise's conventions: the letters say which is which.
 import { Line } from "@react-three/drei";
-import { useMemo } from "react";
+import { memo, useMemo } from "react";
 import { BufferGeometry, Float32BufferAttribute } from "three";
 import { useView } from "./context";
 import { niceStep } from "./dragGeometry";
@@ -11,7 +11,7 @@ const CELLS = 12; // each way from the origin
 export const AXIS_TOKENS = ["axis-x", "axis-y", "axis-z"] as const;
 export const AXIS_TEXT = ["text-axis-x", "text-axis-y", "text-axis-z"] as const;
 
-export function Ground() {
+export const Ground = memo(function Ground() {
   const { exercise, tokens, size } = useView();
   const step = niceStep(size / CELLS / 2);
   const upIndex = exercise.conventions.up === "y" ? 1 : 2;
@@ -30,7 +30,7 @@ export function Ground() {
       </group>
     </group>
   );
-}
+});
 
 function WorldAxis({ axis, length }: { axis: AxisIndex; length: number }) {
   const { tokens } = useView();

@@ -1,5 +1,5 @@
 // A tolerance drawn to scale: the block in which the object may lie, teal while it does, rust while it does not.
-import { useMemo } from "react";
+import { memo, useMemo } from "react";
 import { BoxGeometry, Matrix4, Vector3 } from "three";
 import type { Halo } from "../api/types";
 import { useView } from "./context";
@@ -9,7 +9,9 @@ import { edgesOf } from "./solidGeometry";
 const UNIT_BLOCK = new BoxGeometry(2, 2, 2);
 const UNIT_EDGES = edgesOf(UNIT_BLOCK);
 
-export function HaloBody({ halo, inside, lit }: { halo: Halo; inside: boolean; lit: boolean }) {
+type Props = { halo: Halo; inside: boolean; lit: boolean };
+
+export const HaloBody = memo(function HaloBody({ halo, inside, lit }: Props) {
   const { tokens } = useView();
   const matrix = useMemo(() => blockMatrix(halo), [halo]);
   const colour = inside ? tokens.pass : tokens.fail;
@@ -23,7 +25,7 @@ export function HaloBody({ halo, inside, lit }: { halo: Halo; inside: boolean; l
       </lineSegments>
     </Placed>
   );
-}
+});
 
 function blockMatrix(halo: Halo): Matrix4 {
   const [x, y, z] = [0, 1, 2].map((k) => new Vector3(...halo.world_from_axes.slice(3 * k, 3 * k + 3)));

@@ -7,7 +7,7 @@ import { type DragActions, useHandleDrag } from "./useHandleDrag";
 
 // Pixels.
 const WIDTH = 1.3;
-const HIT = 11;
+const HIT = 12;
 const SIDES = 72;
 
 type Props = {

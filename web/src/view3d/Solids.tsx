@@ -1,7 +1,7 @@
 // The solids as they stand, the target's outlines, and the brackets around what is chosen.
 import { Line } from "@react-three/drei";
 import type { ThreeEvent } from "@react-three/fiber";
-import { useLayoutEffect, useMemo, useRef } from "react";
+import { memo, useLayoutEffect, useMemo, useRef } from "react";
 import { DoubleSide, type LineSegments, Matrix4 } from "three";
 import type { Pose, SceneObject } from "../api/types";
 import { useView } from "./context";
@@ -24,7 +24,7 @@ type SolidProps = {
   onChoose?: ((id: string, choice: Choice) => void) | undefined;
 };
 
-export function SolidBody({ item, pose, shading, onChoose }: SolidProps) {
+export const SolidBody = memo(function SolidBody({ item, pose, shading, onChoose }: SolidProps) {
   const { shapes, tokens } = useView();
   const shape = shapes.get(item.id);
   const matrix = useMemo(() => matrixOf(pose), [pose]);
@@ -59,10 +59,10 @@ export function SolidBody({ item, pose, shading, onChoose }: SolidProps) {
       </lineSegments>
     </Placed>
   );
-}
+});
 
 /** The target: dashed edges, no fill. */
-export function Outline({ id, pose }: { id: string; pose: Pose }) {
+export const Outline = memo(function Outline({ id, pose }: { id: string; pose: Pose }) {
   const { shapes, tokens, size } = useView();
   const lines = useRef<LineSegments>(null);
   const shape = shapes.get(id);
@@ -78,7 +78,7 @@ export function Outline({ id, pose }: { id: string; pose: Pose }) {
       </lineSegments>
     </Placed>
   );
-}
+});
 
 /** Plum corner brackets around the chosen solid, and its name. */
 export function Brackets({ item, pose }: { item: SceneObject; pose: Pose }) {

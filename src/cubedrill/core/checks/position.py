@@ -120,9 +120,11 @@ def measure(check: PositionCheck, object_id: str, target: Scene, submitted: Scen
 
 
 def halo(check: PositionCheck, object_id: str, target: Scene) -> Halo | None:
-    """Return the block in which the object lies while the check passes and nothing but its place differs.
+    """Return the tolerance as a block along the check's axes; none for an object without a box.
 
-    The target's box along the check's axes, wider by the tolerance on each side; none for an object without a box.
+    For the pivot or the centre it is the target's box, wider by the tolerance on each side: the object lies in it while
+    the check passes and nothing but its place differs. For another point it is the block that the point must lie in;
+    along an axis that is not checked it is as long as the object.
     """
     world_from_axes = frame_of(target, check.space, object_id).world_from_axes
     axes_from_world = np.eye(4)
@@ -130,9 +132,12 @@ def halo(check: PositionCheck, object_id: str, target: Scene) -> Halo | None:
     box = target.box(object_id, axes_from_world)
     if box is None:
         return None
-    half_sizes = (box.most - box.least) / 2
-    half_sizes[check.axis_indices] += check.tolerances
-    return Halo(world_from_axes, world_from_axes @ box.centre, half_sizes)
+    half_sizes = box.size / 2
+    if check.point in ("pivot", "centre"):
+        half_sizes[check.axis_indices] += check.tolerances
+        return Halo(world_from_axes, world_from_axes @ box.centre, half_sizes)
+    half_sizes[check.axis_indices] = check.tolerances
+    return Halo(world_from_axes, place_world(target, object_id, check.point), half_sizes)
 
 
 def _coordinates(check: PositionCheck, object_id: str, scene: Scene, frame: Frame) -> Array:
@@ -155,7 +160,8 @@ def _difference(check: PositionCheck, worst: Measured) -> tuple[float, ...] | fl
 
 
 def _label(check: PositionCheck, target: Scene, object_id: str) -> str:
-    return f"{wording.place_name(check.point).capitalize()} of {target[object_id].name}"
+    place = wording.place_name(check.point)
+    return f"{place[:1].upper()}{place[1:]} of {target[object_id].name}"
 
 
 def _text(check: PositionCheck, target: Scene, worst: Measured) -> str:
