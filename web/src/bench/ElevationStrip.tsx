@@ -1,5 +1,5 @@
 // The strip of three elevations: what is right in one and off in another is seen without moving the camera.
-import { useMemo } from "react";
+import { useDeferredValue, useMemo } from "react";
 import type { CheckResult, Exercise, Poses } from "../api/types";
 import { workIds } from "../view3d/camera";
 import type { Shape } from "../view3d/context";
@@ -16,7 +16,7 @@ type Props = {
 };
 
 export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
-  const poses = useShownPoses(setting);
+  const poses = useDeferredValue(useShownPoses(setting)); // the main view comes first where there is little time
   const { main, sentence, set } = useBenchParts("main", "sentence", "set");
   // What is in sight stays the same while a drag goes on: only the settled places are looked at.
   const around = useMemo(() => {

@@ -1,5 +1,5 @@
 // The scene in numbers as the core tells it: of the work as it stands, of an earlier step, or of the drag under way.
-import { useEffect, useRef, useState } from "react";
+import { startTransition, useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
 import type { SceneState, WorkBody } from "../api/types";
 import { type Entry, listOf } from "./draft";
@@ -27,7 +27,8 @@ export function useLook(assignment: number, draft: DraftControl): SceneState {
         asked = wanted;
         const began = performance.now();
         try {
-          setFound((await api.look(assignment, bodyOf(entries, cursor, drag, looking))).state);
+          const { state: told } = await api.look(assignment, bodyOf(entries, cursor, drag, looking));
+          startTransition(() => setFound(told)); // the drag itself comes first
         } catch {
           break; // the mark beside the title already says that the server does not answer
         }

@@ -16,6 +16,14 @@ export type Meaning<Start> = {
 
 export function useStepDrag(setting: Setting, onStep: (step: Step) => void) {
   const start = useRef<unknown>(null);
+  // A pointer can move several times a frame; only where it is when the frame is drawn counts.
+  const next = useRef<(() => void) | null>(null);
+  const frame = useRef(0);
+  const settle = () => {
+    cancelAnimationFrame(frame.current);
+    next.current?.();
+    next.current = null;
+  };
   return <Start>(meaning: Meaning<Start>): DragActions => ({
     begin(ray, held) {
       const { lookOnly, set } = useBench.getState();
@@ -32,17 +40,23 @@ export function useStepDrag(setting: Setting, onStep: (step: Step) => void) {
       return true;
     },
     move(ray, held) {
-      const { snapAlways, set } = useBench.getState();
-      const found = meaning.step(ray, start.current as Start, { ...held, snap: held.snap || snapAlways });
-      if (!found) return;
-      const changed = previewStep(found.step, setting);
-      if (changed) set({ drag: { ...found, changed } });
+      if (!next.current) frame.current = requestAnimationFrame(settle);
+      next.current = () => {
+        const { snapAlways, set } = useBench.getState();
+        const found = meaning.step(ray, start.current as Start, { ...held, snap: held.snap || snapAlways });
+        const changed = found && previewStep(found.step, setting);
+        if (changed) set({ drag: { ...found, changed } });
+      };
     },
     take() {
+      settle();
       const { drag, set } = useBench.getState();
       set({ drag: null });
       if (drag) onStep(drag.step);
     },
-    cancel: () => useBench.getState().set({ drag: null }),
+    cancel() {
+      next.current = null;
+      useBench.getState().set({ drag: null });
+    },
   });
 }

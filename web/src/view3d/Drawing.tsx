@@ -33,7 +33,8 @@ const WIDTH = 240;
 const HEIGHT = 132;
 const MARGIN = 12;
 
-export function Drawing(props: Props) {
+/** Drawn anew only when what it shows has changed. */
+export const Drawing = memo(function Drawing(props: Props) {
   const { side, objects, poses, target, chosen, picture_from_world, shapes } = props;
   const paper = useMemo(
     () => fitted(props.around, side, picture_from_world),
@@ -79,7 +80,7 @@ export function Drawing(props: Props) {
       )}
     </svg>
   );
-}
+});
 
 type Paper = { scale: number; x: number; y: number };
 
