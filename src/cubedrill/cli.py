@@ -15,11 +15,11 @@ from rich.table import Table
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_scene
+from cubedrill.core.judge import judge_submission
 from cubedrill.core.reading import Reading
 from cubedrill.core.replay import State, readings_of, replay
 from cubedrill.core.wording import number
-from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_submission
+from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps, read_submission
 from cubedrill.formats.outputs import error_output, replay_output, report_output
 from cubedrill.settings import Settings, SettingsError, settings_from
 
@@ -44,7 +44,7 @@ def replay_command(
     try:
         exercise = read_exercise(exercise_file)
         reference = exercise.reference.steps if exercise.reference else ()
-        steps = read_submission(steps_file).steps if steps_file else reference
+        steps = read_steps(steps_file).steps if steps_file else reference
     except FormatError as error:
         raise _stopped(str(error), UNREADABLE) from None
     try:
@@ -93,7 +93,7 @@ def schema_command(name: Annotated[str, typer.Argument(help=f"One of: {', '.join
     """Print the JSON Schema of a file format."""
     if name not in SCHEMAS:
         raise _stopped(f"There is no schema {name}; choose one of {', '.join(SCHEMAS)}.", UNREADABLE)
-    typer.echo(json.dumps(SCHEMAS[name].model_json_schema(), indent=2))
+    typer.echo(json.dumps(SCHEMAS[name].json_schema(), indent=2))
 
 
 def _submission_files(paths: list[Path]) -> Iterator[Path]:
@@ -109,8 +109,7 @@ def _judged(exercise: Exercise, files: Any) -> Iterator[dict[str, Any]]:
             submission = read_submission(file)
             if submission.exercise != exercise.id:
                 raise FormatError(f"{file.name}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
-            submitted = replay(start, submission.steps)[-1].scene
-            yield report_output(judge_scene(exercise, target, submitted), str(file))
+            yield report_output(judge_submission(exercise, start, target, submission), str(file))
         except FormatError as error:
             err.print(str(error), markup=False, highlight=False, soft_wrap=True)
             unread = {"step": None, "object": None, "code": "unreadable", "text": str(error)}

@@ -28,6 +28,10 @@ def submission(*steps):
     return StepsSubmission(format="cube-drill/submission", version=1, exercise="e", kind="steps", steps=steps)
 
 
+def judged(made, handed_in):
+    return judge_submission(made, made.start_scene(), made.target_scene(), handed_in)
+
+
 def test_the_target_is_what_the_reference_leads_to():
     assert exercise().target_scene().pivot_world("crate").tolist() == [1, 0, 0]
 
@@ -38,12 +42,12 @@ def test_a_target_of_its_own_goes_before_the_reference():
 
 
 def test_the_reference_handed_in_has_all_points():
-    report = judge_submission(exercise(), submission(MOVE))
+    report = judged(exercise(), submission(MOVE))
     assert (report.score, report.passed, report.rules_version) == (1, True, "1")
 
 
 def test_the_same_submission_gives_the_same_report_to_the_last_byte():
-    first, second = (judge_submission(exercise(), submission(MOVE, MOVE)).model_dump_json() for _ in range(2))
+    first, second = (judged(exercise(), submission(MOVE, MOVE)).model_dump_json() for _ in range(2))
     assert first == second
 
 

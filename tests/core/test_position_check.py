@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from cubedrill.core.checks import halo_of, judge_check
+from cubedrill.core.checks.common import Case
 from cubedrill.core.checks.position import PositionCheck
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.replay import replay
@@ -30,7 +30,7 @@ def scene(**places):
 
 def judged(target, submitted, **check):
     check = {"id": "c", "kind": "position", "object": "crate", "tolerance": 0.1, **check}
-    return judge_check(PositionCheck.model_validate(check), target, submitted)
+    return PositionCheck.model_validate(check).judge(Case(target, submitted))
 
 
 TARGET = scene(crate=[1, 2, 3])
@@ -167,7 +167,7 @@ def test_a_report_adds_up_and_passes_at_the_pass_mark():
 def test_a_block_of_the_halo_holds_the_object_just_while_the_check_passes(start, chosen, space, data):
     offsets = data.draw(st.tuples(*[st.floats(-2, 2)] * 3).filter(lambda o: all(abs(abs(v) - 1) > 1e-3 for v in o)))
     check = PositionCheck(id="c", kind="position", object=chosen, space=space, tolerance=0.5, point="centre")
-    halo = halo_of(check, chosen, start)
+    halo = check.halo(chosen, start)
     by = halo.world_from_axes @ np.array(offsets) * 0.5
     after = replay(start, [Move(op="move", objects=(chosen,), by=tuple(by.tolist()))])[-1].scene
     box_from_world = np.eye(4)
@@ -178,7 +178,7 @@ def test_a_block_of_the_halo_holds_the_object_just_while_the_check_passes(start,
         box.most - halo.world_from_axes.T @ halo.centre_world,
     )
     holds = bool((low >= -halo.half_sizes - 1e-6).all() and (high <= halo.half_sizes + 1e-6).all())
-    assert holds is (judge_check(check, start, after).verdict == "pass")
+    assert holds is (check.judge(Case(start, after)).verdict == "pass")
 
 
 @pytest.mark.parametrize(

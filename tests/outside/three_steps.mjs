@@ -45,7 +45,7 @@ const OPS = {
     }
     const radians = MathUtils.degToRad(angle);
     if (space === "local") object.rotateOnAxis(AXES[axis], radians);
-    // rotateOnWorldAxis takes the parent for unturned: in the parent's own axes that is what is meant.
+    // rotateOnWorldAxis takes the parent for one that is not turned: in the parent's own axes that is what is meant.
     else if (space === "parent") object.rotateOnWorldAxis(AXES[axis], radians);
     else {
       const parent = object.parent.getWorldQuaternion(new Quaternion());

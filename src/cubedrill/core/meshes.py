@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Any, Final
 
-import coal
 import numpy as np
 
 from cubedrill.core.closest import Closest
@@ -23,6 +22,8 @@ def closest_of_meshes(first: Placed, second: Placed) -> Closest:
 
     A solid wholly inside another's hollow has the distance to its wall.
     """
+    import coal  # noqa: PLC0415 - large, and needed only where a tube, a ring or a mesh is measured
+
     points = [_triangles(*placed) for placed in (first, second)]
     scale = max(float(np.ptp(p[0], axis=0).max()) for p in points)
     models = [_model(p / scale, corners) for p, corners in points]  # coal is at its best with sizes of about 1
@@ -39,7 +40,9 @@ def _triangles(solid: Solid, up: int, world_from_local: Array) -> tuple[Array, A
     return mapped(world_from_local, points), corners
 
 
-def _model(points: Array, corners: Array) -> coal.BVHModelOBBRSS:
+def _model(points: Array, corners: Array) -> Any:
+    import coal  # noqa: PLC0415
+
     model = coal.BVHModelOBBRSS()
     model.beginModel(len(corners), 0)
     for a, b, c in points[corners]:

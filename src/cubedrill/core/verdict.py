@@ -13,6 +13,7 @@ RULES_VERSION: Final = "1"
 Verdict = Literal["pass", "near", "fail", "not judged"]
 
 RELATIVE_GUARD: Final = 1e-9  # of the tolerance: a difference written in decimals may round to just above it
+PURE_GUARD: Final = 1e-12  # of angles in rad and of ratios: what float64 leaves of a few products
 LENGTH_GUARD: Final = 8 * 2.0**-52  # of the largest coordinate: what float64 subtraction of such numbers leaves
 
 
@@ -20,7 +21,8 @@ class CheckResult(Value):
     """One thing tested: what was wanted, what was found, how far off, and what it is worth.
 
     target, submitted, difference and tolerance are in the exercise's units along the named space: one number an
-    axis, or one number for a distance. submitted and difference are none where the object is gone.
+    axis, or one number. wanted and found say in words what is no number. submitted and difference are none where the
+    object is gone.
     """
 
     id: str
@@ -38,6 +40,8 @@ class CheckResult(Value):
     of: float
     verdict: Verdict
     text: str
+    wanted: str = ""
+    found: str = ""
 
 
 class Cause(Value):
@@ -67,8 +71,13 @@ def misses(difference: float, tolerance: float, largest: float) -> float:
 
     largest: the greatest absolute coordinate compared, in the same unit. A zero tolerance is missed infinitely far.
     """
+    return misses_by(difference, tolerance, LENGTH_GUARD * largest)
+
+
+def misses_by(difference: float, tolerance: float, guard: float) -> float:
+    """How many tolerances a difference is off: at most 1 where d ≤ tolerance · (1 + 1e-9) + guard."""
     difference = abs(difference)
-    if difference <= tolerance * (1 + RELATIVE_GUARD) + LENGTH_GUARD * largest:
+    if difference <= tolerance * (1 + RELATIVE_GUARD) + guard:
         return min(difference / tolerance, 1.0) if tolerance else 0.0
     return difference / tolerance if tolerance else math.inf
 

@@ -10,7 +10,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from cubedrill.formats.documents import read_exercise, read_submission
+from cubedrill.formats.documents import read_exercise, read_steps
 from cubedrill.service import bench
 from cubedrill.service.accounts import PASSWORDS
 from cubedrill.service.shown import Work
@@ -60,7 +60,7 @@ def _add_class(db: Session, row: dict[str, Any], roles: dict[int, str], now: dat
 def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person], now: datetime) -> None:
     files = sorted((HERE / "submissions" / assignment.exercise_version.exercise).glob("*.json"))
     for number, file in enumerate(files):
-        steps = read_submission(file).steps
+        steps = read_steps(file).steps
         person = people[file.stem]
         draft = bench.save(db, person, assignment.id, 0, bench.Sent(Work(steps, len(steps))))
         bench.hand_in(db, person, assignment.id, draft.revision, now - timedelta(hours=26, minutes=-47 * number))

@@ -7,17 +7,21 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, Final, TypeVar
 
-from pydantic import BaseModel, ValidationError
+from pydantic import TypeAdapter, ValidationError
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise, require_sound
-from cubedrill.core.submission import StepsSubmission
+from cubedrill.core.submission import SceneSubmission, SheetSubmission, StepsSubmission, Submission
 
 LARGEST_FILE: Final = 20 * 1024 * 1024  # bytes; a mesh of 200,000 vertices stays below it
 
-SCHEMAS: Final[dict[str, type[BaseModel]]] = {"exercise": Exercise, "submission": StepsSubmission}
+AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 
-Document = TypeVar("Document", Exercise, StepsSubmission)
+EXERCISE: Final[TypeAdapter[Exercise]] = TypeAdapter(Exercise)
+SUBMISSION: Final[TypeAdapter[AnySubmission]] = TypeAdapter(Submission)
+SCHEMAS: Final[dict[str, TypeAdapter[Any]]] = {"exercise": EXERCISE, "submission": SUBMISSION}
+
+Document = TypeVar("Document")
 
 
 class FormatError(Exception):
@@ -26,7 +30,7 @@ class FormatError(Exception):
 
 def read_exercise(path: Path) -> Exercise:
     """Read an exercise whose start, reference and checks can be carried out; raise FormatError otherwise."""
-    exercise = parsed(Exercise, _bytes_of(path), path.name)
+    exercise = parsed(EXERCISE, _bytes_of(path), path.name)
     try:
         require_sound(exercise)
     except CoreError as error:
@@ -34,15 +38,23 @@ def read_exercise(path: Path) -> Exercise:
     return exercise
 
 
-def read_submission(path: Path) -> StepsSubmission:
-    """Read a submission; raise FormatError where it is none."""
-    return parsed(StepsSubmission, _bytes_of(path), path.name)
+def read_submission(path: Path) -> AnySubmission:
+    """Read a submission of any kind; raise FormatError where it is none."""
+    return parsed(SUBMISSION, _bytes_of(path), path.name)
 
 
-def parsed(model: type[Document], content: bytes, file: str) -> Document:
+def read_steps(path: Path) -> StepsSubmission:
+    """Read a submission of kind steps; raise FormatError where it is none."""
+    submission = read_submission(path)
+    if not isinstance(submission, StepsSubmission):
+        raise FormatError(f"{path.name}, at kind: it is a {submission.kind}; only 'steps' can be replayed.")
+    return submission
+
+
+def parsed(model: TypeAdapter[Document], content: bytes, file: str) -> Document:
     """Return the value that the bytes of a JSON file hold; raise FormatError that names the first wrong place."""
     try:
-        return model.model_validate_json(content)
+        return model.validate_json(content)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         place = place_of(first["loc"], json.loads(content)) if first["loc"] else ""

@@ -8,8 +8,8 @@ from datetime import datetime
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judge import judge_scene
-from cubedrill.core.replay import replay, replay_edited
+from cubedrill.core.judge import judge_submission
+from cubedrill.core.replay import replay_edited
 from cubedrill.core.steps import Step, StepList
 from cubedrill.core.submission import StepsSubmission
 from cubedrill.service.access import assignment_for
@@ -115,8 +115,7 @@ def _add_submission(db: Session, ready: Published, draft: Draft, steps: tuple[St
     document = StepsSubmission(
         format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="steps", steps=steps
     )
-    submitted = replay(ready.start, steps)[-1].scene
-    report = judge_scene(ready.exercise, ready.target, submitted)
+    report = judge_submission(ready.exercise, ready.start, ready.target, document)
     submission = Submission(
         assignment_id=draft.assignment_id,
         person_id=draft.person_id,

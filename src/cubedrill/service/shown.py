@@ -7,15 +7,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cubedrill.core.checks import halo_of
 from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_scene
+from cubedrill.core.judge import judge_handed
 from cubedrill.core.reading import Reading, angles_of
 from cubedrill.core.replay import Replayed, State, readings_of
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.solids import Box, local_box
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.scale import own_sizes
+from cubedrill.core.submission import Handed
 from cubedrill.core.transform import mapped, parts_of
 from cubedrill.core.values import Array, as_vector
 from cubedrill.service.published import Published
@@ -110,7 +110,8 @@ def shown_refusal(replayed: Replayed) -> RefusedStepView | None:
 def shown_state(published: Published, states: Sequence[State]) -> StateView:
     """Return the scene at the last of these states; all are needed, since angles are read from one to the next."""
     scene = states[-1].scene
-    gaps = judge_scene(published.exercise, published.target, scene).checks if published.gaps_shown else ()
+    work = Handed(scene, states)
+    gaps = judge_handed(published.exercise, published.target, work).checks if published.gaps_shown else ()
     read = readings_of(states, every=False)[-1]
     return StateView(gaps=gaps, readings={i: _shown_reading(scene, i, reading) for i, reading in read.items()})
 
@@ -192,7 +193,7 @@ def _same_place(before: Scene, after: Scene, object_id: str) -> bool:
 
 
 def _halos(exercise: Exercise, target: Scene) -> tuple[HaloView, ...]:
-    found = ((check.id, i, halo_of(check, i, target)) for check in exercise.checks for i in check.objects)
+    found = ((check.id, i, check.halo(i, target)) for check in exercise.checks for i in check.objects)
     return tuple(
         HaloView(
             check=check_id,

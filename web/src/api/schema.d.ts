@@ -334,7 +334,8 @@ export interface components {
          * @description One thing tested: what was wanted, what was found, how far off, and what it is worth.
          *
          *     target, submitted, difference and tolerance are in the exercise's units along the named space: one number an
-         *     axis, or one number for a distance. submitted and difference are none where the object is gone.
+         *     axis, or one number. wanted and found say in words what is no number. submitted and difference are none where the
+         *     object is gone.
          */
         CheckResult: {
             /** Id */
@@ -370,6 +371,16 @@ export interface components {
             verdict: "pass" | "near" | "fail" | "not judged";
             /** Text */
             text: string;
+            /**
+             * Wanted
+             * @default
+             */
+            wanted: string;
+            /**
+             * Found
+             * @default
+             */
+            found: string;
         };
         /**
          * Cone

@@ -41,7 +41,7 @@ export function stepFor(
   };
 }
 
-/** Steps that bring position, angles or scale to zero: to the origin, unturned, at its own size. */
+/** Steps that bring position, angles or scale to zero: to the origin, not turned, at its own size. */
 export function zeroSteps(
   id: string,
   reading: Reading,

@@ -4,35 +4,29 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Annotated, Literal, Self
+from typing import Literal, Self
 
 import numpy as np
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import model_validator
 
 from cubedrill.core import wording
+from cubedrill.core.checks.common import Axes, Case, Halo, ObjectCheck, Tolerances
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene
 from cubedrill.core.spaces import Frame, PlaceName, Space, frame_of, place_world
-from cubedrill.core.values import Array, Identifier, Number, Value
-from cubedrill.core.verdict import CheckResult, misses, share_of_points, verdict_of
-
-Tolerance = Annotated[Number, Field(ge=0)]
-Axes = Annotated[str, StringConstraints(pattern=r"^[xyz]{1,3}$")]
+from cubedrill.core.values import Array
+from cubedrill.core.verdict import CheckResult, misses
 
 
-class PositionCheck(Value):
+class PositionCheck(ObjectCheck):
     """The point of the object must be within the tolerance of where it is in the target."""
 
-    id: Identifier
     kind: Literal["position"]
-    object: Identifier | Annotated[tuple[Identifier, ...], Field(min_length=1)]
     point: PlaceName = "pivot"
     space: Space = "world"
     axes: Axes = "xyz"
     measure: Literal["each", "distance"] = "each"
-    tolerance: Tolerance | tuple[Tolerance, ...]
-    points: Annotated[Number, Field(ge=0)] = 1.0
-    zero_at: Annotated[Number, Field(ge=1)] = 1.0
+    tolerance: Tolerances
 
     @model_validator(mode="after")
     def _axes_differ(self) -> Self:
@@ -47,11 +41,6 @@ class PositionCheck(Value):
         return self
 
     @property
-    def objects(self) -> tuple[str, ...]:
-        """The ids of the objects that are checked."""
-        return (self.object,) if isinstance(self.object, str) else self.object
-
-    @property
     def axis_indices(self) -> list[int]:
         """0, 1, 2 for the axes that are checked."""
         return ["xyz".index(axis) for axis in self.axes]
@@ -61,14 +50,21 @@ class PositionCheck(Value):
         """One tolerance an axis that is checked."""
         return self.tolerance if isinstance(self.tolerance, tuple) else (self.tolerance,) * len(self.axes)
 
+    def label(self, target: Scene, object_id: str) -> str:
+        """Return what is checked, in words."""
+        return _label(self, target, object_id)
 
-@dataclass(frozen=True)
-class Halo:
-    """A tolerance as a block in the world: its directions (3, 3) as columns, centre (3,) and half sizes (3,)."""
+    def judge(self, case: Case) -> CheckResult:
+        """Compare the point's place in both scenes; of several objects, the one that is off most is judged."""
+        return judge(self, case.target, case.submitted)
 
-    world_from_axes: Array
-    centre_world: Array
-    half_sizes: Array
+    def judge_object(self, case: Case, object_id: str) -> CheckResult:
+        """Judge one object alone."""
+        return judge(self.model_copy(update={"object": object_id}), case.target, case.submitted)
+
+    def halo(self, object_id: str, target: Scene) -> Halo | None:
+        """Return the tolerance as a block to draw around the target, where it has one."""
+        return halo(self, object_id, target)
 
 
 @dataclass(frozen=True)
@@ -84,10 +80,8 @@ class Measured:
 def judge(check: PositionCheck, target: Scene, submitted: Scene) -> CheckResult:
     """Compare the point's place in both scenes; of several objects, the one that is off most is judged."""
     worst = max((measure(check, i, target, submitted) for i in check.objects), key=lambda measured: measured.missed)
-    share = share_of_points(worst.missed, check.zero_at)
-    return CheckResult(
-        id=check.id,
-        kind=check.kind,
+    return check.result(
+        worst.missed,
         object=worst.object,
         label=_label(check, target, worst.object),
         space=wording.space_name(target, check.space),
@@ -97,9 +91,6 @@ def judge(check: PositionCheck, target: Scene, submitted: Scene) -> CheckResult:
         submitted=None if worst.submitted is None else tuple(worst.submitted.tolist()),
         difference=_difference(check, worst),
         tolerance=check.tolerances if check.measure == "each" else check.tolerances[0],
-        points=check.points * share,
-        of=check.points,
-        verdict=verdict_of(worst.missed, share),
         text=_text(check, target, worst),
     )
 

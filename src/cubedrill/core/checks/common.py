@@ -1,0 +1,150 @@
+"""What the kinds of check share: the case that is judged, the base of every check, how a miss is written."""
+
+from __future__ import annotations
+
+import math
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field, StringConstraints
+
+from cubedrill.core.replay import State
+from cubedrill.core.scene import Scene
+from cubedrill.core.transform import determinant
+from cubedrill.core.values import Array, Identifier, Number, Value
+from cubedrill.core.verdict import CheckResult, share_of_points, verdict_of
+
+Tolerance = Annotated[Number, Field(ge=0)]
+Tolerances = Tolerance | tuple[Tolerance, ...]
+Axes = Annotated[str, StringConstraints(pattern=r"^[xyz]{1,3}$")]
+Symmetry = Literal["strict", "look"]
+Objects = Identifier | Annotated[tuple[Identifier, ...], Field(min_length=1)]
+
+
+@dataclass(frozen=True)
+class Halo:
+    """A tolerance as a block in the world: its directions (3, 3) as columns, centre (3,) and half sizes (3,)."""
+
+    world_from_axes: Array
+    centre_world: Array
+    half_sizes: Array
+
+
+@dataclass(frozen=True)
+class Case:
+    """A submission as it is judged: the target, what was submitted, and how it was done where that is known.
+
+    turned: ids of the objects whose rotation is known; none where all are. Objects that are looked at are described as
+    near to the target as their symmetries allow.
+    """
+
+    target: Scene
+    submitted: Scene
+    states: Sequence[State] | None = None
+    turns_unknown: frozenset[str] = frozenset()
+
+
+class CheckBase(Value, ABC):
+    """One thing tested, with its tolerance and points."""
+
+    id: Identifier
+    kind: str
+    points: Annotated[Number, Field(ge=0)] = 1.0
+    zero_at: Annotated[Number, Field(ge=1)] = 1.0
+
+    @property
+    def objects(self) -> tuple[str, ...]:
+        """The ids of the objects that are checked."""
+        return ()
+
+    @property
+    def by_look(self) -> bool:
+        """Tell whether every orientation counts in which the solid looks the same."""
+        return False
+
+    @abstractmethod
+    def judge(self, case: Case) -> CheckResult:
+        """Compare what was submitted with the target in one respect."""
+
+    def halo(self, object_id: str, target: Scene) -> Halo | None:
+        """Return the tolerance as a block to draw around the target, where it has one."""
+        del object_id, target
+        return None
+
+    def result(self, missed: float, **facts: Any) -> CheckResult:
+        """Return the result of a miss of so many tolerances."""
+        share = share_of_points(missed, self.zero_at)
+        verdict = verdict_of(missed, share)
+        return CheckResult(
+            id=self.id, kind=self.kind, points=self.points * share, of=self.points, verdict=verdict, **facts
+        )
+
+    def not_judged(self, object_id: str, label: str, why: str) -> CheckResult:
+        """Return a result that leaves the total."""
+        return CheckResult(
+            id=self.id, kind=self.kind, object=object_id, label=label, space="", unit="", axes=(), target=(),
+            submitted=None, difference=None, tolerance=0.0, points=0.0, of=self.points, verdict="not judged", text=why,
+        )  # fmt: skip
+
+
+class ObjectCheck(CheckBase):
+    """A check of one object, or of several of which the worst counts."""
+
+    object: Objects
+
+    @property
+    def objects(self) -> tuple[str, ...]:
+        """The ids of the objects that are checked."""
+        return (self.object,) if isinstance(self.object, str) else self.object
+
+    def judge(self, case: Case) -> CheckResult:
+        """Judge each object; the one with the fewest points, and of those the one that is off most, is the result."""
+        results = [self._judged(case, object_id) for object_id in self.objects]
+        judged = [result for result in results if result.verdict != "not judged"]
+        return min(judged, key=lambda result: (result.points, -_size(result))) if judged else results[0]
+
+    def _judged(self, case: Case, object_id: str) -> CheckResult:
+        if object_id not in case.submitted.objects:
+            return self.gone(case, object_id)
+        return self.judge_object(case, object_id)
+
+    @abstractmethod
+    def judge_object(self, case: Case, object_id: str) -> CheckResult:
+        """Judge one object that is in both scenes."""
+
+    @abstractmethod
+    def label(self, target: Scene, object_id: str) -> str:
+        """Return what is checked, in words."""
+
+    def gone(self, case: Case, object_id: str) -> CheckResult:
+        """Return the result for an object that was not handed in."""
+        label = self.label(case.target, object_id)
+        text = f"{label} cannot be measured, since the object is not in the submitted scene."
+        return self.result(
+            math.inf, object=object_id, label=label, space="", unit="", axes=(), target=(), submitted=None,
+            difference=None, tolerance=0.0, text=text, found="not there",
+        )  # fmt: skip
+
+    def compared(self, case: Case, object_id: str, same: bool, wanted: str, found: str) -> CheckResult:
+        """Return the result of something that is the same or is not."""
+        label = self.label(case.target, object_id)
+        text = f"{label}: {found}." if same else f"{label}: {found}, wanted {wanted}."
+        return self.result(
+            0.0 if same else math.inf, object=object_id, label=label, space="", unit="", axes=(), target=(),
+            submitted=None, difference=0.0 if same else 1.0, tolerance=0.0, text=text, wanted=wanted, found=found,
+        )  # fmt: skip
+
+
+def _size(result: CheckResult) -> float:
+    if result.difference is None:
+        return math.inf
+    return float(np.abs(result.difference).max())
+
+
+def is_mirrored(case: Case, object_id: str) -> bool:
+    """Tell whether the submitted object has the other handedness than the target's."""
+    target, submitted = (s.world_from_local(object_id)[:3, :3] for s in (case.target, case.submitted))
+    return determinant(target) * determinant(submitted) < 0

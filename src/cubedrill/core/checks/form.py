@@ -1,0 +1,188 @@
+"""Rotation, size and shape: how an object is turned, how large it is, and both with its place in one number."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, Self
+
+import numpy as np
+from pydantic import model_validator
+
+from cubedrill.core import wording
+from cubedrill.core.checks.common import Axes, Case, ObjectCheck, Symmetry, Tolerance, Tolerances, is_mirrored
+from cubedrill.core.scene import Scene
+from cubedrill.core.spaces import Space, frame_of
+from cubedrill.core.steps.common import SignedAxis, signed_unit
+from cubedrill.core.steps.scale import own_sizes
+from cubedrill.core.symmetry import angle_between, half_extents, shape_distance
+from cubedrill.core.values import Array
+from cubedrill.core.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by
+
+MIRRORED = "it is mirrored"
+
+
+class RotationCheck(ObjectCheck):
+    """The object must be turned as in the target, or one of its own axes must point the same way."""
+
+    kind: Literal["rotation"]
+    measure: Literal["angle", "axis"] = "angle"
+    axis: SignedAxis | None = None
+    space: Space = "world"
+    symmetry: Symmetry = "strict"
+    tolerance: Tolerance
+
+    @model_validator(mode="after")
+    def _axis_fits(self) -> Self:
+        if (self.measure == "axis") != (self.axis is not None):
+            raise ValueError("measure 'axis' and an 'axis' such as '+z' go together")
+        return self
+
+    @property
+    def by_look(self) -> bool:
+        """Tell whether every orientation counts in which the solid looks the same."""
+        return self.symmetry == "look"
+
+    def label(self, target: Scene, object_id: str) -> str:
+        """Return what is checked, in words."""
+        what = "Rotation" if self.axis is None else f"Direction of {wording.axis_name(self.axis)}"
+        return f"{what} of {target[object_id].name}"
+
+    def judge_object(self, case: Case, object_id: str) -> CheckResult:
+        """Judge by the angle of the least rotation from the target, or between the two images of the axis."""
+        target, label = case.target, self.label(case.target, object_id)
+        if object_id in case.turns_unknown:
+            return self.not_judged(object_id, label, f"{label} is not known from this file, so it is not judged.")
+        angle_rad = self._angle(case, object_id)
+        unit = target.conventions.radians_per_unit
+        mirrored = is_mirrored(case, object_id)
+        missed = math.inf if mirrored else misses_by(angle_rad, self.tolerance * unit, PURE_GUARD)
+        space = wording.space_name(target, self.space)
+        off = wording.rounded(angle_rad / unit, self.tolerance)
+        mark = "°" if target.conventions.angle == "deg" else f" {target.conventions.angle}"
+        why = f", and {MIRRORED}" if mirrored else ""
+        return self.result(
+            missed, object=object_id, label=label, space=space, unit=mark.strip(), axes=(), target=(0.0,),
+            submitted=(angle_rad / unit,), difference=angle_rad / unit, tolerance=self.tolerance,
+            text=f"{label}, in {space}: {off}{mark} off, wanted within {wording.number(self.tolerance)}{mark}{why}.",
+            found=MIRRORED if mirrored else "",
+        )  # fmt: skip
+
+    def _angle(self, case: Case, object_id: str) -> float:
+        frames = [_frame(self.space, case, scene, object_id) for scene in (case.target, case.submitted)]
+        maps = [scene.world_from_local(object_id) for scene in (case.target, case.submitted)]
+        axes_from_local = []
+        for axes, world_from_local in zip(frames, maps, strict=True):
+            relative = np.eye(4)
+            relative[:3, :3] = axes.T @ world_from_local[:3, :3]
+            axes_from_local.append(relative)
+        if self.axis is None:
+            return angle_between(*axes_from_local)
+        a, b = (m[:3, :3] @ signed_unit(self.axis) for m in axes_from_local)
+        return math.atan2(float(np.linalg.norm(np.cross(a, b))), float(a @ b))
+
+
+def _frame(space: Space, case: Case, scene: Scene, object_id: str) -> Array:
+    """(3, 3) the axes of a space in its own scene; `local` means the target's own axes."""
+    return frame_of(case.target if space == "local" else scene, space, object_id).world_from_axes
+
+
+class SizeCheck(ObjectCheck):
+    """The object must be as large along its own axes as in the target."""
+
+    kind: Literal["size"]
+    axes: Axes = "xyz"
+    measure: Literal["ratio", "length"] = "ratio"
+    symmetry: Symmetry = "strict"
+    tolerance: Tolerances
+
+    @model_validator(mode="after")
+    def _tolerances_fit(self) -> Self:
+        if len(set(self.axes)) < len(self.axes):
+            raise ValueError("each letter of 'axes' stands once")
+        if isinstance(self.tolerance, tuple) and len(self.tolerance) != len(self.axes):
+            raise ValueError("a list of tolerances has one number for each letter of 'axes'")
+        return self
+
+    @property
+    def by_look(self) -> bool:
+        """Tell whether sizes may be exchanged together with the turn that makes it the same shape."""
+        return self.symmetry == "look"
+
+    def label(self, target: Scene, object_id: str) -> str:
+        """Return what is checked, in words."""
+        return f"Size of {target[object_id].name}"
+
+    def judge_object(self, case: Case, object_id: str) -> CheckResult:
+        """Judge by the own size that is off most, as a ratio or as a length."""
+        label, unit = self.label(case.target, object_id), case.target.conventions.length
+        if any(scene.local_box(object_id) is None for scene in (case.target, case.submitted)):
+            return self.not_judged(object_id, label, f"{label} cannot be measured: there is no solid in it.")
+        indices = ["xyz".index(axis) for axis in self.axes]
+        wanted, found = (own_sizes(scene, object_id)[indices] for scene in (case.target, case.submitted))
+        tolerances = self.tolerance if isinstance(self.tolerance, tuple) else (self.tolerance,) * len(indices)
+        differences = [self._difference(f, w) for f, w in zip(found.tolist(), wanted.tolist(), strict=True)]
+        guard = PURE_GUARD if self.measure == "ratio" else LENGTH_GUARD * float(max(wanted.max(), found.max()))
+        misses = [misses_by(d, t, guard) for d, t in zip(differences, tolerances, strict=True)]
+        worst = max(range(len(misses)), key=lambda i: (misses[i], differences[i]))
+        mirrored = is_mirrored(case, object_id)
+        letter, shown = self.axes[worst].upper(), [wording.number(v) for v in (found[worst], wanted[worst])]
+        allowed = wording.number(tolerances[worst]) + (f" {unit}" if self.measure == "length" else " of it")
+        why = f", and {MIRRORED}" if mirrored else ""
+        return self.result(
+            math.inf if mirrored else misses[worst], object=object_id, label=label, space="its own axes",
+            unit="" if self.measure == "ratio" else unit, axes=tuple(self.axes.upper()), target=tuple(wanted.tolist()),
+            submitted=tuple(found.tolist()), difference=differences[worst], tolerance=self.tolerance,
+            text=f"{label}: {letter} {shown[0]} {unit}, wanted {shown[1]} ± {allowed}{why}.",
+            found=MIRRORED if mirrored else "",
+        )  # fmt: skip
+
+    def _difference(self, found: float, wanted: float) -> float:
+        if self.measure == "length":
+            return abs(found - wanted)
+        if wanted == 0:
+            return 0.0 if found == 0 else math.inf
+        return abs(found / wanted - 1)
+
+
+class ShapeCheck(ObjectCheck):
+    """Place, turn and size together: the largest distance between corresponding points of the two surfaces."""
+
+    kind: Literal["shape"]
+    symmetry: Symmetry = "strict"
+    tolerance: Tolerance
+
+    @property
+    def by_look(self) -> bool:
+        """Tell whether the distance is the least over the solid's symmetries."""
+        return self.symmetry == "look"
+
+    def label(self, target: Scene, object_id: str) -> str:
+        """Return what is checked, in words."""
+        return f"Shape of {target[object_id].name}"
+
+    def judge_object(self, case: Case, object_id: str) -> CheckResult:
+        """Judge by the largest distance between corresponding surface points."""
+        label = self.label(case.target, object_id)
+        wanted, found = case.target[object_id].solid, case.submitted[object_id].solid
+        if wanted is None:
+            return self.not_judged(object_id, label, f"{label} cannot be measured: there is no solid in it.")
+        if found is None or found.kind != wanted.kind:
+            return self.compared(case, object_id, False, wanted.kind, found.kind if found else "no solid")
+        if object_id in case.turns_unknown:
+            return self.not_judged(object_id, label, f"{label} is not known from this file, so it is not judged.")
+        up, unit = case.target.conventions.up_index, case.target.conventions.length
+        world_from_target = case.target.world_from_local(object_id)
+        world_from_submitted = case.submitted.world_from_local(object_id).copy()
+        world_from_submitted[:3, :3] *= half_extents(found, up) / half_extents(wanted, up)
+        distance = shape_distance(wanted, up, world_from_target, world_from_submitted)
+        largest = float(max(np.abs(world_from_target).max(), np.abs(world_from_submitted).max()))
+        mirrored = is_mirrored(case, object_id)
+        missed = math.inf if mirrored else misses_by(distance, self.tolerance, LENGTH_GUARD * largest)
+        off, within = wording.rounded(distance, self.tolerance), wording.number(self.tolerance)
+        why = f", and {MIRRORED}" if mirrored else ""
+        return self.result(
+            missed, object=object_id, label=label, space="World", unit=unit, axes=(), target=(0.0,),
+            submitted=(distance,), difference=distance, tolerance=self.tolerance,
+            text=f"{label}: its surface is up to {off} {unit} away, wanted within {within}{why}.",
+            found=MIRRORED if mirrored else "",
+        )  # fmt: skip

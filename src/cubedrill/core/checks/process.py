@@ -1,0 +1,210 @@
+"""Process: which operation, axis, space and pivot took the objects there, in how many steps, with which values."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from cubedrill.core import wording
+from cubedrill.core.checks.common import Axes, Case, CheckBase, Objects
+from cubedrill.core.replay import State
+from cubedrill.core.scene import Scene
+from cubedrill.core.spaces import Pivot, Space, frame_of, pivots_world
+from cubedrill.core.steps import Step
+from cubedrill.core.steps.common import ObjectsStep, axis_unit, topmost
+from cubedrill.core.steps.move import Move
+from cubedrill.core.steps.rotate import Rotate
+from cubedrill.core.steps.scale import Scale
+from cubedrill.core.values import Array, Positive
+from cubedrill.core.verdict import CheckResult
+
+Rule = Literal["uses", "avoids", "at_most", "typed", "multiple"]
+
+SAME_LINE = 1e-6  # rad: two axes nearer than this were one line at that moment
+SAME_POINT = 1e-9  # of the larger coordinate: two pivots nearer than this were one point
+CLEAN = 1e-6  # of the multiple: a value this near to one counts as it
+
+
+@dataclass(frozen=True)
+class Done:
+    """A step that counts, with the scene it was done in."""
+
+    step: Step
+    before: Scene
+
+
+class ProcessCheck(CheckBase):
+    """A rule for the way there. It is judged for step lists alone; a file does not say how it was made.
+
+    uses, avoids: some step, or no step, with all that is given: `op`, `axis` (one letter, or two for a plane), `space`,
+    `pivot`. at_most: `steps`. typed: no step was dragged or nudged. multiple: every value is a multiple of `of`.
+    object: only steps on these objects count. declared: the axis and space must have been named so; else whatever was
+    the same line, plane or point at that moment counts.
+    """
+
+    kind: Literal["process"]
+    rule: Rule
+    object: Objects | None = None
+    op: str | None = None
+    axis: Axes | None = None
+    space: Space | None = None
+    pivot: Pivot | None = None
+    declared: bool = False
+    steps: int | None = Field(default=None, ge=0)
+    of: Positive | None = None
+
+    @model_validator(mode="after")
+    def _says_enough(self) -> Self:
+        if self.rule in ("uses", "avoids") and not any((self.op, self.axis, self.space, self.pivot)):
+            raise ValueError(f"'{self.rule}' needs one of 'op', 'axis', 'space' and 'pivot'")
+        if self.rule == "at_most" and self.steps is None:
+            raise ValueError("'at_most' needs 'steps'")
+        if self.rule == "multiple" and self.of is None:
+            raise ValueError("'multiple' needs 'of'")
+        return self
+
+    @property
+    def objects(self) -> tuple[str, ...]:
+        """The ids of the objects whose steps count; none means all."""
+        return () if self.object is None else (self.object,) if isinstance(self.object, str) else self.object
+
+    def judge(self, case: Case) -> CheckResult:
+        """Judge the steps; a sheet or a scene is not judged."""
+        label = self._label(case.target)
+        if case.states is None:
+            return self.not_judged("", label, f"{label}: a file does not say how it was made, so this is not judged.")
+        done = [each for each in _done(case.states) if self._counts(each.step)]
+        holds, found = self._judged(done)
+        text = f"{label}: {found}."
+        return self.result(
+            0.0 if holds else math.inf, object=self.objects[0] if self.objects else "", label=label, space="", unit="",
+            axes=(), target=(), submitted=None, difference=0.0 if holds else 1.0, tolerance=0.0, text=text,
+            wanted=label, found=found,
+        )  # fmt: skip
+
+    def _counts(self, step: Step) -> bool:
+        return not self.objects or (isinstance(step, ObjectsStep) and any(i in self.objects for i in step.objects))
+
+    def _judged(self, done: list[Done]) -> tuple[bool, str]:
+        match self.rule:
+            case "at_most":
+                return len(done) <= (self.steps or 0), f"{len(done)} steps were done"
+            case "typed":
+                by_hand = [n for n, each in enumerate(done, 1) if each.step.entry in ("dragged", "nudged")]
+                return not by_hand, "all were typed" if not by_hand else f"step {by_hand[0]} was not typed"
+            case "multiple":
+                ragged = [n for n, each in enumerate(done, 1) if not all(self._clean(v) for v in _values(each.step))]
+                return not ragged, "all values are" if not ragged else f"step {ragged[0]} has a value that is not"
+            case _:
+                fits = [n for n, each in enumerate(done, 1) if self._fits(each)]
+                found = f"step {fits[0]} does" if fits else "no step does"
+                return bool(fits) == (self.rule == "uses"), found
+
+    def _clean(self, value: float) -> bool:
+        share = value / (self.of or 1.0)
+        return abs(share - round(share)) <= CLEAN
+
+    def _fits(self, each: Done) -> bool:
+        step = each.step
+        if self.op is not None and step.op != self.op:
+            return False
+        if self.axis is None and self.space is None and self.pivot is None:
+            return True
+        if not isinstance(step, Move | Rotate | Scale):
+            return False
+        ids = [i for i in topmost(each.before, step.objects) if not self.objects or i in self.objects]
+        return all(self._same_axis(each.before, step, i) and self._same_pivot(each.before, step, i) for i in ids)
+
+    def _same_axis(self, scene: Scene, step: Move | Rotate | Scale, object_id: str) -> bool:
+        if self.axis is None and self.space is None:
+            return True
+        declared = step.frame_space if isinstance(step, Scale) else step.space
+        wanted = declared if self.space is None else self.space
+        if self.declared and declared != wanted:
+            return False
+        lines = _lines(scene, step, object_id)
+        if lines is None:
+            return self.axis is None and declared == wanted
+        frame = frame_of(scene, wanted, object_id).world_from_axes
+        among = [frame[:, "xyz".index(letter)] for letter in self.axis or "xyz"]
+        if self.axis is None:  # each line of the step is one of the space's axes
+            return all(any(_parallel(line, axis) for axis in among) for line in lines)
+        return all(_within(line, among) for line in lines)
+
+    def _same_pivot(self, scene: Scene, step: Move | Rotate | Scale, object_id: str) -> bool:
+        if self.pivot is None:
+            return True
+        if isinstance(step, Move) or (self.declared and step.pivot != self.pivot):
+            return False
+        ids = topmost(scene, step.objects)
+        found, wanted = (pivots_world(scene, p, ids)[ids.index(object_id)] for p in (step.pivot, self.pivot))
+        largest = max(1.0, float(np.abs(found).max()), float(np.abs(wanted).max()))
+        return bool(np.linalg.norm(found - wanted) <= SAME_POINT * largest)
+
+    def _label(self, target: Scene) -> str:
+        if self.rule == "at_most":
+            return f"At most {self.steps} steps"
+        if self.rule == "typed":
+            return "Every value typed"
+        if self.rule == "multiple":
+            return f"Every value a multiple of {wording.number(self.of or 0)}"
+        parts = [self.op or "a step"]
+        parts += [f"along {self.axis.upper()}"] if self.axis else []
+        parts += [f"of {wording.space_name(target, self.space)}"] if self.space else []
+        parts += [f"through {wording.pivot_name(target, self.pivot)}"] if self.pivot else []
+        who = f" on {wording.names(target, self.objects)}" if self.objects else ""
+        return f"{'Uses' if self.rule == 'uses' else 'Avoids'} {' '.join(parts)}{who}"
+
+
+def _done(states: Sequence[State]) -> Iterator[Done]:
+    for state in states:
+        if state.step is not None and state.before is not None and state.on:
+            yield Done(state.step, state.before)
+
+
+def _lines(scene: Scene, step: Move | Rotate | Scale, object_id: str) -> list[Array] | None:
+    """The lines, length 1 in world, that a step went along or about; none where it is a To."""
+    if isinstance(step, Rotate):
+        if step.axis is None:
+            return None
+        return [frame_of(scene, step.space, object_id).world_from_axes @ axis_unit(step.axis)]
+    if isinstance(step, Move):
+        if step.by is None:
+            return None
+        along = frame_of(scene, step.space, object_id).world_from_axes @ np.array(step.by)
+        length = float(np.linalg.norm(along))
+        return [along / length] if length > 0 else []
+    factors = step.by or ((1.0, 1.0, 1.0) if step.keep_volume is None else None)
+    axes = frame_of(scene, step.frame_space, object_id).world_from_axes
+    if factors is None:
+        return [axes[:, "xyz".index(step.keep_volume.axis if step.keep_volume else "x")]]
+    if step.by is None:
+        return None
+    return [axes[:, i] for i, factor in enumerate(factors) if factor != 1]
+
+
+def _parallel(line: Array, axis: Array) -> bool:
+    return bool(np.linalg.norm(np.cross(line, axis)) <= SAME_LINE)
+
+
+def _within(line: Array, among: list[Array]) -> bool:
+    """Tell whether a line lies along the one axis, or in the plane or space of several."""
+    rest = line - sum((line @ axis) * axis for axis in among)
+    return bool(np.linalg.norm(rest) <= SAME_LINE)
+
+
+def _values(step: Step) -> list[float]:
+    """The numbers that a student gave."""
+    if isinstance(step, Move):
+        return [value for value in (step.by or step.to or ()) if value is not None]
+    if isinstance(step, Rotate):
+        return list(step.to) if step.to else [step.angle or 0.0]
+    if isinstance(step, Scale):
+        given = step.by or step.to or ((step.keep_volume.factor,) if step.keep_volume else ())
+        return [value for value in given if value is not None]
+    return []

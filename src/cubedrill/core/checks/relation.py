@@ -1,0 +1,163 @@
+"""Relations to another object or to the scene: they hold wherever the objects are."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, Self
+
+import numpy as np
+from pydantic import model_validator
+
+from cubedrill.core import measure, wording
+from cubedrill.core.checks.common import Axes, Case, ObjectCheck, Tolerance
+from cubedrill.core.errors import CoreError
+from cubedrill.core.scene import IDENTITY, Scene
+from cubedrill.core.solids import Box
+from cubedrill.core.spaces import Space, frame_of, place_world
+from cubedrill.core.steps.common import SignedAxis, signed_unit
+from cubedrill.core.values import Array, Identifier
+from cubedrill.core.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by
+
+OVERLAP_TOL = 1e-9  # scene lengths: what overlaps across by less does not stand over it
+
+Relation = Literal["rests_on", "touches", "gap", "centred_on", "flush", "faces", "inside_plot", "clear_of", "row"]
+
+WORDS: dict[str, str] = {
+    "rests_on": "rests on", "touches": "touches", "gap": "gap to", "centred_on": "is centred on",
+    "flush": "is flush with", "faces": "faces", "inside_plot": "is inside the plot", "clear_of": "is clear of",
+    "row": "stands in an even row",
+}  # fmt: skip
+
+
+class RelationCheck(ObjectCheck):
+    """The object must stand so to another one, to the ground or to the plot, in the submitted scene alone.
+
+    other: an id, or "ground" for rests_on. distance: of a gap. axes: of centred_on and flush (by default the two across
+    up). side: which sides are flush. axis: the own axis that faces the other's centre. Of `row`, `object` lists the
+    solids in their order. tolerance: a length; of faces an angle.
+    """
+
+    kind: Literal["relation"]
+    relation: Relation
+    other: Identifier | None = None
+    distance: Tolerance | None = None
+    axes: Axes | None = None
+    side: Literal["min", "max"] | None = None
+    axis: SignedAxis | None = None
+    space: Space = "world"
+    tolerance: Tolerance
+
+    @model_validator(mode="after")
+    def _says_enough(self) -> Self:
+        alone = self.relation in ("inside_plot", "row")
+        if alone != (self.other is None):
+            raise ValueError(f"'{self.relation}' takes {'no' if alone else 'an'} 'other'")
+        needs = {"gap": "distance", "flush": "side", "faces": "axis"}.get(self.relation)
+        if needs is not None and getattr(self, needs) is None:
+            raise ValueError(f"'{self.relation}' needs '{needs}'")
+        if self.relation == "row" and len(self.objects) < 3:
+            raise ValueError("a row has at least three objects")
+        return self
+
+    def label(self, target: Scene, object_id: str) -> str:
+        """Return what is checked, in words."""
+        name = wording.names(target, self.objects if self.relation == "row" else [object_id])
+        other = "" if self.other is None else f" {wording.names(target, [self.other])}"
+        return f"{name} {WORDS[self.relation]}{other}"
+
+    def judge(self, case: Case) -> CheckResult:
+        """Judge a row as a whole, anything else object by object."""
+        if self.relation != "row":
+            return super().judge(case)
+        missing = [i for i in self.objects if i not in case.submitted.objects]
+        return self.gone(case, missing[0]) if missing else self.judge_object(case, self.objects[0])
+
+    def judge_object(self, case: Case, object_id: str) -> CheckResult:
+        """Judge by how far the relation is from holding, in the submitted scene."""
+        conventions = case.target.conventions
+        label = self.label(case.target, object_id)
+        scene = case.submitted
+        if self.other not in (None, "ground") and self.other not in scene.objects:
+            return self.gone(case, object_id)
+        angular = self.relation == "faces"
+        unit = conventions.radians_per_unit if angular else 1.0
+        try:
+            off, largest = self._off(scene, object_id)
+        except CoreError as error:
+            return self.not_judged(object_id, label, f"{label} cannot be measured: {error.text}")
+        guard = PURE_GUARD if angular else LENGTH_GUARD * largest
+        missed = misses_by(off, self.tolerance * unit, guard)
+        mark = ("°" if conventions.angle == "deg" else f" {conventions.angle}") if angular else f" {conventions.length}"
+        shown = "not at all" if math.isinf(off) else f"off by {wording.rounded(off / unit, self.tolerance)}{mark}"
+        difference = None if math.isinf(off) else off / unit
+        return self.result(
+            missed, object=object_id, label=label, space=wording.space_name(case.target, self.space), unit=mark.strip(),
+            axes=(), target=(), submitted=None, difference=difference, tolerance=self.tolerance,
+            text=f"{label}: {'holds' if missed <= 1 else shown}, wanted within {wording.number(self.tolerance)}{mark}.",
+            found=shown,
+        )  # fmt: skip
+
+    def _off(self, scene: Scene, object_id: str) -> tuple[float, float]:
+        """How far the relation is from holding, and the largest coordinate compared."""
+        other = self.other or ""
+        match self.relation:
+            case "rests_on":
+                return self._above(scene, object_id, other)
+            case "touches":
+                apart = measure.closest(scene, object_id, other).distance
+                off = apart if apart > 0 else measure.overlap(scene, object_id, other)
+                return off, _largest(scene, object_id, other)
+            case "gap":
+                apart = measure.closest(scene, object_id, other).distance
+                return abs(apart - (self.distance or 0.0)), _largest(scene, object_id, other)
+            case "clear_of":
+                return measure.overlap(scene, object_id, other), _largest(scene, object_id, other)
+            case "centred_on" | "flush":
+                return self._along(scene, object_id, other)
+            case "faces":
+                axis = scene.world_from_local(object_id)[:3, :3] @ signed_unit(self.axis or "+x")
+                toward = place_world(scene, other, "centre") - place_world(scene, object_id, "centre")
+                return math.atan2(float(np.linalg.norm(np.cross(axis, toward))), float(axis @ toward)), 0.0
+            case "inside_plot":
+                box = scene.require_box(object_id, IDENTITY)
+                if scene.plot is None:
+                    return 0.0, 0.0
+                outside = np.concatenate((scene.plot.least - box.least, box.most - scene.plot.most, (0.0,)))
+                return float(outside.max()), _reach(box)
+            case "row":
+                places = np.array([place_world(scene, i, "centre") for i in self.objects])
+                steps = np.linalg.norm(np.diff(places, axis=0), axis=1)
+                return float(np.abs(steps - steps.mean()).max()), float(np.abs(places).max())
+
+    def _above(self, scene: Scene, object_id: str, other: str) -> tuple[float, float]:
+        up = scene.conventions.up_index
+        box = scene.require_box(object_id, IDENTITY)
+        if other == "ground":
+            return abs(float(box.least[up])), _reach(box)
+        below = scene.require_box(other, IDENTITY)
+        across = [axis for axis in range(3) if axis != up]
+        overlap = np.minimum(box.most, below.most) - np.maximum(box.least, below.least)
+        if not (overlap[across] > OVERLAP_TOL).all():
+            return math.inf, 0.0
+        return abs(float(box.least[up] - below.most[up])), max(_reach(box), _reach(below))
+
+    def _along(self, scene: Scene, object_id: str, other: str) -> tuple[float, float]:
+        axes = frame_of(scene, self.space, object_id).world_from_axes
+        axes_from_world = IDENTITY.copy()
+        axes_from_world[:3, :3] = axes.T
+        boxes = [scene.require_box(i, axes_from_world) for i in (object_id, other)]
+        up = scene.conventions.up
+        indices = ["xyz".index(a) for a in self.axes or "xyz".replace(up, "")]
+        ends: list[Array] = [
+            box.centre if self.relation == "centred_on" else box.least if self.side == "min" else box.most
+            for box in boxes
+        ]
+        return float(np.abs(ends[0] - ends[1])[indices].max()), max(_reach(box) for box in boxes)
+
+
+def _reach(box: Box) -> float:
+    return float(max(np.abs(box.least).max(), np.abs(box.most).max()))
+
+
+def _largest(scene: Scene, *ids: str) -> float:
+    return max(_reach(scene.require_box(i, IDENTITY)) for i in ids)

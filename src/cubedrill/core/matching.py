@@ -1,0 +1,134 @@
+"""Which object of a handed-in scene is which of the target, and where a mesh that was made anew really stands."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import replace
+from typing import Final, Literal
+
+import numpy as np
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.scene import Scene, SceneObject, scene_of
+from cubedrill.core.solids import Mesh, local_box
+from cubedrill.core.transform import mapped, require_affine
+from cubedrill.core.values import Array, Value, frozen
+
+How = Literal["name", "id", "folded name", "shape and size"]
+
+SIZE_TOL: Final = 1e-6  # of a size: solids whose own sizes agree so far are taken for one and the same
+REGISTER_TOL: Final = 1e-6  # of a mesh's size: how far its vertices may lie from those of the target's under one map
+
+
+class Match(Value):
+    """One object of the target, the object that was taken for it, and by what."""
+
+    target: str
+    submitted: str
+    by: How
+
+
+def matched(
+    target: Scene, items: Sequence[SceneObject], without_pivot: Collection[str]
+) -> tuple[Scene, tuple[Match, ...]]:
+    """Return the handed-in scene with its objects called as in the target, and how each was found.
+
+    By name, exact, then by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and
+    size where only one is left of a kind. without_pivot: handed-in ids that say no pivot; they get the target's.
+    """
+    free = {item.id: item for item in items}
+    found: dict[str, Match] = {}
+    for how, same in _WAYS:
+        for wanted in target.objects.values():
+            if wanted.id in found:
+                continue
+            fits = [item for item in free.values() if same(target, wanted, item)]
+            if len(fits) == 1:
+                found[wanted.id] = Match(target=wanted.id, submitted=fits[0].id, by=how)
+                del free[fits[0].id]
+    names = {match.submitted: match.target for match in found.values()}
+    for item in items:
+        if item.id not in names:
+            names[item.id] = _free_id(item.id, {*target.objects, *names.values()})
+    called = [
+        replace(
+            item,
+            id=names[item.id],
+            parent=None if item.parent is None else names.get(item.parent, item.parent),
+            pivot=target[names[item.id]].pivot
+            if item.id in without_pivot and names[item.id] in target.objects
+            else item.pivot,
+        )
+        for item in items
+    ]
+    return scene_of(called, target.conventions, target.marker, target.plot), tuple(found.values())
+
+
+def _free_id(wanted: str, taken: Collection[str]) -> str:
+    while wanted in taken:
+        wanted += "'"
+    return wanted
+
+
+def _folded(name: str) -> str:
+    return re.sub(r"[\s_-]+", "", re.sub(r"[._ -]\d+$", "", name.casefold()))
+
+
+def _same_shape(target: Scene, wanted: SceneObject, item: SceneObject) -> bool:
+    if wanted.solid is None or item.solid is None or wanted.solid.kind != item.solid.kind:
+        return False
+    up = target.conventions.up_index
+    sizes = [
+        local_box(o.solid, up).size * np.linalg.norm(o.parent_from_local[:3, :3], axis=0)
+        for o in (wanted, item)
+        if o.solid is not None
+    ]
+    return bool(np.abs(sizes[0] - sizes[1]).max() <= SIZE_TOL * max(sizes[0].max(), sizes[1].max()))
+
+
+_WAYS: Final[tuple[tuple[How, Callable[[Scene, SceneObject, SceneObject], bool]], ...]] = (
+    ("name", lambda _, wanted, item: wanted.name == item.name),
+    ("id", lambda _, wanted, item: wanted.id == item.id),
+    ("folded name", lambda _, wanted, item: _folded(wanted.name) == _folded(item.name)),
+    ("shape and size", _same_shape),
+)
+
+
+def registered(target: Scene, scene: Scene) -> tuple[Scene, frozenset[str]]:
+    """Return the scene with meshes that were baked or centred anew put where their vertices say they are.
+
+    A mesh of as many vertices as the target's, in the same order, stands where one affine map takes the target's
+    vertices to its own. Where none does, its rotation is unknown; its id is returned.
+    """
+    unknown: set[str] = set()
+    for object_id, wanted in target.objects.items():
+        item = scene.objects.get(object_id)
+        if item is None or not isinstance(item.solid, Mesh) or item.solid == wanted.solid:
+            continue
+        world_from_local = _registered(wanted, mapped(scene.world_from_local(object_id), np.array(item.solid.vertices)))
+        if world_from_local is None:
+            unknown.add(object_id)
+            continue
+        children = [scene.under(child, None) for child in scene.children(object_id)]
+        scene = scene.with_objects(children)
+        moved = replace(scene.placed_in_world(object_id, world_from_local), solid=wanted.solid, pivot=wanted.pivot)
+        scene = scene.with_objects([moved])
+        scene = scene.with_objects([scene.under(child.id, object_id) for child in children])
+    return scene, frozenset(unknown)
+
+
+def _registered(wanted: SceneObject, vertices_world: Array) -> Array | None:
+    if not isinstance(wanted.solid, Mesh) or len(wanted.solid.vertices) != len(vertices_world):
+        return None
+    own = np.column_stack((np.array(wanted.solid.vertices), np.ones(len(vertices_world))))
+    solution, _, rank, _ = np.linalg.lstsq(own, vertices_world, rcond=None)
+    residual = float(np.abs(own @ solution - vertices_world).max())
+    if rank < own.shape[1] or residual > REGISTER_TOL * float(np.ptp(vertices_world, axis=0).max()):
+        return None
+    world_from_local = np.eye(4)
+    world_from_local[:3] = solution.T
+    try:
+        return require_affine(frozen(world_from_local), wanted.id, wanted.name)
+    except CoreError:
+        return None
