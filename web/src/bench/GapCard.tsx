@@ -36,18 +36,20 @@ export function GapCard({ gaps, chosen, onChoose }: Props) {
 }
 
 function Numbers({ gap }: { gap: CheckResult }) {
+  const rows = rowsOf(gap);
+  if (rows.length === 0) return <p className="mb-2 border-l-2 border-plum pl-2 text-sm">{gap.text}</p>;
   return (
     <div className="mb-2 border-l-2 border-plum pl-2">
-      <p className="text-sm text-ink-soft">How far off, in {gap.space}:</p>
+      <p className="text-sm text-ink-soft">How far off{gap.space && `, in ${gap.space}`}:</p>
       <dl className="grid grid-cols-[auto_1fr_auto_auto] items-center gap-x-2 gap-y-1">
-        {rowsOf(gap).map((row) => {
+        {rows.map((row) => {
           const places = placesFor(row.tolerance);
           return (
             <div key={row.axis} className="contents">
-              <dt className="font-mono">{row.axis === "distance" ? "away" : row.axis}</dt>
+              <dt className="font-mono">{row.axis}</dt>
               <ToleranceBar difference={row.difference} tolerance={row.tolerance} />
               <dd className="text-right font-mono whitespace-nowrap">
-                {row.axis === "distance" ? row.difference.toFixed(places) : signed(row.difference, places)}{" "}
+                {row.target === null ? row.difference.toFixed(places) : signed(row.difference, places)}{" "}
                 {gap.unit}
               </dd>
               <dd className="font-mono text-sm whitespace-nowrap text-ink-soft">

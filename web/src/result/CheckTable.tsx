@@ -56,7 +56,7 @@ function CheckRows({ check, lit, onLight }: RowsProps) {
               <button type="button" onFocus={light} onClick={light} className="text-left font-semibold">
                 {check.label}
               </button>
-              <div className="text-sm text-ink-soft">in {check.space}</div>
+              {check.space && <div className="text-sm text-ink-soft">in {check.space}</div>}
             </th>
           )}
           {row ? <NumberCells row={row} unit={check.unit} /> : <td colSpan={5}>{check.text}</td>}
@@ -83,11 +83,11 @@ function NumberCells({ row, unit }: { row: Row; unit: string }) {
   const cell = "px-2 text-right align-top font-mono whitespace-nowrap";
   return (
     <>
-      <td className={cell}>{row.axis === "distance" ? "away" : row.axis}</td>
+      <td className={cell}>{row.axis}</td>
       <td className={cell}>{number(row.target)}</td>
       <td className={cell}>{number(row.submitted)}</td>
       <td className={`${cell} ${outside ? "font-bold text-fail" : ""}`}>
-        {row.axis === "distance" ? number(row.difference) : signed(row.difference, places)}
+        {row.target === null ? number(row.difference) : signed(row.difference, places)}
       </td>
       <td className={`${cell} text-ink-soft`}>
         ± {short(row.tolerance)} {unit}

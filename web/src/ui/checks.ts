@@ -9,11 +9,14 @@ export type Row = {
   tolerance: number;
 };
 
+/** A check that has no numbers to show has no rows: its text says it all. */
 export function rowsOf(result: CheckResult): Row[] {
   const { difference, tolerance } = result;
-  if (difference === null) return [];
+  if (difference === null || result.wanted !== "") return [];
   if (typeof difference === "number") {
-    return [{ axis: "distance", target: null, submitted: null, difference, tolerance: tolerance as number }];
+    const axis = result.kind === "position" ? "away" : "off";
+    const allowed = typeof tolerance === "number" ? tolerance : Math.max(...tolerance);
+    return [{ axis, target: null, submitted: null, difference, tolerance: allowed }];
   }
   return difference.map((value, i) => ({
     axis: result.axes[i]!,
