@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import csv
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -76,15 +77,16 @@ def check_command(
         raise _stopped(str(error), UNREADABLE) from None
     files = list(_submission_files(submissions))
     shown = track(files, "Checking", console=err, transient=True, disable=len(files) < 2)
-    lines = list(_judged(exercise, shown))
-    for line in lines:
-        if as_json:
-            _print_json(line)
-        elif not csv_file:
-            _print_report(line)
-    if csv_file:
-        _write_csv(csv_file, lines)
-    if any("error" in line for line in lines):
+    all_read = True
+    with _marks(csv_file) as add_mark:
+        for line in _judged(exercise, shown):
+            all_read = all_read and "error" not in line
+            add_mark(line)
+            if as_json:
+                _print_json(line)
+            elif not csv_file:
+                _print_report(line)
+    if not all_read:
         raise typer.Exit(UNREADABLE)
 
 
@@ -150,13 +152,17 @@ def _print_report(line: dict[str, Any]) -> None:
         typer.echo(f"  {check['verdict']:<10} {points:>7}  {check['text']}")
 
 
-def _write_csv(file: Path, lines: list[dict[str, Any]]) -> None:
+@contextmanager
+def _marks(file: Path | None) -> Iterator[Callable[[dict[str, Any]], None]]:
+    """Open a table of marks to which one line after the other is added; without a file they go nowhere."""
+    if file is None:
+        yield lambda _line: None
+        return
     columns = ["submission", "points", "of", "score", "passed", "error"]
     with file.open("w", encoding="utf-8", newline="") as stream:
         table = csv.DictWriter(stream, columns, extrasaction="ignore")
         table.writeheader()
-        for line in lines:
-            table.writerow({**line, "error": line["error"]["text"] if "error" in line else ""})
+        yield lambda line: table.writerow({**line, "error": line["error"]["text"] if "error" in line else ""})
 
 
 @app.command("openapi")

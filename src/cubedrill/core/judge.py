@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 import numpy as np
 
@@ -12,7 +11,7 @@ from cubedrill.core.exercise import Exercise
 from cubedrill.core.scene import Scene
 from cubedrill.core.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
 from cubedrill.core.symmetry import described_like
-from cubedrill.core.transform import inverse, mapped
+from cubedrill.core.transform import inverse
 from cubedrill.core.verdict import Report, report_of
 
 
@@ -33,13 +32,14 @@ def judge_handed(exercise: Exercise, target: Scene, work: Handed) -> Report:
     looked_at = {i for check in exercise.checks if check.by_look for i in check.objects}
     submitted = described_anew(target, work.scene, looked_at - work.turns_unknown)
     case = Case(target, submitted, work.states, work.turns_unknown)
-    return report_of([check.judge(case) for check in exercise.checks], exercise.pass_mark)
+    return report_of([check.judge(case) for check in exercise.checks], exercise.pass_mark, work.matches)
 
 
 def described_anew(target: Scene, submitted: Scene, ids: Iterable[str]) -> Scene:
     """Return the submitted scene with these objects described as near to the target as their symmetries allow.
 
-    Nothing moves: the object's own coordinates change, and with them its pivot's numbers and its children's.
+    Its solid and its children stay where they are; the object's own coordinates are laid anew, and its pivot keeps its
+    numbers in them, so that a crate turned by a quarter has its pivot where the target has it.
     """
     for object_id in sorted(ids):
         wanted, item = target.objects.get(object_id), submitted.objects.get(object_id)
@@ -51,7 +51,7 @@ def described_anew(target: Scene, submitted: Scene, ids: Iterable[str]) -> Scene
             continue
         new_from_old = inverse(old_from_new)
         parent_from_local = item.parent_from_local @ old_from_new
-        anew = replace(submitted.placed(object_id, parent_from_local), pivot=mapped(new_from_old, item.pivot))
+        anew = submitted.placed(object_id, parent_from_local)
         children = [
             submitted.placed(child, new_from_old @ submitted[child].parent_from_local)
             for child in submitted.children(object_id)

@@ -6,9 +6,10 @@ import math
 from collections.abc import Sequence
 from typing import Final, Literal
 
+from cubedrill.core.matching import Match
 from cubedrill.core.values import Value
 
-RULES_VERSION: Final = "1"
+RULES_VERSION: Final = "2"
 
 Verdict = Literal["pass", "near", "fail", "not judged"]
 
@@ -55,7 +56,7 @@ class Cause(Value):
 
 
 class Report(Value):
-    """The whole verdict on one submission. The same input gives the same report."""
+    """The whole verdict on one submission. The same input gives the same report. matches: of a scene's objects."""
 
     rules_version: str
     score: float | None
@@ -64,6 +65,7 @@ class Report(Value):
     passed: bool
     checks: tuple[CheckResult, ...]
     causes: tuple[Cause, ...] = ()
+    matches: tuple[Match, ...] = ()
 
 
 def misses(difference: float, tolerance: float, largest: float) -> float:
@@ -96,10 +98,18 @@ def verdict_of(missed: float, share: float) -> Verdict:
     return "near" if share > 0 else "fail"
 
 
-def report_of(results: Sequence[CheckResult], pass_mark: float) -> Report:
+def report_of(results: Sequence[CheckResult], pass_mark: float, matches: tuple[Match, ...] = ()) -> Report:
     """Add up the results; what was not judged leaves the total."""
     judged = [result for result in results if result.verdict != "not judged"]
     points, of = math.fsum(result.points for result in judged), math.fsum(result.of for result in judged)
     score = points / of if of else None
     passed = score is not None and score * (1 + RELATIVE_GUARD) >= pass_mark
-    return Report(rules_version=RULES_VERSION, score=score, points=points, of=of, passed=passed, checks=tuple(results))
+    return Report(
+        rules_version=RULES_VERSION,
+        score=score,
+        points=points,
+        of=of,
+        passed=passed,
+        checks=tuple(results),
+        matches=matches,
+    )

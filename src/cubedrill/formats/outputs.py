@@ -50,4 +50,5 @@ def report_output(report: Report, submission: str) -> dict[str, Any]:
         **report.model_dump(mode="json", include={"score", "points", "of", "passed"}),
         "checks": [result.model_dump(mode="json", include=keys) for result in report.checks],
         "causes": [cause.model_dump(mode="json") for cause in report.causes],
+        **({"matches": [match.model_dump(mode="json") for match in report.matches]} if report.matches else {}),
     }

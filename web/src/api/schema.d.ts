@@ -749,6 +749,21 @@ export interface components {
             ] | components["schemas"]["FeaturePoint"];
         };
         /**
+         * Match
+         * @description One object of the target, the object that was taken for it, and by what.
+         */
+        Match: {
+            /** Target */
+            target: string;
+            /** Submitted */
+            submitted: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "name" | "id" | "folded name" | "shape and size";
+        };
+        /**
          * Mesh
          * @description Triangles over vertices; its local box is that of its vertices.
          */
@@ -1122,7 +1137,7 @@ export interface components {
         };
         /**
          * Report
-         * @description The whole verdict on one submission. The same input gives the same report.
+         * @description The whole verdict on one submission. The same input gives the same report. matches: of a scene's objects.
          */
         Report: {
             /** Rules Version */
@@ -1142,6 +1157,11 @@ export interface components {
              * @default []
              */
             causes: components["schemas"]["Cause"][];
+            /**
+             * Matches
+             * @default []
+             */
+            matches: components["schemas"]["Match"][];
         };
         /**
          * RestView

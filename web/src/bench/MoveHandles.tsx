@@ -10,7 +10,7 @@ import {
   planeInSight,
   type Ray,
 } from "../view3d/dragGeometry";
-import { AXIS_INDICES, AXIS_NAMES, type Axes, type AxisIndex } from "../view3d/matrices";
+import { AXIS_INDICES, AXIS_NAMES, AXIS_PAIRS, type Axes, type AxisIndex } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
 import { Rail } from "../view3d/Rail";
 import type { HandleProps } from "./Handles";
@@ -20,11 +20,6 @@ import { useBench, useBenchParts } from "./store";
 import { type Meaning, useStepDrag } from "./useStepDrag";
 
 const TICK_PIXELS = 7; // ticks stand at least so far apart
-const PLANES: readonly (readonly [AxisIndex, AxisIndex])[] = [
-  [0, 1],
-  [1, 2],
-  [0, 2],
-];
 
 export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel, onStep }: HandleProps) {
   const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
@@ -85,7 +80,7 @@ export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel
 
   return (
     <>
-      {PLANES.filter(([a, b]) => planeInSight(axes[a], axes[b], viewAxes?.[2])).map(([a, b]) => (
+      {AXIS_PAIRS.filter(([a, b]) => planeInSight(axes[a], axes[b], viewAxes?.[2])).map(([a, b]) => (
         <PlaneBead
           key={`${a}${b}`}
           axes={[a, b]}

@@ -9,7 +9,7 @@ import {
   planeInSight,
   stretch,
 } from "../view3d/dragGeometry";
-import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, scaled, type Vec3 } from "../view3d/matrices";
+import { AXIS_INDICES, AXIS_NAMES, AXIS_PAIRS, type AxisIndex, scaled, type Vec3 } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
 import { REACH } from "../view3d/Rail";
 import { ScaleRail } from "../view3d/ScaleRail";
@@ -20,11 +20,6 @@ import { useBench, useBenchParts } from "./store";
 import { type Meaning, useStepDrag } from "./useStepDrag";
 
 const GRAIN = 0.01; // of a factor, in a free drag
-const PLANES: readonly (readonly [AxisIndex, AxisIndex])[] = [
-  [0, 1],
-  [1, 2],
-  [0, 2],
-];
 
 export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixel, onStep }: HandleProps) {
   const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
@@ -113,7 +108,7 @@ export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixe
 
   return (
     <>
-      {PLANES.filter(([a, b]) => planeInSight(axes[a], axes[b], viewAxes?.[2])).map(([a, b]) => (
+      {AXIS_PAIRS.filter(([a, b]) => planeInSight(axes[a], axes[b], viewAxes?.[2])).map(([a, b]) => (
         <PlaneBead
           key={`${a}${b}`}
           axes={[a, b]}

@@ -15,7 +15,7 @@ export function readUnsaved(person: string, assignment: number): Unsaved | null 
   const text = localStorage.getItem(key(person, assignment));
   if (text === null) return null;
   try {
-    return JSON.parse(text) as Unsaved;
+    return { off: [], ...(JSON.parse(text) as Unsaved) }; // kept by an older version, it has no steps switched off
   } catch {
     return null;
   }

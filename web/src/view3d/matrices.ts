@@ -6,6 +6,12 @@ export type AxisIndex = 0 | 1 | 2;
 
 export const AXIS_INDICES: readonly AxisIndex[] = [0, 1, 2];
 export const AXIS_NAMES = ["X", "Y", "Z"] as const;
+/** The planes of two axes. */
+export const AXIS_PAIRS: readonly (readonly [AxisIndex, AxisIndex])[] = [
+  [0, 1],
+  [1, 2],
+  [0, 2],
+];
 
 /** Largest dot product of unit columns that still counts as square: the product's own definition of skew. */
 const SKEW_TOL = 1e-6;

@@ -1,0 +1,172 @@
+"""Is the checker fair? Right work written another way never fails; work one part in a million beyond never passes.
+
+Series 1: random scenes, handed in as sheets in other conventions, with equivalent angles or the negated quaternion,
+and with symmetric turns where looks count: all must pass. Series 2: one component beyond its tolerance by one part in a
+million, along an axis, in an angle or in a size: none may pass. It counts; nothing is timed.
+
+Run: ./run bench fairness, or python -m bench.fairness NUMBER (100,000 unless given)
+"""
+
+from __future__ import annotations
+
+import sys
+from typing import Any, get_args
+
+import numpy as np
+from pydantic import TypeAdapter
+from rich.progress import track
+from scipy.spatial.transform import Rotation
+
+from cubedrill.core.conventions import Change, Conventions, EulerOrder
+from cubedrill.core.exercise import Exercise
+from cubedrill.core.judge import judge_submission
+from cubedrill.core.reading import euler_nearest
+from cubedrill.core.scene import Scene
+from cubedrill.core.submission import Submission
+from cubedrill.core.symmetry import half_extents, is_round, symmetries
+from cubedrill.core.transform import determinant, parts_of
+
+SUBMISSION: TypeAdapter[Any] = TypeAdapter(Submission)
+BEYOND = 1 + 1e-6
+SOLIDS: tuple[dict[str, Any], ...] = (
+    {"kind": "cuboid", "size": [1, 2, 3]},
+    {"kind": "cuboid", "size": [1, 1, 1]},
+    {"kind": "cylinder", "diameter": 1, "height": 2},
+    {"kind": "cone", "diameter": 1, "height": 2},
+    {"kind": "sphere", "diameter": 1},
+    {"kind": "wedge", "size": [1, 2, 1]},
+    {"kind": "pyramid", "size": [2, 1, 2]},
+    {"kind": "tube", "diameter": 2, "bore": 1, "height": 1},
+)
+POSITION, ANGLE, RATIO = 0.05, 1.5, 0.02
+
+
+def exercise(random: np.random.Generator, look: bool) -> Exercise:
+    """A chain of two and one alone, anywhere, with a check of every measured kind on each."""
+    objects = [
+        {
+            "id": i, "name": i, "parent": parent, "solid": SOLIDS[random.integers(len(SOLIDS))],
+            "translation": random.uniform(-50, 50, 3).tolist(),
+            "rotation": Rotation.random(rng=random).as_quat().tolist(),
+            "scale": [float(random.uniform(0.5, 2))] * 3, "pivot": random.uniform(-1, 1, 3).tolist(),
+        }
+        for i, parent in (("a", None), ("b", "a"), ("c", None))
+    ]  # fmt: skip
+    symmetry = "look" if look else "strict"
+    checks = [
+        check
+        for i in "abc"
+        for check in (
+            {"id": f"{i}p", "kind": "position", "object": i, "tolerance": POSITION},
+            {"id": f"{i}r", "kind": "rotation", "object": i, "tolerance": ANGLE, "symmetry": symmetry},
+            {"id": f"{i}s", "kind": "size", "object": i, "tolerance": RATIO, "symmetry": symmetry},
+        )
+    ]
+    return Exercise.model_validate(
+        {
+            "format": "cube-drill/exercise", "version": 1, "id": "fair", "title": "Fair",
+            "start": {"objects": objects}, "target": {"objects": objects}, "checks": checks,
+        }
+    )  # fmt: skip
+
+
+def conventions(random: np.random.Generator) -> Conventions:
+    return Conventions(
+        up=str(random.choice(["y", "z"])), handedness=str(random.choice(["right", "left"])),
+        length=str(random.choice(["mm", "cm", "m", "in", "ft"])), angle=str(random.choice(["deg", "rad", "turn"])),
+        euler=str(random.choice(get_args(EulerOrder))),
+    )  # type: ignore[arg-type]  # fmt: skip
+
+
+def symmetric(random: np.random.Generator, target: Scene, object_id: str) -> np.ndarray:
+    """(4, 4) the object's place in the world, described by one of the turns that leave its solid as it is."""
+    world_from_local = target.world_from_local(object_id).copy()
+    solid, up = target[object_id].solid, target.conventions.up_index
+    assert solid is not None
+    maps = [q for q in symmetries(solid, up) if determinant(q) > 0]
+    half = half_extents(solid, up)
+    q = maps[random.integers(len(maps))]
+    sized = half[:, None] * q / half
+    if is_round(solid):
+        sized = sized @ Rotation.from_rotvec(np.eye(3)[up] * random.uniform(-4, 4)).as_matrix()
+    if np.allclose(np.linalg.norm(sized, axis=0), 1):  # a turn, and no exchange of unequal sizes
+        world_from_local[:3, :3] = world_from_local[:3, :3] @ sized
+    return world_from_local
+
+
+def written(random: np.random.Generator, made: Exercise, target: Scene, look: bool) -> dict[str, Any]:
+    """The target as a sheet, written another way."""
+    other = conventions(random)
+    change = Change(target.conventions, other)
+    rows = []
+    for object_id in target.objects:
+        place = symmetric(random, target, object_id) if look else target.world_from_local(object_id)
+        parts = parts_of(change.matrix(place))
+        row: dict[str, Any] = {
+            "object": object_id,
+            "translation": parts.translation.tolist(),
+            "scale": parts.scale.tolist(),
+        }
+        way = random.integers(3)
+        if way == 0:
+            before = np.asarray(random.uniform(-9, 9, 3))
+            row["euler"] = (euler_nearest(parts.rotation, other.euler, before) / other.radians_per_unit).tolist()
+        else:
+            sign = 1 if way == 1 else -1
+            row["rotation"] = (sign * Rotation.from_matrix(parts.rotation).as_quat()).tolist()
+        rows.append(row)
+    return {
+        "format": "cube-drill/submission", "version": 1, "exercise": made.id, "kind": "sheet",
+        "conventions": other.model_dump(), "rows": rows,
+    }  # fmt: skip
+
+
+def beyond(random: np.random.Generator, made: Exercise, target: Scene) -> dict[str, Any]:
+    """The target with one component of one object a hair beyond its tolerance."""
+    spoilt, kind = "abc"[random.integers(3)], random.integers(3)
+    rows = []
+    for object_id in target.objects:
+        world_from_local = target.world_from_local(object_id)
+        parts = parts_of(world_from_local)
+        place, rotation, scale = parts.translation.copy(), Rotation.from_matrix(parts.rotation), parts.scale.copy()
+        if object_id == spoilt:
+            way = float(random.choice([-1, 1])) * BEYOND
+            axis = int(random.integers(3))
+            if kind == 0:
+                place[axis] += way * POSITION
+            elif kind == 1:
+                line = random.normal(size=3)
+                rotation = Rotation.from_rotvec(line / np.linalg.norm(line) * np.radians(ANGLE) * way) * rotation
+            else:
+                scale[axis] *= 1 + way * RATIO
+        row = {"object": object_id, "translation": place.tolist(), "rotation": rotation.as_quat().tolist()}
+        rows.append({**row, "scale": scale.tolist()})
+    return {"format": "cube-drill/submission", "version": 1, "exercise": made.id, "kind": "sheet", "rows": rows}
+
+
+PER_EXERCISE = 50
+
+
+def main() -> None:
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 100_000
+    random = np.random.default_rng(1)
+    false_fails = false_passes = 0
+    for batch in track(range(count // PER_EXERCISE), "Judging", transient=True):
+        look = batch % 2 == 1
+        made, strict = exercise(random, look), exercise(random, False)
+        targets = [e.target_scene() for e in (made, strict)]
+        for _ in range(PER_EXERCISE):
+            right = SUBMISSION.validate_python(written(random, made, targets[0], look))
+            report = judge_submission(made, targets[0], targets[0], right)
+            if any(check.verdict != "pass" for check in report.checks):
+                false_fails += 1
+                print("failed:", [check.text for check in report.checks if check.verdict != "pass"])
+            wrong = SUBMISSION.validate_python(beyond(random, strict, targets[1]))
+            if all(check.verdict == "pass" for check in judge_submission(strict, targets[1], targets[1], wrong).checks):
+                false_passes += 1
+    print(f"{count:,} right submissions written another way: {false_fails} did not pass")
+    print(f"{count:,} submissions one part in a million beyond a tolerance: {false_passes} passed")
+
+
+if __name__ == "__main__":
+    main()
