@@ -15,7 +15,8 @@ export function readUnsaved(person: string, assignment: number): Unsaved | null 
   const text = localStorage.getItem(key(person, assignment));
   if (text === null) return null;
   try {
-    return { off: [], ...(JSON.parse(text) as Unsaved) }; // kept by an older version, it has no steps switched off
+    const kept = JSON.parse(text) as Partial<Unsaved> & Omit<Unsaved, "off">;
+    return { ...kept, off: kept.off ?? [] }; // an older version knew no steps switched off
   } catch {
     return null;
   }
