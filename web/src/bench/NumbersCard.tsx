@@ -16,6 +16,7 @@ import {
   tidySteps,
   zeroSteps,
 } from "./numbersSteps";
+import { radiansPer } from "./preview";
 import { useBenchParts } from "./store";
 
 type Props = {
@@ -107,7 +108,10 @@ export function NumbersCard({ item, reading, world_from_local, conventions, onSt
           onTake={(text) => {
             const found = pasted(text);
             if (!found) return false;
-            onSteps(pasteSteps(item.id, reading, space, found));
+            const now = { world_from_local, radians: radiansPer(conventions) };
+            const steps = pasteSteps(item, reading, space, found, now);
+            if (!steps) return false;
+            onSteps(steps);
             setPasting(false);
             return true;
           }}
@@ -175,7 +179,7 @@ function PasteDialog({ onClose, onTake }: { onClose: () => void; onTake: (text: 
       open
       onClose={onClose}
       title="Paste numbers"
-      text="JSON with position, angles and scale, or three, six or nine numbers in that order. They are set as steps."
+      text="JSON with position, angles and scale; three, six or nine numbers in that order; or a matrix of 16 numbers, column by column, in world. They are set as steps."
     >
       <textarea
         aria-label="Numbers"
@@ -185,7 +189,7 @@ function PasteDialog({ onClose, onTake }: { onClose: () => void; onTake: (text: 
       />
       {wrong && (
         <p role="alert" className="text-fail">
-          That is neither such JSON nor three, six or nine numbers; look at it again.
+          That is neither such JSON, nor 3, 6, 9 or 16 numbers of a matrix without skew; look at it again.
         </p>
       )}
       <DialogButtons>

@@ -1,10 +1,15 @@
 import { describe, expect, it } from "vitest";
-import type { Reading } from "../api/types";
+import type { Reading, SceneObject } from "../api/types";
+import { IDENTITY } from "../view3d/matrices";
 import { copied, pasted, pasteSteps, stepFor, tidySteps, zeroSteps } from "./numbersSteps";
+import { previewStep, type Setting } from "./preview";
 import { numbersOf, wordsOf } from "./stepNumbers";
 
 const place = { position: [1, 2, 3], angles: [0, -44.7, 0], scale: [1, 2, 1], skewed: false };
 const reading = { world: place, parent: place, size: [1, 4, 1], world_box: null } as unknown as Reading;
+
+const ITEM = { id: "a", pivot: [0, 1, 0] as [number, number, number] };
+const NOW = { world_from_local: IDENTITY, radians: Math.PI / 180 };
 
 describe("numbers that were typed", () => {
   it("are steps To in the space that is shown", () => {
@@ -52,12 +57,43 @@ describe("copied and pasted numbers", () => {
   it.each(["json", "csv"] as const)("%s comes back as it was copied", (format) => {
     const text = copied(reading, "world", format, []);
     expect(pasted(text)).toMatchObject({ position: [1, 2, 3], angles: [0, -44.7, 0], scale: [1, 2, 1] });
-    expect(pasteSteps("a", reading, "world", pasted(text)!)).toEqual([]); // it is there already
+    expect(pasteSteps(ITEM, reading, "world", pasted(text)!, NOW)).toEqual([]); // it is there already
   });
 
   it("is three steps at most", () => {
-    const steps = pasteSteps("a", reading, "world", pasted("0 0 0, 0 90 0, 1 1 1")!);
-    expect(steps.map((step) => step.op)).toEqual(["scale", "rotate", "move"]);
+    const steps = pasteSteps(ITEM, reading, "world", pasted("0 0 0, 0 90 0, 1 1 1")!, NOW);
+    expect(steps!.map((step) => step.op)).toEqual(["scale", "rotate", "move"]);
+  });
+
+  it.each([
+    ["turned, scaled and moved", [0, 0, -2, 0, 0, 3, 0, 0, 1, 0, 0, 0, 5, 6, 7, 1]],
+    ["half a turn", [-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, -1, 0, 0, 0, 0, 1]],
+    ["mirrored", [-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 1, 2, 3, 1]],
+    ["where it is", [...IDENTITY]],
+  ])("sixteen numbers are reached by steps: %s", (_, matrix) => {
+    const one = { position: [0, 0, 0], angles: [0, 0, 0], scale: [1, 1, 1], skewed: false };
+    const start = { world: one, parent: one, size: null, world_box: null } as unknown as Reading;
+    const steps = pasteSteps(ITEM, start, "world", pasted(matrix.join(" "))!, {
+      ...NOW,
+      world_from_local: IDENTITY,
+    });
+    let setting: Setting = {
+      objects: [{ ...ITEM, parent: null, local_box: null } as unknown as SceneObject],
+      poses: { a: { world_from_local: [...IDENTITY], pivot_world: [0, 1, 0] } },
+      marker: [0, 0, 0],
+      conventions: { up: "y", handedness: "right", length: "m", angle: "deg", euler: "XYZ" },
+      boxes: {},
+    };
+    for (const step of steps!)
+      setting = { ...setting, poses: { ...setting.poses, ...previewStep(step, setting)! } };
+    setting.poses.a!.world_from_local.forEach((value, i) => {
+      expect(value).toBeCloseTo(matrix[i]!, 9);
+    });
+  });
+
+  it("a skewed matrix is none that steps can reach", () => {
+    const skewed = "1 0 0 0 0.5 1 0 0 0 0 1 0 0 0 0 1";
+    expect(pasteSteps(ITEM, reading, "world", pasted(skewed)!, NOW)).toBeNull();
   });
 
   it.each(["", "1 2", "{}", "1,2,x", '{"position": [1,2]}'])("%s is no numbers", (text) => {

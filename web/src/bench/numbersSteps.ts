@@ -1,6 +1,22 @@
 // Steps that set an object's numbers: from fields that were typed, from tidying up, from numbers that were pasted. Pure.
-import type { Reading, Step } from "../api/types";
+import type { Reading, SceneObject, Step } from "../api/types";
 import { nearestMultiple } from "../view3d/dragGeometry";
+import {
+  AXIS_INDICES,
+  type Axes,
+  add,
+  along,
+  column,
+  cross,
+  dot,
+  length,
+  type Matrix16,
+  mapped,
+  ownAxes,
+  unit,
+  type Vec3,
+  WORLD_AXES,
+} from "../view3d/matrices";
 
 export type NumbersSpace = "world" | "parent";
 export type Quantity = "position" | "angles" | "scale" | "size";
@@ -75,7 +91,7 @@ function differs(a: readonly number[], b: readonly number[]): boolean {
   return a.some((value, i) => Math.abs(value - b[i]!) > 1e-12);
 }
 
-export type Pasted = { position?: Three; angles?: Three; scale?: Three };
+export type Pasted = { position?: Three; angles?: Three; scale?: Three } | { matrix: number[] };
 
 /** Numbers as they are copied: JSON with position, angles and scale; or the nine as one line of CSV. */
 export function copied(
@@ -90,7 +106,7 @@ export function copied(
   return world_from_local.join(" ");
 }
 
-/** Reads pasted text; `null` where it is neither such JSON, nor three, six or nine numbers. */
+/** Reads pasted text; `null` where it is neither such JSON, nor three, six, nine or sixteen numbers. */
 export function pasted(text: string): Pasted | null {
   try {
     const value: unknown = JSON.parse(text);
@@ -111,7 +127,8 @@ export function pasted(text: string): Pasted | null {
     .split(/[\s,;[\]()]+/)
     .filter(Boolean)
     .map(Number);
-  if (![3, 6, 9].includes(numbers.length) || numbers.some((n) => !Number.isFinite(n))) return null;
+  if (![3, 6, 9, 16].includes(numbers.length) || numbers.some((n) => !Number.isFinite(n))) return null;
+  if (numbers.length === 16) return { matrix: numbers };
   const part = (from: number) => three(numbers.slice(from, from + 3));
   return { position: part(0), angles: part(3), scale: part(6) } as Pasted;
 }
@@ -124,21 +141,72 @@ function three(value: unknown): Three | undefined {
   return good ? (value as Three) : undefined;
 }
 
-/** The steps that give an object pasted numbers. */
+/** The steps that give an object pasted numbers; `null` where a matrix is none that steps can reach. */
 export function pasteSteps(
-  id: string,
+  item: Pick<SceneObject, "id" | "pivot">,
   reading: Reading,
   space: NumbersSpace,
-  { position, angles, scale }: Pasted,
-): Step[] {
-  const steps: Step[] = [];
-  const by = scale?.map((factor, i) => factor / reading[space].scale[i]!) as Three | undefined;
-  if (by?.every((factor) => Number.isFinite(factor) && factor !== 0) && differs(by, [1, 1, 1])) {
-    steps.push({ op: "scale", ...HEAD(id), space: "local", by, uniform: false, pivot: "own" });
-  }
+  numbers: Pasted,
+  now: { world_from_local: Matrix16; radians: number },
+): Step[] | null {
+  if ("matrix" in numbers) return matrixSteps(item, reading, numbers.matrix, now);
+  const { position, angles, scale } = numbers;
+  const { id } = item;
+  const steps = scaleSteps(
+    id,
+    scale?.map((factor, i) => factor / reading[space].scale[i]!),
+  );
   if (angles && differs(angles, reading[space].angles))
     steps.push({ op: "rotate", ...HEAD(id), space, to: angles, pivot: "own" });
   if (position && differs(position, reading[space].position))
     steps.push({ op: "move", ...HEAD(id), space, to: position });
   return steps;
+}
+
+function scaleSteps(id: string, by: number[] | undefined): Step[] {
+  if (!by?.every((factor) => Number.isFinite(factor) && factor !== 0) || !differs(by, [1, 1, 1])) return [];
+  return [{ op: "scale", ...HEAD(id), space: "local", by: by as Three, uniform: false, pivot: "own" }];
+}
+
+const SQUARE_TOL = 1e-6; // the product's own definition of skew
+const LAST_ROW = [0, 0, 0, 1];
+
+/** Scale, turn and move so that the object's map to the world becomes this matrix, column by column. */
+function matrixSteps(
+  { id, pivot }: Pick<SceneObject, "id" | "pivot">,
+  reading: Reading,
+  matrix: Matrix16,
+  { world_from_local, radians }: { world_from_local: Matrix16; radians: number },
+): Step[] | null {
+  const columns = AXIS_INDICES.map((k) => column(matrix, k));
+  const [x, y, z] = columns.map(unit) as [Vec3, Vec3, Vec3];
+  const skew = Math.max(Math.abs(dot(x, y)), Math.abs(dot(y, z)), Math.abs(dot(z, x)));
+  const rows = LAST_ROW.every((value, i) => matrix[4 * i + 3] === value);
+  if (!rows || !(skew <= SQUARE_TOL) || reading.world.skewed) return null;
+  const sign = dot(cross(x, y), z) < 0 ? -1 : 1;
+  const scale = columns.map((own, k) => length(own) * (k === 0 ? sign : 1));
+  const steps = scaleSteps(
+    id,
+    scale.map((factor, k) => factor / reading.world.scale[k]!),
+  );
+  const turn = turnBetween(ownAxes(world_from_local), ownAxes(matrix));
+  if (turn) {
+    const head = { ...HEAD(id), space: "world" as const, pivot: "own" as const };
+    steps.push({ op: "rotate", ...head, axis: [...turn.axis], angle: turn.angleRad / radians });
+  }
+  steps.push({ op: "move", ...HEAD(id), space: "world", to: [...mapped(matrix, pivot)] });
+  return steps;
+}
+
+/** The least turn that takes one set of square axes to another; `null` where it is none. */
+function turnBetween(from: Axes, to: Axes): { axis: Vec3; angleRad: number } | null {
+  // R = Σ to_k from_kᵀ; twice its axis times the sine is Σ from_k × to_k, its trace Σ from_k · to_k.
+  const twice = AXIS_INDICES.map((k) => cross(from[k], to[k])).reduce((a, b) => add(a, b));
+  const trace = AXIS_INDICES.reduce<number>((sum, k) => sum + dot(from[k], to[k]), 0);
+  const sine = length(twice) / 2;
+  if (sine > 1e-9) return { axis: unit(twice), angleRad: Math.atan2(sine, (trace - 1) / 2) };
+  if (trace > 0) return null;
+  // Half a turn: R + 1 has only columns along the axis; the longest tells it best.
+  const sums = WORLD_AXES.map((v) => add(v, along(to, [dot(from[0], v), dot(from[1], v), dot(from[2], v)])));
+  return { axis: unit(sums.reduce((a, b) => (length(b) > length(a) ? b : a))), angleRad: Math.PI };
 }
