@@ -19,6 +19,7 @@ from tools.local_postgres import DatabaseError, LocalPostgres
 ROOT = Path(__file__).resolve().parent.parent
 FIRST_PORT = 8400
 START_LIMIT_S = 60
+STOP_LIMIT_S = 10
 
 
 def main() -> int:
@@ -35,6 +36,9 @@ def main() -> int:
             lock.seek(0)
             print(f"The demo is running already, at {lock.read().strip() or 'an address it is about to print'}")
             return 0
+        if asked.port and not is_free(asked.port):
+            print(f"Port {asked.port} is in use; stop what uses it, or leave --port out.", file=sys.stderr)
+            return 1
         port = asked.port or free_port_from(FIRST_PORT)
         address = f"http://127.0.0.1:{port}"
         lock.truncate(0)
@@ -47,34 +51,54 @@ def main() -> int:
 
 
 def run(port: int, address: str, postgres: LocalPostgres) -> int:
-    signal.signal(signal.SIGTERM, _interrupted)
-    signal.signal(signal.SIGINT, _interrupted)  # also where a shell started this in the background
+    stop = StopSignal()
     server: subprocess.Popen[bytes] | None = None
     try:
         environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": postgres.start()}
         command = [str(Path(sys.executable).parent / "cube-drill"), "demo", "--port", str(port)]
         # Its own session: Ctrl-C reaches this program alone, which then stops things in their order.
         server = subprocess.Popen(command, env=environment, cwd=ROOT, stdout=subprocess.PIPE, start_new_session=True)
-        if not answers(address, server):
+        if answers(address, server, stop):
+            said = server.stdout.peek().decode() if server.stdout else ""
+            print(f"\n{said.strip()}\nCtrl-C stops it.", flush=True)
+        elif not stop.asked:
             print("The server did not start; what it said stands above.", file=sys.stderr)
             return 1
-        said = server.stdout.peek().decode() if server.stdout else ""
-        print(f"\n{said.strip()}\nCtrl-C stops it.", flush=True)
-        return server.wait()
-    except KeyboardInterrupt:
-        return 0
+        while server.poll() is None and not stop.asked:
+            time.sleep(0.1)
+        return server.poll() or 0
     finally:
-        signal.signal(signal.SIGINT, signal.SIG_IGN)  # a second Ctrl-C must not leave half of it running
-        if server is not None and server.poll() is None:
-            server.terminate()
-            server.wait()
+        if server is not None:
+            ended(server)
         postgres.stop()
 
 
-def answers(address: str, server: subprocess.Popen[bytes]) -> bool:
+class StopSignal:
+    """Remembers that Ctrl-C or a request to end came. Nothing is cut short by it, so nothing is left half started."""
+
+    def __init__(self) -> None:
+        self.asked = False
+        signal.signal(signal.SIGTERM, self._remember)
+        signal.signal(signal.SIGINT, self._remember)  # also where a shell started this in the background
+
+    def _remember(self, *_: object) -> None:
+        self.asked = True
+
+
+def ended(server: subprocess.Popen[bytes]) -> None:
+    """Ask the server to end, and make it end where it does not."""
+    server.terminate()
+    try:
+        server.wait(STOP_LIMIT_S)
+    except subprocess.TimeoutExpired:
+        server.kill()
+        server.wait()
+
+
+def answers(address: str, server: subprocess.Popen[bytes], stop: StopSignal) -> bool:
     """Wait until the server answers; tell whether it does."""
     until = time.monotonic() + START_LIMIT_S
-    while time.monotonic() < until and server.poll() is None:
+    while time.monotonic() < until and server.poll() is None and not stop.asked:
         try:
             with urllib.request.urlopen(f"{address}/api/health", timeout=5):
                 return True
@@ -85,18 +109,19 @@ def answers(address: str, server: subprocess.Popen[bytes]) -> bool:
 
 def free_port_from(first: int) -> int:
     for port in range(first, first + 100):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            try:
-                probe.bind(("127.0.0.1", port))
-            except OSError:
-                continue
+        if is_free(port):
             return port
     raise SystemExit(f"No port from {first} to {first + 99} is free; stop what uses them.")
 
 
-def _interrupted(*_: object) -> None:
-    raise KeyboardInterrupt
+def is_free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
 
 
 if __name__ == "__main__":

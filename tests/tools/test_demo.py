@@ -72,6 +72,16 @@ def test_the_demo_starts_stops_and_starts_again_with_the_same_data(tmp_path_fact
     demo = Demo(data)
     with demo.ask("GET", "/api/assignments/1/bench", **demo.signed_in()) as answer:
         assert len(json.load(answer)["draft"]["steps"]) == 1
+    taken = demo.address.rpartition(":")[2]
+    other = subprocess.run(
+        [sys.executable, "-m", "tools.demo", "--data", str(tmp_path_factory.mktemp("other")), "--port", taken],
+        cwd=ROOT, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert (other.returncode, other.stderr) == (
+        1, f"Port {taken} is in use; stop what uses it, or leave --port out.\n"
+    )  # fmt: skip
     demo.process.send_signal(signal.SIGTERM)
-    demo.stop()
+    assert demo.stop() == 0
     assert servers_on(data) == []
+    with pytest.raises(urllib.error.URLError):
+        demo.ask("GET", "/api/health")

@@ -10,7 +10,7 @@ import { passingIds } from "../ui/checks";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { dateTime } from "../ui/numbers";
 import { Button, ErrorNote, IconButton, Waiting } from "../ui/parts";
-import { Shell } from "../ui/Shell";
+import { HeadTools, Shell } from "../ui/Shell";
 import { SignedIn, usePerson } from "../ui/session";
 import { TabCard } from "../ui/TabCard";
 import type { Directions } from "../view3d/camera";
@@ -59,16 +59,19 @@ function Loaded() {
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
   });
-  if (bench.data) return <BenchScreen key={assignment} bench={bench.data} person={person} />;
   return (
-    <Shell title="Bench">
-      <main>
-        {bench.error ? (
-          <ErrorNote text={bench.error.message} retry={() => bench.refetch()} />
-        ) : (
-          <Waiting what="Laying out the bench…" />
-        )}
-      </main>
+    <Shell title={bench.data?.exercise.title ?? "Bench"}>
+      {bench.data ? (
+        <BenchScreen key={assignment} bench={bench.data} person={person} />
+      ) : (
+        <main>
+          {bench.error ? (
+            <ErrorNote text={bench.error.message} retry={() => bench.refetch()} />
+          ) : (
+            <Waiting what="Laying out the bench…" />
+          )}
+        </main>
+      )}
     </Shell>
   );
 }
@@ -142,10 +145,10 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   const shapes = useShapes(setting.objects, conventions.up);
 
   return (
-    <Shell
-      title={exercise.title}
-      aside={<BenchTools bench={bench} draft={draft} actions={actions} onStep={add} />}
-    >
+    <>
+      <HeadTools>
+        <BenchTools bench={bench} draft={draft} actions={actions} onStep={add} />
+      </HeadTools>
       <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem]">
         <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet">
           <BriefAndObjects bench={bench} objects={setting.objects} onChoose={choose} />
@@ -189,7 +192,7 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
       <KeysDialog open={helping} onClose={() => setHelping(false)} />
       <TwoWindows draft={draft} />
       <LeaveDialog dirty={draft.work.dirty} />
-    </Shell>
+    </>
   );
 }
 

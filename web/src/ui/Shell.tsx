@@ -1,16 +1,20 @@
 // The head of every screen: the way home, where one is, and who one is.
 import { ChevronDown, Moon, Sun } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { type ReactNode, useEffect } from "react";
+import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
+import { createPortal } from "react-dom";
 import { Link } from "react-router";
 import mark from "./mark.svg";
 import { IconButton } from "./parts";
 import { usePerson, useSignOut } from "./session";
 import { useTheme } from "./theme";
 
-type Props = { title: string; aside?: ReactNode; children: ReactNode };
+type Props = { title: string; children: ReactNode };
 
-export function Shell({ title, aside, children }: Props) {
+const ToolsSlot = createContext<HTMLElement | null>(null);
+
+export function Shell({ title, children }: Props) {
+  const [slot, setSlot] = useState<HTMLElement | null>(null);
   useEffect(() => {
     document.title = `${title} · Cube Drill`;
   }, [title]);
@@ -26,14 +30,20 @@ export function Shell({ title, aside, children }: Props) {
         </span>
         <h1 className="truncate">{title}</h1>
         <div className="ml-auto flex items-center gap-2">
-          {aside}
+          <div ref={setSlot} className="flex items-center gap-2" />
           <ThemeButton />
           <PersonMenu />
         </div>
       </header>
-      {children}
+      <ToolsSlot value={slot}>{children}</ToolsSlot>
     </div>
   );
+}
+
+/** Puts a screen's own tools into the head, which stays as it is while the screen comes and changes. */
+export function HeadTools({ children }: { children: ReactNode }) {
+  const slot = useContext(ToolsSlot);
+  return slot && createPortal(children, slot);
 }
 
 export function ThemeButton() {
