@@ -1,9 +1,9 @@
 // The handles for turning: a ring for each axis of the space, and one that faces the viewer.
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { Rotate, Space } from "../api/types";
 import { short } from "../ui/numbers";
 import { useView } from "../view3d/context";
-import { dragOnCircle, nearestMultiple, squareTo, unwound } from "../view3d/dragGeometry";
+import { clearestAngle, dragOnCircle, nearestMultiple, squareTo, unwound } from "../view3d/dragGeometry";
 import { AXIS_TEXT, AXIS_TOKENS } from "../view3d/Ground";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, type Vec3 } from "../view3d/matrices";
 import { Ring } from "../view3d/Ring";
@@ -15,7 +15,7 @@ import { type Meaning, useStepDrag } from "./useStepDrag";
 
 // Pixels.
 const RADIUS = 84;
-const VIEW_RADIUS = 106;
+const VIEW_RADIUS = 110;
 /** How fine a free drag is, in each unit: about a tenth of a degree. */
 const GRAINS = { deg: 0.1, rad: 0.002, turn: 0.0005 };
 
@@ -32,8 +32,11 @@ export function RotateHandles({ setting, primary, ids, axes, centre, onStep }: H
   const [sweep, setSweep] = useState<Sweep | null>(null);
   const drag = useStepDrag(setting, onStep);
   const space = spaceOf(sentence.space, directions);
-  const view: Space = { view: { right: [...directions.right], up: [...directions.up] } };
-  const toward = frameOf(view, setting, primary)?.axes[2];
+  const view = useMemo<Space>(
+    () => ({ view: { right: [...directions.right], up: [...directions.up] } }),
+    [directions],
+  );
+  const toward = useMemo(() => frameOf(view, setting, primary)?.axes[2], [view, setting, primary]);
   const { angle: unit } = setting.conventions;
   const perUnit = radiansPer(setting.conventions);
   const tickRad = sizes.rotate * perUnit;
@@ -74,6 +77,12 @@ export function RotateHandles({ setting, primary, ids, axes, centre, onStep }: H
       },
     };
   };
+  const letters = useMemo(() => {
+    const rings = [...axes, ...(toward ? [toward] : [])].map((axis, i) => {
+      return { centre, axis, zero: squareTo(axis), radius: i < axes.length ? RADIUS : VIEW_RADIUS };
+    });
+    return rings.map((ring) => clearestAngle([ring, ...rings.filter((other) => other !== ring)], directions));
+  }, [axes, toward, centre, directions]);
   const shown = (name: string) => (under && sweep?.name === name ? sweep : null);
 
   return (
@@ -84,6 +93,7 @@ export function RotateHandles({ setting, primary, ids, axes, centre, onStep }: H
           name={`ring ${AXIS_NAMES[axis]}`}
           letter={AXIS_NAMES[axis]}
           letterClass={AXIS_TEXT[axis]}
+          letterRad={letters[axis]!}
           axis={axes[axis]}
           zero={squareTo(axes[axis])}
           radius={RADIUS}
@@ -99,6 +109,7 @@ export function RotateHandles({ setting, primary, ids, axes, centre, onStep }: H
           name="ring view"
           letter="view"
           letterClass="text-plum text-sm"
+          letterRad={letters[3]!}
           axis={toward}
           zero={squareTo(toward)}
           radius={VIEW_RADIUS}

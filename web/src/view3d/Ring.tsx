@@ -14,6 +14,8 @@ type Props = {
   name: string;
   letter: string;
   letterClass: string;
+  /** Where on the ring the letter stands, from `zero`. */
+  letterRad: number;
   axis: Vec3;
   zero: Vec3;
   radius: number;
@@ -30,6 +32,7 @@ export function Ring({
   name,
   letter,
   letterClass,
+  letterRad,
   axis,
   zero,
   radius,
@@ -45,7 +48,6 @@ export function Ring({
   const strength = active || lit ? 0.95 : 0.4;
   const paint = { color: colour, transparent: true, opacity: strength, depthTest: false };
   const width = active || lit ? WIDTH * 1.4 : WIDTH;
-  const at = Math.PI / 5; // where the letter stands
   return (
     <group quaternion={turn}>
       <mesh renderOrder={10}>
@@ -60,7 +62,7 @@ export function Ring({
         <torusGeometry args={[radius, HIT, 6, SIDES / 2]} />
         <meshBasicMaterial transparent opacity={0} depthWrite={false} colorWrite={false} />
       </mesh>
-      <Label at={[radius * Math.cos(at), radius * Math.sin(at), 0]}>
+      <Label at={[radius * Math.cos(letterRad), radius * Math.sin(letterRad), 0]}>
         <span
           data-handle={name}
           className={`rounded-full bg-paper/70 px-0.5 font-mono font-bold ${letterClass}`}

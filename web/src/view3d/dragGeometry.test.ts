@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import {
+  clearestAngle,
   dragOnCircle,
   dragOnLine,
   dragOnPlane,
@@ -179,4 +180,14 @@ describe("matrices", () => {
       ),
     ).toEqual([2, 1, 3]);
   });
+});
+
+it("puts a ring's letter where no other ring is near in the picture", () => {
+  const sight = { right: [1, 0, 0] as Vec3, up: [0, 1, 0] as Vec3 };
+  const facing = { centre: [0, 0, 0] as Vec3, axis: [0, 0, 1] as Vec3, zero: [1, 0, 0] as Vec3, radius: 80 };
+  const edgeOn = { ...facing, axis: [0, 1, 0] as Vec3 };
+  // Seen as a line from (−80, 0) to (80, 0), so the facing ring is clearest of it at its top and its foot.
+  expect(Math.abs(Math.sin(clearestAngle([facing, edgeOn], sight)))).toBeCloseTo(1);
+  // The line itself is farthest from the facing ring in the middle.
+  expect(Math.cos(clearestAngle([edgeOn, facing], sight))).toBeCloseTo(0);
 });

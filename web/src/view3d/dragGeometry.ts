@@ -77,6 +77,29 @@ export function squareTo(axis: Vec3): Vec3 {
   return scaled(flat, 1 / length(flat));
 }
 
+/** Two directions of length 1, square to each other: the right and the up of the picture. */
+type Sight = { right: Vec3; up: Vec3 };
+
+const PLACES_ON_RING = 48;
+
+/** The angle on the first ring at which it lies farthest, in the picture, from all others; they share one centre. */
+export function clearestAngle(rings: readonly (Circle & { radius: number })[], sight: Sight): number {
+  const [own, ...others] = rings.map((ring) => ringInPicture(ring, sight));
+  const clear = own!.map(([x, y]) =>
+    Math.min(...others.flat().map(([otherX, otherY]) => Math.hypot(x - otherX, y - otherY))),
+  );
+  return (2 * Math.PI * clear.indexOf(Math.max(...clear))) / PLACES_ON_RING;
+}
+
+function ringInPicture(ring: Circle & { radius: number }, sight: Sight): [number, number][] {
+  const second = cross(ring.axis, ring.zero);
+  return Array.from({ length: PLACES_ON_RING }, (_, i) => {
+    const angle = (2 * Math.PI * i) / PLACES_ON_RING;
+    const out = add(scaled(ring.zero, Math.cos(angle)), scaled(second, Math.sin(angle)));
+    return [ring.radius * dot(out, sight.right), ring.radius * dot(out, sight.up)];
+  });
+}
+
 /** How many times as large a solid gets when a bead at a distance from what is held goes this much further. */
 export function stretch(further: number, from: number): number {
   return Math.max((from + further) / from, SMALLEST_STRETCH);

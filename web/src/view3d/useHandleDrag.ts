@@ -50,7 +50,7 @@ export function useHandleDrag(actions: DragActions) {
   const handlers = {
     onPointerOver: (event: ThreeEvent<PointerEvent>) => {
       event.stopPropagation();
-      setHovered(true);
+      setHovered(event.buttons === 0); // another handle's drag may pass over this one
     },
     onPointerOut: () => setHovered(false),
     onClick: (event: ThreeEvent<MouseEvent>) => event.stopPropagation(), // what lies behind is not chosen
