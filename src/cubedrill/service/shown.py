@@ -61,6 +61,7 @@ def shown_exercise(published: Published) -> ExerciseView:
         objects=_shown_objects(start),
         start={object_id: _pose(start, object_id) for object_id in start.objects},
         marker=as_vector(start.marker),
+        plot=_shown_box(start.plot),
         target=_changed(start, target),
         halos=_halos(exercise, target),
         gaps_shown=published.gaps_shown,

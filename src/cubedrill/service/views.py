@@ -104,7 +104,8 @@ class HaloView(Value):
 class ExerciseView(Value):
     """All that a screen needs to draw an exercise.
 
-    picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer.
+    picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer. plot: in
+    world.
     """
 
     id: str
@@ -115,6 +116,7 @@ class ExerciseView(Value):
     objects: tuple[ObjectView, ...]
     start: dict[str, PoseView]
     marker: Vec3
+    plot: BoxView | None
     target: dict[str, PoseView]
     halos: tuple[HaloView, ...]
     gaps_shown: bool

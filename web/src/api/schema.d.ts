@@ -561,7 +561,8 @@ export interface components {
          * ExerciseView
          * @description All that a screen needs to draw an exercise.
          *
-         *     picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer.
+         *     picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer. plot: in
+         *     world.
          */
         ExerciseView: {
             /** Id */
@@ -585,6 +586,7 @@ export interface components {
                 number,
                 number
             ];
+            plot: components["schemas"]["BoxView"] | null;
             /** Target */
             target: {
                 [key: string]: components["schemas"]["PoseView"];

@@ -34,6 +34,7 @@ import { SavedMark } from "./SavedMark";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
 import { listed, nudgeSentence, readSentence } from "./sentence";
+import { firstSizes } from "./sizes";
 import { useBench, useBenchParts } from "./store";
 import { TwoWindows } from "./TwoWindows";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
@@ -96,7 +97,10 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   const reading = readSentence(sentence, setting.objects, conventions, directions);
   const target = setting.objects.find((item) => item.id === sentence.objects.at(-1));
 
-  useEffect(() => reset, [reset]);
+  useEffect(() => {
+    set({ sizes: firstSizes(conventions) });
+    return reset;
+  }, [conventions, set, reset]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: after any change of the work, the work is what is shown
   useEffect(() => set({ looking: null }), [draft.work.entries, set]);
   const choose = useCallback(

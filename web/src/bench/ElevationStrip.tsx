@@ -1,9 +1,10 @@
 // The strip of three elevations: what is right in one and off in another is seen without moving the camera.
-import { useDeferredValue, useMemo } from "react";
+import { useMemo } from "react";
 import type { CheckResult, Exercise, Poses } from "../api/types";
+import { cornersOf } from "../view3d/bounds";
 import { workIds } from "../view3d/camera";
 import type { Shape } from "../view3d/context";
-import { cornersOf, Drawing } from "../view3d/Drawing";
+import { Drawing } from "../view3d/Drawing";
 import { axisAlong, LOOKS, SIDE_WORDS, type Side } from "../view3d/elevations";
 import type { Setting } from "./preview";
 import { useBench, useBenchParts } from "./store";
@@ -16,7 +17,7 @@ type Props = {
 };
 
 export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
-  const poses = useDeferredValue(useShownPoses(setting)); // the main view comes first where there is little time
+  const poses = useShownPoses(setting);
   const { main, sentence, set } = useBenchParts("main", "sentence", "set");
   // What is in sight stays the same while a drag goes on: only the settled places are looked at.
   const around = useMemo(() => {
@@ -38,19 +39,17 @@ export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
           key={side}
           type="button"
           onClick={() => set({ main: side })}
-          className="relative block h-33 w-full border-b border-hairline bg-paper hover:bg-well"
+          className="relative block h-[clamp(6.5rem,14.5vh,8.25rem)] w-full border-b border-hairline bg-paper hover:bg-well"
         >
           <Drawing
             side={side}
             objects={setting.objects}
             poses={poses}
             around={around}
-            target={exercise.target}
+            exercise={exercise}
             chosen={sentence.objects}
-            picture_from_world={exercise.picture_from_world}
             shapes={shapes}
             tolerance={tolerance}
-            gaps={exercise.gaps_shown}
           />
           <span className="absolute top-1 left-1 rounded-sm bg-sheet/85 px-1 text-sm font-semibold">
             {SIDE_WORDS[side]}

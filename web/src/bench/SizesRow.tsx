@@ -8,15 +8,8 @@ import { IconButton } from "../ui/parts";
 import { AXIS_NAMES } from "../view3d/matrices";
 import { amountOf } from "./amount";
 import { Tick } from "./SentenceBar";
-import type { Operation } from "./sentence";
+import { offeredSizes } from "./sizes";
 import { useBenchParts } from "./store";
-
-// Common practice, no source: the sizes that people nudge by.
-const SIZES: Record<Operation, readonly number[]> = {
-  move: [1, 0.1, 0.01, 0.001],
-  rotate: [90, 15, 5, 1],
-  scale: [1, 0.1, 0.01, 0.001],
-};
 
 type Props = { conventions: Exercise["conventions"]; onNudge: (way: 1 | -1) => void };
 
@@ -32,8 +25,7 @@ export function SizesRow({ conventions, onNudge }: Props) {
           ? "°"
           : ` ${conventions.angle}`
         : "";
-  const perDegree = { deg: 1, rad: Math.PI / 180, turn: 1 / 360 }[conventions.angle];
-  const offered = SIZES[op].map((size) => (op === "rotate" ? size * perDegree : size));
+  const offered = offeredSizes(op, conventions);
   const all = offered.includes(sizes[op]) ? offered : [sizes[op], ...offered];
   const axis = AXIS_NAMES[sentence.lit];
   const take = (size: number) => set({ sizes: { ...sizes, [op]: size } });

@@ -23,7 +23,7 @@ export function TabCard({ label, tabs, className = "" }: Props) {
           <Tabs.Content
             key={name}
             value={name}
-            className="flex min-h-0 flex-1 flex-col overflow-y-auto px-4 py-2.5"
+            className="flex min-h-0 flex-1 flex-col overflow-y-auto scroll-shade px-4 py-2.5"
           >
             {body}
           </Tabs.Content>

@@ -1,7 +1,8 @@
 // A flat drawing of the scene from one side: solids filled and edged, the target dashed, the gap as dimension lines.
-import { memo, useMemo } from "react";
-import type { Pose, Poses, SceneObject } from "../api/types";
+import { memo, useId, useMemo } from "react";
+import type { Exercise, Pose, Poses, SceneObject } from "../api/types";
 import { fixed, placesFor } from "../ui/numbers";
+import { type Bounds, boundsOf, cornersOf, reachesOut } from "./bounds";
 import type { Shape } from "./context";
 import {
   drawn,
@@ -12,7 +13,7 @@ import {
   type Side,
   type Drawing as SolidDrawing,
 } from "./elevations";
-import { mapped, turned, type Vec3 } from "./matrices";
+import { turned, type Vec3 } from "./matrices";
 
 type Props = {
   side: Side;
@@ -20,13 +21,11 @@ type Props = {
   poses: Poses;
   /** What is in sight: points in world that the drawing is fitted to. */
   around: readonly Vec3[];
-  target: Poses;
+  exercise: Exercise;
   chosen: readonly string[];
-  picture_from_world: readonly number[];
   shapes: ReadonlyMap<string, Shape>;
   /** The smallest tolerance, by which the gap is written. */
   tolerance: number;
-  gaps: boolean;
 };
 
 const WIDTH = 240;
@@ -35,7 +34,8 @@ const MARGIN = 12;
 
 /** Drawn anew only when what it shows has changed. */
 export const Drawing = memo(function Drawing(props: Props) {
-  const { side, objects, poses, target, chosen, picture_from_world, shapes } = props;
+  const { side, objects, poses, exercise, chosen, shapes } = props;
+  const { target, picture_from_world } = exercise;
   const paper = useMemo(
     () => fitted(props.around, side, picture_from_world),
     [props.around, side, picture_from_world],
@@ -51,8 +51,12 @@ export const Drawing = memo(function Drawing(props: Props) {
     (a, b) => Number(b.item.locked) - Number(a.item.locked) || a.drawing.nearest - b.drawing.nearest,
   );
   const primary = chosen.at(-1);
+  const hatch = useId();
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="size-full" aria-hidden>
+      <pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <path d="M0 0V5" className="stroke-fail" strokeWidth={2} />
+      </pattern>
       {parts.map(({ item, drawing }) => (
         <FlatSolid
           key={item.id}
@@ -62,6 +66,12 @@ export const Drawing = memo(function Drawing(props: Props) {
           look={chosen.includes(item.id) ? "chosen" : "plain"}
         />
       ))}
+      {parts.map(({ item, drawing }) => {
+        const bounds = boundsOf(exercise, item);
+        if (!bounds || !reachesOut(cornersOf([item], poses), bounds)) return null;
+        const allowed = onPaperBounds(bounds, side, picture_from_world, paper);
+        return <Outside key={item.id} drawing={drawing} paper={paper} allowed={allowed} hatch={hatch} />;
+      })}
       {Object.entries(target).map(([id, pose]) => {
         const shape = shapes.get(id);
         if (!shape) return null;
@@ -75,8 +85,15 @@ export const Drawing = memo(function Drawing(props: Props) {
           />
         );
       })}
-      {props.gaps && primary && target[primary] && poses[primary] && side !== "free" && (
-        <Gap from={poses[primary]} to={target[primary]} paper={paper} {...props} />
+      {exercise.gaps_shown && primary && target[primary] && poses[primary] && side !== "free" && (
+        <Gap
+          from={poses[primary]}
+          to={target[primary]}
+          paper={paper}
+          side={side}
+          picture_from_world={picture_from_world}
+          tolerance={props.tolerance}
+        />
       )}
     </svg>
   );
@@ -144,7 +161,60 @@ const FlatSolid = memo(function FlatSolid({ drawing, paper, colour, look }: Soli
   );
 });
 
-type GapProps = { from: Pose; to: Pose; paper: Paper } & Props;
+type OutsideProps = {
+  drawing: SolidDrawing;
+  paper: Paper;
+  allowed: readonly [Flat, Flat];
+  hatch: string;
+};
+
+/** A solid's outline hatched where it lies outside of what is allowed. */
+function Outside({ drawing, paper, allowed, hatch }: OutsideProps) {
+  const clip = useId();
+  const [[left, top], [right, foot]] = allowed;
+  return (
+    <g data-outside>
+      <clipPath id={clip}>
+        <path clipRule="evenodd" d={`M0 0H${WIDTH}V${HEIGHT}H0ZM${left} ${top}H${right}V${foot}H${left}Z`} />
+      </clipPath>
+      <path
+        d={`M${drawing.outline.map((point) => put(paper, point).join(" ")).join("L")}Z`}
+        fill={`url(#${hatch})`}
+        clipPath={`url(#${clip})`}
+      />
+    </g>
+  );
+}
+
+/** What is allowed as a rectangle on paper: its left and upper, and its right and lower corner, kept on the sheet. */
+function onPaperBounds(
+  bounds: Bounds,
+  side: Side,
+  picture_from_world: readonly number[],
+  paper: Paper,
+): readonly [Flat, Flat] {
+  const [a, b] = [bounds.least, bounds.most].map((corner) =>
+    put(paper, onPaper(LOOKS[side], turned(picture_from_world, corner))),
+  );
+  const [xs, ys] = [0, 1].map((i) =>
+    [a![i]!, b![i]!]
+      .sort((one, other) => one - other)
+      .map((value) => Math.max(-1, Math.min(value, WIDTH + 1))),
+  );
+  return [
+    [xs![0]!, ys![0]!],
+    [xs![1]!, ys![1]!],
+  ];
+}
+
+type GapProps = {
+  from: Pose;
+  to: Pose;
+  paper: Paper;
+  side: Side;
+  picture_from_world: readonly number[];
+  tolerance: number;
+};
 
 /** How far the pivot is from where it should be, across and up, as dimension lines. */
 function Gap({ from, to, paper, side, picture_from_world, tolerance }: GapProps) {
@@ -187,17 +257,4 @@ function Words({ x, y, text }: { x: number; y: number; text: string }) {
       {text}
     </text>
   );
-}
-
-/** Corners of boxes in world: what a drawing is fitted to. */
-export function cornersOf(objects: readonly SceneObject[], poses: Poses): Vec3[] {
-  return objects.flatMap((item) => {
-    const pose = poses[item.id];
-    if (!pose) return [];
-    if (!item.local_box) return [pose.pivot_world];
-    const ends = [item.local_box.least, item.local_box.most];
-    return [0, 1, 2, 3, 4, 5, 6, 7].map((i) =>
-      mapped(pose.world_from_local, [ends[i & 1]![0], ends[(i >> 1) & 1]![1], ends[(i >> 2) & 1]![2]]),
-    );
-  });
 }

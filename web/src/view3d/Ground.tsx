@@ -2,6 +2,7 @@
 import { Line } from "@react-three/drei";
 import { memo, useMemo } from "react";
 import { BufferGeometry, Float32BufferAttribute } from "three";
+import type { Bounds } from "./bounds";
 import { useView } from "./context";
 import { niceStep } from "./dragGeometry";
 import { Label } from "./Label";
@@ -23,6 +24,16 @@ export const Ground = memo(function Ground() {
       <lineSegments geometry={grid}>
         <lineBasicMaterial color={tokens["scene-grid"]} />
       </lineSegments>
+      {exercise.plot && (
+        <Line
+          points={plotEdge(exercise.plot, upIndex)}
+          color={tokens["ink-soft"]}
+          lineWidth={1}
+          dashed
+          dashSize={step / 4}
+          gapSize={step / 8}
+        />
+      )}
       <group position={lift}>
         {AXIS_INDICES.map((axis) => (
           <WorldAxis key={axis} axis={axis} length={step * (axis === upIndex ? 2 : CELLS * 0.5)} />
@@ -43,6 +54,15 @@ function WorldAxis({ axis, length }: { axis: AxisIndex; length: number }) {
       </Label>
     </>
   );
+}
+
+/** The plot's edge, drawn on the ground. */
+function plotEdge({ least, most }: Bounds, upIndex: 1 | 2): Vec3[] {
+  const corner = (i: 0 | 1, j: 0 | 1): Vec3 => {
+    const [x, along] = [[least, most][i]![0], [least, most][j]![3 - upIndex]!];
+    return upIndex === 1 ? [x, 0, along] : [x, along, 0];
+  };
+  return [corner(0, 0), corner(1, 0), corner(1, 1), corner(0, 1), corner(0, 0)];
 }
 
 function gridGeometry(step: number, upIndex: 1 | 2): BufferGeometry {

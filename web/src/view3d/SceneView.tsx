@@ -10,6 +10,7 @@ import { type Shape, ViewContext } from "./context";
 import type { Side } from "./elevations";
 import { Ground } from "./Ground";
 import { HaloBody } from "./HaloBody";
+import { Hatching } from "./Hatching";
 import { length, subtract, type Vec3 } from "./matrices";
 import { Placed } from "./Placed";
 import { pictureMatrix } from "./picture";
@@ -61,7 +62,7 @@ export function SceneView(props: Props) {
         frameloop="demand"
         flat
         dpr={[1, 2]}
-        gl={{ antialias: true, toneMapping: NoToneMapping }}
+        gl={{ antialias: true, toneMapping: NoToneMapping, localClippingEnabled: true }}
         onPointerMissed={(event) => event.type === "click" && onChoose?.(null, "alone")}
       >
         <ViewContext value={view}>
@@ -80,6 +81,7 @@ export function SceneView(props: Props) {
                 />
               ) : null,
             )}
+            <Hatching objects={objects} poses={poses} />
             {Object.entries(exercise.target).map(([id, pose]) => (
               <Outline key={id} id={id} pose={pose} />
             ))}
