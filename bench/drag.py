@@ -3,7 +3,8 @@
 Question: with 40 solids, the main view and the three elevations, how much longer is a frame while a rail is dragged
 than while the same scene is only looked at from changing sides? Inside the clock: the browser's frames, drawn in
 software, with the server asked for the gap meanwhile. Outside: loading, signing in. In how many of the frames the
-elevations were drawn too is counted. After the timing: the drag has made the step that it should have. Aim: at most 1.5.
+elevations were drawn too is counted. After the timing: the drag has made the step that it should have. Aim: at most
+1.5.
 
 Run: ./run bench drag
 """

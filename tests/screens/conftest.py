@@ -105,6 +105,8 @@ def context(context: BrowserContext, server: Server) -> Iterator[BrowserContext]
     assert wrong == []
 
 
+CRANE = 6  # the assignment of the slewing crane, as the demo loads it
+
 SignIn = Callable[..., Page]
 
 
@@ -122,6 +124,16 @@ def sign_in(context: BrowserContext, server: Server) -> SignIn:
         return page
 
     return signed_in
+
+
+@pytest.fixture
+def crane(sign_in: SignIn, server: Server) -> Page:
+    """Pim at the bench with the crane, the jib chosen."""
+    page = sign_in("pim")
+    page.goto(f"{server.address}/bench/{CRANE}")
+    expect_saved(page)
+    choose(page, "Jib")
+    return page
 
 
 @pytest.fixture

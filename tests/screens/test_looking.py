@@ -1,0 +1,232 @@
+"""Looking and choosing in the view: sides, eye level, shading, frames; the points that are placed; numbers copied."""
+
+import json
+import re
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from cubedrill.core.replay import replay
+from tests.core.build import steps_of
+from tests.screens.conftest import CRANE, choose, drag_handle, expect_saved, expect_steps, saved_steps, settled_place
+from tests.screens.test_bench import START
+
+
+def picture(page):
+    """The view as it is drawn, once it has come to rest."""
+    settled_place(page, "X")
+    return page.locator("canvas").screenshot()
+
+
+def seen_from_above(page):
+    """How far the ends of the X and Z rails lie apart up and down: the more, the higher the viewer stands."""
+    return abs(settled_place(page, "Z")[1] - settled_place(page, "X")[1])
+
+
+def test_the_crane_is_seen_at_eye_level_and_from_above(crane):
+    first = seen_from_above(crane)
+    crane.get_by_role("button", name="Stand at eye level").click()
+    eye = seen_from_above(crane)
+    crane.get_by_role("button", name="Look from above").click()
+    raised = seen_from_above(crane)
+    assert eye < first < raised
+
+
+def test_the_scene_is_drawn_flat_see_through_and_as_lines(crane):
+    pictures = [picture(crane)]
+    view = crane.get_by_role("toolbar", name="View")
+    for drawn in ("shaded", "see-through", "wireframe"):
+        view.get_by_role("button", name=f"Drawn {drawn}: change").click()
+        pictures.append(picture(crane))
+    assert len(set(pictures[:3])) == 3
+    view.get_by_role("button", name="Drawn shaded: change").wait_for()
+    view.get_by_role("button", name="Show flat, without perspective").click()
+    expect(view).to_contain_text("Free, flat")
+    assert picture(crane) != pictures[0]
+    drag_handle(crane, "Y", (0, -30))
+    (step,) = saved_steps(crane, CRANE)
+    assert step["step"]["by"][1] > 0
+
+
+@pytest.mark.parametrize("through", [False, True])
+def test_a_frame_says_how_many_it_took_and_what_is_hidden(crane, through):
+    crane.keyboard.press("v")
+    settled_place(crane, "X")
+    crane.keyboard.press("f")
+    crane.get_by_label("also what is hidden").set_checked(through)
+    area = crane.locator("[data-frame]").bounding_box()
+    crane.mouse.move(area["x"] + 4, area["y"] + 60)
+    crane.mouse.down()
+    crane.mouse.move(area["x"] + area["width"] / 2, area["y"] + 300)
+    crane.mouse.move(area["x"] + area["width"] - 4, area["y"] + area["height"] - 4)
+    crane.mouse.up()
+    said = crane.get_by_text(re.compile(r"The frame took \d objects?"))
+    expect(said).to_be_visible()
+    taken = int(re.search(r"took (\d)", said.inner_text())[1])
+    expect(crane.get_by_role("combobox", name="Object")).to_contain_text(f"{taken} objects")
+    if through:
+        assert taken == 4  # all that is not fixed
+
+
+def test_an_object_behind_others_is_left_out_or_counted(sign_in, server):
+    page = sign_in("pim")
+    page.goto(f"{server.address}/bench/1")
+    expect_saved(page)
+    choose(page, "Rope crate")
+    page.keyboard.press("y")
+    page.keyboard.type("-3")
+    page.keyboard.press("Enter")  # into the ground, where the quay hides it
+    expect_saved(page)
+    words = {}
+    for through in (False, True):
+        page.keyboard.press("Escape")
+        page.keyboard.press("f")
+        page.get_by_label("also what is hidden").set_checked(through)
+        area = page.locator("[data-frame]").bounding_box()
+        page.mouse.move(area["x"] + 4, area["y"] + 60)
+        page.mouse.down()
+        page.mouse.move(area["x"] + area["width"] - 4, area["y"] + area["height"] - 4)
+        page.mouse.up()
+        said = page.get_by_text(re.compile("The frame took"))
+        expect(said).to_be_visible()
+        words[through] = said.inner_text()
+    assert re.search(r"\d hidden behind others left out", words[False])
+    assert re.search(r"\d of them hidden behind others", words[True])
+
+
+def test_the_gap_of_a_drag_is_asked_at_most_fifteen_times_a_second(crane):
+    asked = []
+    crane.on("request", lambda request: asked.append(request.url) if request.url.endswith("/look") else None)
+    x, y = settled_place(crane, "X")
+    crane.mouse.move(x, y)
+    crane.mouse.down()
+    crane.evaluate("window.began = performance.now()")
+    for i in range(120):
+        crane.mouse.move(x + i % 40, y)
+    seconds = crane.evaluate("(performance.now() - window.began) / 1000")
+    assert 1 <= len(asked) <= 15 * seconds + 2
+    crane.keyboard.press("Escape")
+    crane.mouse.up()
+
+
+PLACES = {
+    "A point on an object": (None, "+x"),
+    "Typed": ([1, 2, 3], [1, 2, 3]),
+    "The origin": (None, "origin"),
+    "The middle": (None, "box"),
+}
+
+
+@pytest.mark.parametrize("where", PLACES)
+def test_the_pivot_is_moved_as_a_step(crane, where):
+    typed, wanted = PLACES[where]
+    crane.get_by_role("button", name="Points").click()
+    crane.get_by_role("menuitem", name="Move the pivot of the chosen…").click()
+    crane.get_by_role("radio", name=where).click()
+    for letter, number in zip("XYZ", typed or (), strict=False):
+        crane.get_by_label(letter, exact=True).fill(str(number))
+    if wanted == "+x":
+        crane.get_by_label("Place on it").select_option("+x")
+    crane.get_by_role("button", name="Move it").click()
+    (step,) = saved_steps(crane, CRANE)
+    at = step["step"]["at"]
+    assert (at["at"] if wanted == "+x" else at) == wanted
+    expect_agreement(step)
+
+
+@pytest.mark.parametrize("where", ["A point on an object", "Typed", "The origin"])
+def test_the_marker_is_placed_and_turned_about(crane, where):
+    crane.get_by_role("button", name="Points").click()
+    crane.get_by_role("menuitem", name="Place the marker…").click()
+    crane.get_by_role("radio", name=where).click()
+    if where == "Typed":
+        crane.get_by_label("X", exact=True).fill("2")
+    crane.get_by_role("button", name="Place it").click()
+    expect_steps(crane, "Move the marker to")
+    crane.get_by_role("button", name="Points").wait_for()
+    crane.keyboard.press("r")
+    crane.get_by_role("combobox", name="Pivot", exact=True).click()
+    crane.get_by_role("option", name="the marker", exact=True).click()
+    crane.keyboard.press("y")
+    crane.keyboard.type("30")
+    crane.keyboard.press("Enter")
+    marker, turned = saved_steps(crane, CRANE)
+    assert turned["step"]["pivot"] == "marker"
+    states = replay(START, steps_of(*(stripped(step) for step in (marker, turned))))
+    jib = states[-1].scene.world_from_local("jib").ravel(order="F")
+    assert turned["changed"]["jib"]["world_from_local"] == pytest.approx(jib.tolist(), abs=1e-12)
+
+
+def stripped(step):
+    return {key: value for key, value in step["step"].items() if value is not None}
+
+
+def expect_agreement(step):
+    """The pivot stands where the core has it, and the object did not move."""
+    *_, last = replay(START, steps_of(stripped(step)))
+    assert step["changed"]["jib"]["pivot_world"] == pytest.approx(last.scene.pivot_world("jib").tolist(), abs=1e-12)
+    assert np.allclose(last.scene.world_from_local("jib"), START.world_from_local("jib"))
+
+
+def test_numbers_are_copied_and_pasted(crane):
+    crane.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    crane.get_by_role("tab", name="Numbers").click()
+    copied = {}
+    for name in ("Copy JSON", "Copy CSV", "Copy 16 numbers"):
+        crane.get_by_role("button", name=name).click()
+        copied[name] = crane.evaluate("navigator.clipboard.readText()")
+    position = START.pivot_world("jib").tolist()
+    assert json.loads(copied["Copy JSON"])["position"] == pytest.approx(position)
+    assert [float(n) for n in re.findall(r"-?[\d.]+(?:e-?\d+)?", copied["Copy CSV"])[-9:-6]] == pytest.approx(position)
+    matrix = [float(n) for n in re.split(r"[\s,]+", copied["Copy 16 numbers"].strip("[] \n"))]
+    assert matrix == pytest.approx(START.world_from_local("jib").ravel(order="F").tolist())
+    crane.get_by_role("button", name="Paste…").click()
+    crane.get_by_label("Numbers", exact=True).last.fill("1 2 3 0 45 0")
+    crane.get_by_role("button", name="Set them").click()
+    expect(crane.get_by_label("Pivot (m), X")).to_have_value("1")
+    expect(crane.get_by_label("Angles (deg, XYZ), Y")).to_have_value("45")
+    crane.get_by_role("button", name="Paste…").click()
+    crane.get_by_label("Numbers", exact=True).last.fill("1 2")
+    crane.get_by_role("button", name="Set them").click()
+    expect(crane.get_by_role("alert")).to_contain_text("look at it again")
+
+
+def test_what_is_sunk_is_hatched(crane):
+    hatched = crane.locator("[data-outside]")
+    expect(hatched).to_have_count(0)
+    crane.keyboard.press("y")
+    crane.keyboard.type("-9")
+    crane.keyboard.press("Enter")
+    expect(hatched.first).to_be_attached()
+    crane.get_by_role("button", name="Undo").click()
+    expect(hatched).to_have_count(0)
+
+
+def test_an_elevation_comes_to_the_middle_and_the_free_view_goes_to_the_strip(crane):
+    strip = crane.get_by_label("Elevations")
+    strip.get_by_role("button", name="Side").click()
+    expect(crane.get_by_role("toolbar", name="View")).to_contain_text("Side, flat")
+    drag_handle(crane, "Y", (0, -40))  # seen from the side, up is up
+    (step,) = saved_steps(crane, CRANE)
+    assert step["step"]["by"][1] > 0
+    strip.get_by_role("button", name="Free").click()
+    expect(crane.get_by_role("toolbar", name="View")).to_contain_text("Free, perspective")
+
+
+@pytest.mark.parametrize("assignment", [11, 12])
+def test_axes_show_rightly_with_z_up_and_left_handed(sign_in, server, assignment):
+    page = sign_in("pim")
+    page.goto(f"{server.address}/bench/{assignment}")
+    expect_saved(page)
+    name, ups = ("Winch", ("Z", "Y")) if assignment == 11 else ("Lamp house", ("Y", "Z"))
+    choose(page, name)
+    strip = page.get_by_label("Elevations")
+    expect(strip.get_by_role("button", name="Front")).to_contain_text(f"X → {ups[0]} ↑")
+    expect(strip.get_by_role("button", name="Top")).to_contain_text(f"X → {ups[1]} ↑")
+    strip.get_by_role("button", name="Top").click()
+    before = np.array(page.locator(f"[data-handle={ups[1]}]").bounding_box()["y"])
+    drag_handle(page, ups[1], (0, -30))  # seen from above, away is up in both
+    (step,) = saved_steps(page, assignment)
+    assert step["step"]["by"]["XYZ".index(ups[1])] > 0
+    assert np.isfinite(before)
