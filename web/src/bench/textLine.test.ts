@@ -26,6 +26,18 @@ describe("the sentence as text", () => {
       { objects: ["crate-b"], by: [-1.5, 0, 6], space: "local" },
     ],
     ["move lock gate, rope crate by 1 y", { objects: ["gate", "crate"], by: [0, 1, 0] }],
+    [
+      "Rotate Lock gate by 75° about Y of Local through edge middle −X−Z of Lock gate",
+      { angle: 75, axis: "y", space: "local", pivot: { object: "gate", at: "-x-z" } },
+    ],
+    [
+      "scale lock gate by 2 on all axes holding corner -z −x +y",
+      { by: [2, 2, 2], pivot: { object: "gate", at: "-x+y-z" } },
+    ],
+    [
+      "rotate rope crate by 5 about z of world through the pivot of lock gate",
+      { space: "world", pivot: { object: "gate", at: "pivot" } },
+    ],
     ["move rope crate to x −3 and z 0.5 of parent", { to: [-3, null, 0.5], space: "parent" }],
     [
       "rotate lock gate by 75 about y of local through its pivot",

@@ -26,12 +26,14 @@ export function parseLine(line: string, objects: readonly SceneObject[]): Parsed
   if (named.ids.length === 0) return notYet("Name an object next, as it stands in the list.");
   const mode = /^(by|to) /.exec(named.rest)?.[1] as "by" | "to" | undefined;
   if (!mode) return notYet("Say by or to, and an amount.");
-  const rest = named.rest.slice(3);
+  const [rest, held] = aroundPivot(named.rest.slice(3));
   const space = spaceIn(rest, objects);
   if (space === null) return notYet("After “of” comes world, parent, local, view or an object.");
-  const pivot = pivotIn(rest);
+  const pivot = pivotIn(held, objects, named.ids.at(-1)!);
   if (pivot === null)
-    return notYet("After “through” or “holding” comes a pivot: its pivot, origin, marker, its box.");
+    return notYet(
+      "After “through” or “holding” comes a pivot: its pivot, origin, marker, its box, or a place such as corner −X −Y +Z of an object.",
+    );
   const base: Sentence = { ...FIRST_SENTENCE, op, objects: named.ids, mode, space, pivot };
   const amounts = op === "rotate" && mode === "by" ? turnIn(rest) : amountsIn(rest, op, mode);
   if (!amounts)
@@ -107,9 +109,7 @@ function oneAmount(axis: AxisIndex, amount: string, uniform: boolean): Amounts {
 }
 
 function spaceIn(rest: string, objects: readonly SceneObject[]): SpaceChoice | null {
-  const said = /\b(?:of|in) (?:the )?(?!its box|the box|the chosen)(.+?)(?: through | holding |$)/.exec(
-    ` ${rest}`,
-  )?.[1];
+  const said = /\b(?:of|in) (?:the )?(?!its box|the box|the chosen)(.+)$/.exec(` ${rest}`)?.[1];
   if (said === undefined) return "world";
   const word = said.replace(/ space$| axes$/, "").trim();
   if (word === "world" || word === "parent" || word === "local" || word === "view") return word;
@@ -118,10 +118,31 @@ function spaceIn(rest: string, objects: readonly SceneObject[]): SpaceChoice | n
   return item ? { object: item.id } : null;
 }
 
-function pivotIn(rest: string): Pivot | null {
-  const said = /\b(?:through|holding) (.+)$/.exec(rest)?.[1];
+/** What stands before the pivot, and the pivot, without the word that joins them. */
+function aroundPivot(rest: string): [string, string | undefined] {
+  const [before, ...after] = rest.split(/ (?:through|holding) /);
+  return [before!, after.length > 0 ? after.join(" ") : undefined];
+}
+
+const PLACE =
+  /^(?:the )?(?:face|edge(?: middle)?|corner|centre|center|pivot)?((?: ?[-+−][xyz]){0,3})(?: of (?:the )?(.+))?$/;
+
+/** A pivot in words; a place without an object's name is on the one that is acted on. */
+function pivotIn(said: string | undefined, objects: readonly SceneObject[], own: string): Pivot | null {
   if (said === undefined) return "own";
-  return PIVOTS.find(([pattern]) => pattern.test(said.trim()))?.[1] ?? null;
+  const text = said.trim();
+  const word = PIVOTS.find(([pattern]) => pattern.test(text))?.[1];
+  if (word) return word;
+  const [, signs = "", name] = PLACE.exec(text) ?? [];
+  const at = signs.replaceAll("−", "-").replaceAll(" ", "") || /centre|center|pivot/.exec(text)?.[0];
+  const item = objects.find((object) => (name ? object.name.toLowerCase() === name : object.id === own));
+  return at && item ? { object: item.id, at: at === "center" ? "centre" : inOrder(at) } : null;
+}
+
+/** The signs of a place in the order in which places are named. */
+function inOrder(at: string): string {
+  if (!/^[-+]/.test(at)) return at;
+  return (at.match(/[-+][xyz]/g) ?? []).sort((a, b) => a[1]!.localeCompare(b[1]!)).join("");
 }
 
 /** What could come next, as whole lines. */
