@@ -12,7 +12,7 @@ from scipy.spatial.transform import Rotation
 from cubedrill.core.checks import Check
 from cubedrill.core.checks.common import Case
 from cubedrill.core.conventions import Conventions
-from cubedrill.core.judge import described_anew
+from cubedrill.core.described import described_anew
 from cubedrill.core.replay import replay
 from cubedrill.core.solids import Cuboid, Cylinder, Mesh, Pyramid, Sphere, Wedge
 from cubedrill.core.stage import Stage

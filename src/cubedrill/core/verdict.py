@@ -9,7 +9,7 @@ from typing import Final, Literal
 from cubedrill.core.matching import Match
 from cubedrill.core.values import Value
 
-RULES_VERSION: Final = "2"
+RULES_VERSION: Final = "3"
 
 Verdict = Literal["pass", "near", "fail", "not judged"]
 
@@ -46,13 +46,22 @@ class CheckResult(Value):
 
 
 class Cause(Value):
-    """The likely reason for a miss."""
+    """The likely reason for a miss.
+
+    object: the one that the mistake was made on; objects: the missed ones that it explains. step: of the reference,
+    from 1; 0 for a whole file. text says what, hint only where to look; instructor names the step. also: codes of other
+    mistakes that lead to the same spot.
+    """
 
     object: str
     code: str
     step: int
     text: str
     confidence: float
+    hint: str = ""
+    instructor: str = ""
+    objects: tuple[str, ...] = ()
+    also: tuple[str, ...] = ()
 
 
 class Report(Value):

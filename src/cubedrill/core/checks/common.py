@@ -102,11 +102,12 @@ class ObjectCheck(CheckBase):
 
     def judge(self, case: Case) -> CheckResult:
         """Judge each object; the one with the fewest points, and of those the one that is off most, is the result."""
-        results = [self._judged(case, object_id) for object_id in self.objects]
+        results = [self.judge_one(case, object_id) for object_id in self.objects]
         judged = [result for result in results if result.verdict != "not judged"]
         return min(judged, key=lambda result: (result.points, -_size(result))) if judged else results[0]
 
-    def _judged(self, case: Case, object_id: str) -> CheckResult:
+    def judge_one(self, case: Case, object_id: str) -> CheckResult:
+        """Judge one of the objects; one that is gone has missed."""
         if object_id not in case.submitted.objects:
             return self.gone(case, object_id)
         return self.judge_object(case, object_id)

@@ -72,6 +72,10 @@ class RelationCheck(ObjectCheck):
         missing = [i for i in self.objects if i not in case.submitted.objects]
         return self.gone(case, missing[0]) if missing else self.judge_object(case, self.objects[0])
 
+    def judge_one(self, case: Case, object_id: str) -> CheckResult:
+        """Judge one of the objects; of a row, all of it."""
+        return self.judge(case) if self.relation == "row" else super().judge_one(case, object_id)
+
     def judge_object(self, case: Case, object_id: str) -> CheckResult:
         """Judge by how far the relation is from holding, in the submitted scene."""
         conventions = case.target.conventions

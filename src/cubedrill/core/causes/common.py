@@ -1,0 +1,122 @@
+"""What the mistakes share: what a mistake is, where it is put, and what comes of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from cubedrill.core.conventions import Conventions
+from cubedrill.core.replay import State
+from cubedrill.core.scene import Scene
+from cubedrill.core.steps import Step
+from cubedrill.core.steps.common import ObjectsStep
+
+
+@dataclass(frozen=True)
+class Words:
+    """How a mistake is told. Each may name {object}, {step} (a number), {done} (the step in words) and {detail}.
+
+    student: says what; hint: says where to look, not what; instructor: says what, with the step of the reference.
+    """
+
+    student: str
+    hint: str
+    instructor: str
+
+
+@dataclass(frozen=True)
+class Altered:
+    """The reference with a mistake in it: `steps` in the place of those from `first` to before `end`.
+
+    object: the one that the mistake was put on, where it is not the first that the step acts on.
+    """
+
+    first: int
+    end: int
+    steps: tuple[Step, ...]
+    detail: str = ""
+    object: str | None = None
+
+
+@dataclass(frozen=True)
+class Place:
+    """A step of the reference: all steps, the states between them, and which step it is, counted from 0."""
+
+    steps: Sequence[Step]
+    states: Sequence[State]
+    k: int
+
+    @property
+    def step(self) -> Step:
+        """The step itself."""
+        return self.steps[self.k]
+
+    @property
+    def before(self) -> Scene:
+        """The scene that the step is done in."""
+        return self.states[self.k].scene
+
+    @property
+    def after(self) -> Scene:
+        """The scene that it leads to."""
+        return self.states[self.k + 1].scene
+
+    @property
+    def conventions(self) -> Conventions:
+        """The conventions of the exercise."""
+        return self.before.conventions
+
+    def changed(self, detail: str = "", **update: Any) -> Altered:
+        """Return the reference with other values in this step."""
+        return self.instead([self.step.model_copy(update=update)], detail)
+
+    def instead(self, steps: Iterable[Step], detail: str = "", object_id: str | None = None) -> Altered:
+        """Return the reference with other steps, or none, in the place of this one."""
+        return Altered(self.k, self.k + 1, tuple(steps), detail, object_id)
+
+
+Alter = Callable[[Place], Iterator[Altered]]
+WholeFile = Callable[[Scene], Iterator[tuple[str, Scene]]]
+
+
+@dataclass(frozen=True)
+class Mistake:
+    """A typical mistake. common: how often it is made beside the others, from 0 to 1 (common practice, no source)."""
+
+    code: str
+    common: float
+    words: Words
+    alter: Alter
+
+
+@dataclass(frozen=True)
+class FileMistake:
+    """A mistake made with a whole file or sheet; alter: from the right scene to altered ones, with a detail each."""
+
+    code: str
+    common: float
+    words: Words
+    alter: WholeFile
+
+
+@dataclass(frozen=True, eq=False)
+class Landing:
+    """Where a mistake leads: the scene at the end, and what it changed against the right one.
+
+    place: its place in the table, which decides where nothing else does. step: of the reference, counted from 1; 0 for
+    a whole file.
+    """
+
+    mistake: Mistake | FileMistake
+    place: int
+    step: int
+    object: str
+    scene: Scene
+    changed: frozenset[str]
+    words: Mapping[str, str] = field(default_factory=dict)
+
+
+def objects_of(step: Step) -> tuple[str, ...]:
+    """Return the ids of the objects that a step acts on, each once."""
+    return tuple(dict.fromkeys(step.objects)) if isinstance(step, ObjectsStep) else ()

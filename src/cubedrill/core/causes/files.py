@@ -1,0 +1,122 @@
+"""Mistakes made with a whole file or sheet: the other up axis, mirrored, another unit, another order of angles."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from functools import partial
+from typing import Any, Final
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from cubedrill.core.causes.common import FileMistake, Words
+from cubedrill.core.conventions import Change
+from cubedrill.core.scene import Scene
+from cubedrill.core.transform import parent_from_parts, parts_of
+from cubedrill.core.values import Array
+
+_LENGTHS: Final = ("mm", "cm", "m", "in", "ft")
+
+
+def _under(scene: Scene, motion_world: Array) -> Scene:
+    """The scene with a motion (4, 4) of the whole world: all that has no parent moves."""
+    roots = [item.id for item in scene.objects.values() if item.parent is None]
+    return scene.with_objects([scene.placed(i, motion_world @ scene[i].parent_from_local) for i in roots])
+
+
+def other_up(scene: Scene) -> Iterator[tuple[str, Scene]]:
+    """Y and Z taken for each other as the way up: a quarter turn about X, either way."""
+    for way in (1.0, -1.0):
+        motion = np.eye(4)
+        motion[1:3, 1:3] = [[0.0, -way], [way, 0.0]]
+        yield "", _under(scene, motion)
+
+
+def mirrored(scene: Scene) -> Iterator[tuple[str, Scene]]:
+    """One axis of the world the other way round: as solids inside out, and as numbers typed without the mirroring."""
+    for axis in range(3):
+        mirror = np.eye(4)
+        mirror[axis, axis] = -1.0
+        yield f" along {'XYZ'[axis]}", _under(scene, mirror)
+        yield f" along {'XYZ'[axis]}", _each(scene, partial(_between_mirrors, mirror))
+
+
+def _between_mirrors(mirror: Array, placed: Array) -> Array:
+    return np.asarray(mirror @ placed @ mirror)
+
+
+def _each(scene: Scene, change: Callable[[Array], Array]) -> Scene:
+    return scene.with_objects([scene.placed(i, change(scene[i].parent_from_local)) for i in scene.objects])
+
+
+def other_unit(scene: Scene) -> Iterator[tuple[str, Scene]]:
+    """All lengths in another unit: places and sizes, or places alone where only those were typed."""
+    for unit in _LENGTHS:
+        if unit == scene.conventions.length:
+            continue
+        ratio = Change(scene.conventions, scene.conventions.model_copy(update={"length": unit})).ratio
+        for factor in (ratio, 1 / ratio):
+            larger = np.diag([factor, factor, factor, 1.0])
+            detail = f": {scene.conventions.length} and {unit}"
+            yield detail, _under(scene, larger)
+            yield detail, _each(scene, partial(_moved_out, factor))
+
+
+def _moved_out(factor: float, placed: Array) -> Array:
+    moved = placed.copy()
+    moved[:3, 3] *= factor
+    return moved
+
+
+def other_euler(scene: Scene) -> Iterator[tuple[str, Scene]]:
+    """The same three angles put together in another order."""
+    own = scene.conventions.euler
+    orders = [a + b + c for a in "XYZ" for b in "XYZ" for c in "XYZ" if len({a, b, c}) == 3]
+    for order in (*orders, *(order.lower() for order in orders)):
+        if order != own:
+            for by_letter in (True, False):
+                yield f": {order}", _each(scene, partial(_reordered, own, order, by_letter))
+
+
+def _reordered(own: str, order: str, by_letter: bool, placed: Array) -> Array:
+    """The same three angles in another order, each about its own letter or each in its own place in the list.
+
+    What is turned about one axis at most stays as it is, to the last bit.
+    """
+    parts = parts_of(placed)
+    read: Any = own  # SciPy's types list the orders one by one
+    angles = np.asarray(Rotation.from_matrix(parts.rotation).as_euler(read, suppress_warnings=True))
+    if np.count_nonzero(np.abs(angles) > 1e-12) < 2:
+        return placed
+    about = dict(zip(own.upper(), angles, strict=True))
+    typed = [about[letter] for letter in order.upper()] if by_letter else angles
+    turned = Rotation.from_euler(order, typed).as_matrix()
+    return parent_from_parts(parts.translation, turned, parts.scale)
+
+
+FILES: Final = (
+    FileMistake(
+        "file-other-up", 0.6,
+        Words("The whole file has another axis up.", "Look at which axis is up in the whole file.",
+              "The whole file has the other up axis."),
+        other_up,
+    ),
+    FileMistake(
+        "file-mirrored", 0.4,
+        Words("The whole file is mirrored{detail}.", "Look at the handedness of the whole file.",
+              "The whole file is mirrored{detail}."),
+        mirrored,
+    ),
+    FileMistake(
+        "file-other-unit", 0.6,
+        Words("The whole file is in another unit{detail}.", "Look at the unit of the whole file.",
+              "The whole file is in another unit{detail}."),
+        other_unit,
+    ),
+    FileMistake(
+        "file-euler-order", 0.5,
+        Words("The angles were put together in another order{detail}.", "Look at the order of the angles.",
+              "All angles are in another Euler order{detail}."),
+        other_euler,
+    ),
+)  # fmt: skip

@@ -1,0 +1,144 @@
+"""Mistakes in which steps are done, when, and on what: left out, twice, in another order, on the wrong object."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
+from cubedrill.core.steps.duplicate import Duplicate
+from cubedrill.core.steps.existence import Add
+from cubedrill.core.steps.nest import Assemble, Nest
+
+_MAKES: Final = (Add, Assemble, Duplicate)
+
+
+def left_out(place: Place) -> Iterator[Altered]:
+    """The step not done: on all its objects, or on one of several."""
+    yield place.instead([])
+    ids = objects_of(place.step)
+    if len(ids) > 1 and not isinstance(place.step, _MAKES):
+        for object_id in ids:
+            others = tuple(i for i in ids if i != object_id)
+            yield place.instead([place.step.model_copy(update={"objects": others})], object_id=object_id)
+
+
+def done_twice(place: Place) -> Iterator[Altered]:
+    """The step done a second time; what makes objects cannot be."""
+    if not isinstance(place.step, _MAKES):
+        yield place.instead([place.step, place.step])
+
+
+def order_exchanged(place: Place) -> Iterator[Altered]:
+    """The step exchanged with the next one, and with the next one on the same objects."""
+    steps, k = place.steps, place.k
+    ids = set(objects_of(place.step))
+    same = next((j for j in range(k + 1, len(steps)) if ids & set(objects_of(steps[j]))), None)
+    for j in dict.fromkeys(j for j in (k + 1, same) if j is not None and j < len(steps)):
+        yield Altered(k, j + 1, (steps[j], *steps[k + 1 : j], steps[k]), f" {k + 1} and {j + 1}")
+
+
+def wrong_object(place: Place) -> Iterator[Altered]:
+    """The step done on another object that is free to be moved."""
+    ids = objects_of(place.step)
+    if len(ids) != 1 or isinstance(place.step, _MAKES):
+        return
+    for other in place.before.objects.values():
+        if other.id != ids[0] and not other.locked:
+            done = place.step.model_copy(update={"objects": (other.id,)})
+            yield place.instead([done], f" {other.name}")
+
+
+def objects_exchanged(place: Place) -> Iterator[Altered]:
+    """Two objects in each other's place, from this step on, in all that is done with both."""
+    steps, k = place.steps, place.k
+    ids = objects_of(place.step)
+    if len(ids) != 1 or isinstance(place.step, _MAKES):
+        return
+    for j in range(k + 1, len(steps)):
+        others = objects_of(steps[j])
+        if steps[j].op == place.step.op and len(others) == 1 and others != ids:
+            first, second = (
+                step.model_copy(update={"objects": with_}) for step, with_ in ((place.step, others), (steps[j], ids))
+            )
+            detail = f" {place.before[others[0]].name}" if others[0] in place.before.objects else ""
+            yield Altered(k, j + 1, (first, *steps[k + 1 : j], second), detail)
+
+
+def numbers_kept(place: Place) -> Iterator[Altered]:
+    """Nested keeping the local numbers in the place of the world's, or the other way round."""
+    if isinstance(place.step, Nest):
+        yield place.changed(keep="world" if place.step.keep == "local" else "local")
+
+
+def not_nested(place: Place) -> Iterator[Altered]:
+    """The nesting left out."""
+    if isinstance(place.step, Nest):
+        yield place.instead([])
+
+
+def copies_in_place(place: Place) -> Iterator[Altered]:
+    """Copies made and left where they were made; those that later steps should move are left too."""
+    step = place.step
+    if not isinstance(step, Duplicate):
+        return
+    if step.between is not None:
+        yield place.changed(between=None)
+    later = place.steps[place.k + 1 :]
+    if any(set(objects_of(other)) & set(step.ids) for other in later):
+        kept = tuple(other for other in later if not set(objects_of(other)) <= set(step.ids) or not objects_of(other))
+        yield Altered(place.k, len(place.steps), (step, *kept), object=step.ids[0])
+
+
+ORDER: Final = (
+    Mistake(
+        "step-left-out", 0.9,
+        Words("{object}: a step was left out.", "Is there something left to do with {object}?",
+              "Step {step} left out: {done}."),
+        left_out,
+    ),
+    Mistake(
+        "step-done-twice", 0.7,
+        Words("{object}: a step was done twice.", "Count the steps that you did with {object}.",
+              "Step {step} done twice: {done}."),
+        done_twice,
+    ),
+    Mistake(
+        "order-exchanged", 0.7,
+        Words("{object}: two steps were done in the other order.",
+              "Look at the order of what you did with {object}.",
+              "Order of the steps{detail} exchanged; step {step} is: {done}."),
+        order_exchanged,
+    ),
+    Mistake(
+        "wrong-object", 0.5,
+        Words("{object}: what was meant for it was done with{detail}.", "Look at which object you had chosen.",
+              "Done with{detail} in the place of {object} in step {step}: {done}."),
+        wrong_object,
+    ),
+    Mistake(
+        "objects-exchanged", 0.5,
+        Words("{object} and{detail} stand in each other's place.", "Look at which object you had chosen.",
+              "{object} and{detail} exchanged from step {step} on: {done}."),
+        objects_exchanged,
+    ),
+    Mistake(
+        "not-nested", 0.5,
+        Words("{object} was not nested.", "Look at whose child {object} is.", "Not nested in step {step}: {done}."),
+        not_nested,
+    ),
+    Mistake(
+        "nested-numbers-kept", 0.6,
+        Words("{object} was nested, but kept the other of its place in the world and its local numbers.",
+              "Look at where {object} went when it was nested.",
+              "Nested, keeping the other of world place and local numbers, in step {step}: {done}."),
+        numbers_kept,
+    ),
+    Mistake(
+        "copies-left-in-place", 0.6,
+        Words("{object}: copies were made and left in one place, where they look like one.",
+              "Count the copies of {object}.",
+              "Copies left in one place in step {step}: {done}."),
+        copies_in_place,
+    ),
+)  # fmt: skip

@@ -1,0 +1,323 @@
+"""Why did it miss? The mistake that, put into the reference, leads to what was handed in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Final
+from weakref import WeakKeyDictionary
+
+import numpy as np
+
+from cubedrill.core.causes import seen
+from cubedrill.core.causes.common import Altered, Landing
+from cubedrill.core.causes.table import Reference, file_landings, landing_of, landings
+from cubedrill.core.checks.common import Case, CheckBase, ObjectCheck
+from cubedrill.core.checks.form import ShapeCheck
+from cubedrill.core.checks.position import PositionCheck
+from cubedrill.core.checks.relation import RelationCheck
+from cubedrill.core.described import described_anew
+from cubedrill.core.errors import CoreError
+from cubedrill.core.exercise import Exercise
+from cubedrill.core.replay import replay
+from cubedrill.core.scene import IDENTITY, Scene
+from cubedrill.core.submission import Handed
+from cubedrill.core.values import Array
+from cubedrill.core.verdict import Cause, CheckResult
+
+PAIRS: Final = 4000  # so many pairs of mistakes are tried at most for one submission
+SAME: Final = 1e-6  # as a share of the coordinates: places that are the same but for rounding
+LATE: Final = {"ragged-value": 1, "off-in-depth": 2}  # these come after every mistake that leads there exactly
+NAMED: Final = 3  # so many mistakes of one spot are named together
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """A landing that leads to missed objects. near: how far off it is, in tolerances, from 0 to 1."""
+
+    landing: Landing
+    objects: frozenset[str]
+    near: float
+    against: int = 0
+    pair: Landing | None = None
+
+    @property
+    def rank(self) -> tuple[float, ...]:
+        """The order of what is likely: exact, against nothing seen, of most objects, near, common, by the table."""
+        late = LATE.get(self.landing.mistake.code, 0)
+        near = round(self.near, 3)
+        return (
+            late, self.against, -len(self.objects), near, -self.landing.mistake.common, self.landing.step,
+            self.landing.place,
+        )  # fmt: skip
+
+
+class Explainer:
+    """What is known of an exercise before anything is handed in: its reference, and where every mistake leads."""
+
+    def __init__(self, exercise: Exercise, start: Scene, target: Scene) -> None:
+        self.exercise, self.start, self.target = exercise, start, target
+        self.checks = [check for check in exercise.checks if isinstance(check, ObjectCheck)]
+        self._fails: WeakKeyDictionary[Landing, dict[str, bool]] = WeakKeyDictionary()
+
+    @cached_property
+    def reference(self) -> Reference | None:
+        """The reference with its states; none where the exercise has none that can be done."""
+        if self.exercise.reference is None:
+            return None
+        try:
+            return Reference(self.exercise.reference.steps, replay(self.start, self.exercise.reference.steps))
+        except CoreError:
+            return None
+
+    @cached_property
+    def _table(self) -> list[tuple[Landing, Altered]]:
+        return list(landings(self.reference)) if self.reference else []
+
+    @cached_property
+    def table(self) -> list[Landing]:
+        """Where every single mistake in a step leads."""
+        return [landing for landing, _altered in self._table]
+
+    @cached_property
+    def files(self) -> list[Landing]:
+        """Where every mistake with a whole file leads."""
+        return list(file_landings(self.target))
+
+    def of(self, object_id: str) -> list[ObjectCheck]:
+        """Return the checks of an object."""
+        return [check for check in self.checks if object_id in check.objects]
+
+    def explain(self, work: Handed) -> tuple[Cause, ...]:
+        """Return the causes of what is missed, the likeliest first; none for what passes, none that is a guess."""
+        view = _View(self, work)
+        missed = [i for i in self._checked() if view.misses(i)]
+        left, causes = list(missed), []
+        candidates = self._candidates(view, missed)
+        while left:
+            here = [replace(f, objects=f.objects & set(left)) for f in candidates]
+            here = [f for f in here if f.objects]
+            if not here:
+                break
+            best = min(here, key=lambda f: f.rank)
+            causes.extend(self._told(view, best, here))
+            left = [i for i in left if i not in best.objects]
+        return tuple(causes)
+
+    def _checked(self) -> list[str]:
+        return list(dict.fromkeys(i for check in self.checks for i in check.objects))
+
+    def _candidates(self, view: _View, missed: Sequence[str]) -> list[Found]:
+        if not missed:
+            return []
+        single = [*self.table, *([] if view.work.states is not None else self.files)]
+        found = [f for landing in single if (f := self._led(view, landing, missed))]
+        unexplained = [i for i in missed if not any(i in f.objects for f in found)]
+        found += [f for i in unexplained for f in self._fitted(view, i, missed)]
+        unexplained = [i for i in missed if not any(i in f.objects for f in found)]
+        return found + self._pairs(view, unexplained, missed)
+
+    def _led(self, view: _View, landing: Landing, missed: Iterable[str]) -> Found | None:
+        near = {i: n for i in missed if i in landing.changed and (n := view.near(landing.scene, i)) is not None}
+        near = {i: n for i, n in near.items() if self.fails(landing, i)}
+        if not near:
+            return None
+        return Found(landing, frozenset(near), max(near.values()), view.against(landing, missed))
+
+    def fails(self, landing: Landing, object_id: str) -> bool:
+        """Tell whether a check of the object fails with the landing in the place of a submission."""
+        known = self._fails.setdefault(landing, {})
+        if object_id not in known:
+            known[object_id] = _View(self, Handed(landing.scene)).misses(object_id)
+        return known[object_id]
+
+    def _fitted(self, view: _View, object_id: str, missed: Sequence[str]) -> Iterable[Found]:
+        """A ragged value, or else a place off in depth: fitted to what was handed in."""
+        reference = self.reference
+        if reference is None or not reference.steps:
+            return
+        for altered in seen.fitted(reference, view.work.scene, object_id):
+            try:
+                landed = reference.landed(reference.branch(altered))
+            except CoreError:
+                continue
+            found = self._led(view, landing_of(reference, seen.RAGGED, altered, landed), missed)
+            if found:
+                yield found
+                return
+        handed = view.work.scene
+        words = seen.right_but_for_depth(
+            self.target, handed, object_id, lambda scene: not view.misses(object_id, scene)
+        )
+        if words is not None:
+            k = reference.last_on(object_id)
+            altered = Altered(k, k + 1, (), words, object_id)
+            landing = landing_of(reference, seen.DEPTH, altered, (handed, frozenset({object_id})))
+            yield Found(landing, frozenset({object_id}), 0.0)
+
+    def _pairs(self, view: _View, unexplained: Sequence[str], missed: Sequence[str]) -> list[Found]:
+        """Two mistakes in two steps, of those that each move an object that one mistake does not explain."""
+        if self.reference is None or not unexplained:
+            return []
+        moving = [(o, a) for o, a in self._table if o.changed & set(unexplained)]
+        left, found = PAIRS, []
+        for first, altered in moving:
+            for second, later in moving:
+                if later.first < altered.end or left == 0:
+                    continue
+                left -= 1
+                try:
+                    branch = self.reference.onward(self.reference.branch(altered), later.first)
+                    scene, changed = self.reference.landed(self.reference.branch(later, branch))
+                except CoreError:
+                    continue
+                led = self._led(view, replace(first, scene=scene, changed=changed), missed)
+                if led is not None:
+                    found.append(replace(led, pair=second))
+        return found
+
+    def _told(self, view: _View, best: Found, all_found: Sequence[Found]) -> list[Cause]:
+        """The cause, or the two of a pair, with other mistakes of the same spot named beside it."""
+        if best.pair is not None:
+            return [_cause(landing, best, [], 0.5) for landing in (best.landing, best.pair)]
+        same = [
+            f for f in all_found
+            if f is not best and f.pair is None and f.objects >= best.objects
+            and all(view.near(best.landing.scene, i, f.landing.scene) is not None for i in best.objects)
+        ]  # fmt: skip
+        others = {f.landing.mistake.code: f.landing for f in sorted(same, key=lambda f: f.rank, reverse=True)}
+        others.pop(best.landing.mistake.code, None)
+        likely = best.landing.mistake.common
+        share = likely / (likely + sum(o.mistake.common for o in others.values()))
+        return [_cause(best.landing, best, list(reversed(others.values())), share)]
+
+
+def _cause(landing: Landing, found: Found, others: Sequence[Landing], share: float) -> Cause:
+    words = landing.mistake.words
+    told = words.student.format(**landing.words)
+    if others:
+        more = [o.mistake.words.student.format(**o.words).rstrip(".") for o in others[: NAMED - 1]]
+        told = f"{told} Or: {'; or: '.join(more)}."
+    confidence = share * (1 - found.near / 2) * (0.5 if landing.mistake.code in LATE else 1.0)
+    first = min(found.objects)
+    return Cause(
+        object=landing.object or first, code=landing.mistake.code, step=landing.step, text=told,
+        confidence=round(max(0.01, min(confidence, 0.99)), 2), hint=words.hint.format(**landing.words),
+        instructor=words.instructor.format(**landing.words), objects=tuple(sorted(found.objects)),
+        also=tuple(o.mistake.code for o in others),
+    )  # fmt: skip
+
+
+class _View:
+    """A submission, as the checks of one object see it against a target or against where a mistake leads."""
+
+    def __init__(self, explainer: Explainer, work: Handed) -> None:
+        self.explainer, self.work = explainer, work
+        self._described: dict[tuple[Scene, str, Scene], Scene] = {}
+
+    def misses(self, object_id: str, submitted: Scene | None = None) -> bool:
+        """Tell whether any check of the object is missed against the exercise's own target."""
+        results = self._results(self.explainer.target, object_id, submitted or self.work.scene)
+        return any(result.verdict in ("near", "fail") for _check, result in results)
+
+    def near(self, scene: Scene, object_id: str, submitted: Scene | None = None) -> float | None:
+        """How far the object is from another target, in tolerances, where all its checks pass there; else none."""
+        handed = submitted or self.work.scene
+        there, here = object_id in scene.objects, object_id in handed.objects
+        if not there or not here:
+            return 0.0 if there == here else None
+        if _same(scene, handed, object_id):
+            return 0.0
+        if not self._may_meet(scene, handed, object_id):
+            return None
+        worst = 0.0
+        for check, result in self._results(scene, object_id, handed):
+            if isinstance(check, RelationCheck):
+                off = _relation_off(check, scene, result, object_id)
+            else:
+                off = _off(result) if result.verdict in ("pass", "not judged") else None
+            if off is None:
+                return None
+            worst = max(worst, off)
+        return worst
+
+    def against(self, landing: Landing, missed: Iterable[str]) -> int:
+        """Count what is not missed and lies otherwise than the mistake would have it."""
+        handed, known = self.work.scene, set(missed)
+        count = 0
+        for object_id in {*landing.changed, *handed.objects}:
+            if object_id in known:
+                continue
+            if self.explainer.of(object_id):
+                if object_id in landing.changed and self.near(landing.scene, object_id) is None:
+                    count += 1
+                continue
+            there, here = object_id in landing.scene.objects, object_id in handed.objects
+            if there != here or (there and not _same(landing.scene, handed, object_id)):
+                count += 1
+        return count
+
+    def _results(self, target: Scene, object_id: str, submitted: Scene) -> list[tuple[CheckBase, CheckResult]]:
+        checks = self.explainer.of(object_id)
+        if object_id not in target.objects:
+            return []
+        by_look = any(check.by_look for check in checks) and object_id not in self.work.turns_unknown
+        scene = self._as_described(target, object_id, submitted) if by_look else submitted
+        case = Case(target, scene, None, self.work.turns_unknown)
+        return [(check, check.judge_one(case, object_id)) for check in checks]
+
+    def _as_described(self, target: Scene, object_id: str, submitted: Scene) -> Scene:
+        key = (target, object_id, submitted)
+        if key not in self._described:
+            self._described[key] = described_anew(target, submitted, [object_id])
+        return self._described[key]
+
+    def _may_meet(self, scene: Scene, handed: Scene, object_id: str) -> bool:
+        """Tell at little cost whether an object that is looked at can pass: where it lies, no turn of it changes."""
+        checks = self.explainer.of(object_id)
+        if not any(check.by_look for check in checks):
+            return True
+        boxes = [s.box(object_id, IDENTITY) for s in (scene, handed)]
+        if boxes[0] is None or boxes[1] is None:
+            return True
+        ends = np.array([[box.least, box.most] for box in boxes if box is not None])
+        apart = float(np.abs(ends[0] - ends[1]).max())
+        lengths = [float(np.max(c.tolerance)) for c in checks if isinstance(c, PositionCheck | ShapeCheck)]
+        return apart <= 2 * sum(lengths) + 0.25 * float(boxes[0].size.max())
+
+
+def _same(one: Scene, other: Scene, object_id: str) -> bool:
+    a, b = one.world_from_local(object_id), other.world_from_local(object_id)
+    alike = one[object_id], other[object_id]
+    if alike[0] is alike[1] and a is b:
+        return True
+    return (
+        _close(a, b)
+        and _close(alike[0].pivot, alike[1].pivot)
+        and (alike[0].parent, alike[0].name, alike[0].colour, alike[0].opacity)
+        == (alike[1].parent, alike[1].name, alike[1].colour, alike[1].opacity)
+    )
+
+
+def _close(a: Array, b: Array) -> bool:
+    return float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))
+
+
+def _off(result: CheckResult) -> float:
+    """How many tolerances a passing result is off."""
+    if result.difference is None:
+        return 0.0
+    difference, tolerance = np.abs(np.atleast_1d(result.difference)), np.atleast_1d(result.tolerance)
+    return float(np.max(np.divide(difference, tolerance, out=np.zeros_like(difference), where=tolerance > 0)))
+
+
+def _relation_off(check: RelationCheck, scene: Scene, result: CheckResult, object_id: str) -> float | None:
+    """A relation holds or not in each scene alone: the two must be off by the same, within the tolerance."""
+    there = check.judge_one(Case(scene, scene), object_id)
+    if there.difference is None or result.difference is None:
+        return 0.0 if there.difference == result.difference else None
+    apart = abs(float(np.max(there.difference)) - float(np.max(result.difference)))
+    if apart > check.tolerance:
+        return None
+    return apart / check.tolerance if check.tolerance else 0.0

@@ -1,0 +1,123 @@
+"""Mistakes in the space or the pivot of a step."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+from cubedrill.core.causes.common import Alter, Altered, Mistake, Place, Words, objects_of
+from cubedrill.core.spaces import FeaturePoint
+from cubedrill.core.steps.aim import Swing
+from cubedrill.core.steps.align import Align
+from cubedrill.core.steps.move import Move
+from cubedrill.core.steps.rotate import Rotate
+from cubedrill.core.steps.scale import Scale
+
+_WITH_PIVOT: Final = (Rotate, Scale, Swing)
+
+
+def _space_of(place: Place) -> str | None:
+    """The space of a step where it is one of the named ones, and can be another."""
+    step = place.step
+    if isinstance(step, Scale):
+        return None if step.to is not None else str(step.frame_space)
+    if isinstance(step, Move | Rotate | Align | Swing):
+        return step.space if isinstance(step.space, str) else None
+    return None
+
+
+def _instead(right: str, wrong: str) -> Alter:
+    """One space in the place of another. Angles to turn to are in world or parent alone."""
+
+    def alter(place: Place) -> Iterator[Altered]:
+        sets_angles = isinstance(place.step, Rotate) and place.step.to is not None
+        if _space_of(place) == right and not (sets_angles and wrong == "local"):
+            yield place.changed(space=wrong)
+
+    return alter
+
+
+def wrong_pivot(place: Place) -> Iterator[Altered]:
+    """Turned or scaled through another pivot: the object's own, the centre, the origin, the middle of the chosen."""
+    step = place.step
+    if not isinstance(step, _WITH_PIVOT) or (isinstance(step, Rotate) and step.to is not None):
+        return
+    words = {"own": "its pivot", "box": "its centre", "origin": "the origin", "selection": "the middle of the chosen"}
+    for pivot, said in words.items():
+        if pivot != step.pivot and not (pivot == "selection" and len(step.objects) == 1):
+            yield place.changed(f": {said}", pivot=pivot)
+
+
+def about_the_centre(place: Place) -> Iterator[Altered]:
+    """Scaled about the centre in the place of the point to hold."""
+    if isinstance(place.step, Scale) and place.step.pivot != "box":
+        yield place.changed(pivot="box")
+
+
+def pivot_for_centre(place: Place) -> Iterator[Altered]:
+    """A place meant for the centre given to the pivot, or the other way round."""
+    step = place.step
+    if not isinstance(step, Move) or step.to is None:
+        return
+    if isinstance(step.point, FeaturePoint) and step.point.at != "pivot":
+        yield place.changed(point=None)
+    if step.point is None:
+        for object_id in objects_of(step):
+            moved = step.model_copy(
+                update={"objects": (object_id,), "point": FeaturePoint(object=object_id, at="centre")}
+            )
+            others = tuple(i for i in objects_of(step) if i != object_id)
+            rest = [step.model_copy(update={"objects": others})] if others else []
+            yield place.instead([moved, *rest], object_id=object_id)
+
+
+def _space_words(meant: str, used: str) -> Words:
+    return Words(
+        f"{{object}}: done along the axes of {used}, where those of {meant} are meant.",
+        "Look at whose axes you used for {object}.",
+        f"{used} instead of {meant} in step {{step}}: {{done}}.",
+    )
+
+
+_PAIRS: Final = (
+    ("world-instead-of-local", 0.9, "local", "world", _space_words("Local", "World")),
+    ("local-instead-of-world", 0.9, "world", "local", _space_words("World", "Local")),
+    ("parent-taken-as-world", 0.7, "parent", "world", _space_words("Parent", "World")),
+    ("world-taken-as-parent", 0.7, "world", "parent", _space_words("World", "Parent")),
+    ("parent-instead-of-local", 0.4, "local", "parent", _space_words("Local", "Parent")),
+    ("local-instead-of-parent", 0.4, "parent", "local", _space_words("Parent", "Local")),
+)
+
+SPACES: Final = (
+    *(Mistake(code, common, words, _instead(right, wrong)) for code, common, right, wrong, words in _PAIRS),
+    Mistake(
+        "wrong-pivot",
+        0.8,
+        Words(
+            "{object}: done through another pivot{detail}.",
+            "Look at the pivot that {object} was turned or scaled through.",
+            "Wrong pivot{detail} in step {step}: {done}.",
+        ),
+        wrong_pivot,
+    ),
+    Mistake(
+        "scaled-about-centre",
+        0.7,
+        Words(
+            "{object} was scaled about its centre, so that what should be held has moved.",
+            "Look at what stays in place when {object} is scaled.",
+            "Scaled about the centre instead of the point to hold in step {step}: {done}.",
+        ),
+        about_the_centre,
+    ),
+    Mistake(
+        "pivot-taken-for-centre",
+        0.7,
+        Words(
+            "{object}: its pivot was taken for its centre, or its centre for its pivot.",
+            "Look at which point of {object} comes to its place.",
+            "Pivot taken for the centre in step {step}: {done}.",
+        ),
+        pivot_for_centre,
+    ),
+)

@@ -1,0 +1,210 @@
+"""Every mistake put into every step of a reference: where each leads, with as little replayed as can be."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any, Final
+
+from cubedrill.core.causes.common import Altered, FileMistake, Landing, Mistake, Place, objects_of
+from cubedrill.core.causes.files import FILES
+from cubedrill.core.causes.order import ORDER
+from cubedrill.core.causes.spaces import SPACES
+from cubedrill.core.causes.values import VALUES
+from cubedrill.core.errors import CoreError
+from cubedrill.core.replay import State
+from cubedrill.core.scene import Scene, SceneObject
+from cubedrill.core.steps import Step, apply_step
+from cubedrill.core.values import Array
+
+Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects lie otherwise than in the target
+
+MISTAKES: Final[tuple[Mistake, ...]] = (*VALUES, *SPACES, *ORDER)
+FILE_MISTAKES: Final[tuple[FileMistake, ...]] = FILES
+
+
+@dataclass
+class _Branch:
+    """A scene on its way beside the reference's states: what of it differs from the state it stands beside.
+
+    at: which state. other: the objects that differ; none for one that is not there. marker: where it differs.
+    """
+
+    states: Sequence[State]
+    at: int
+    other: dict[str, SceneObject | None]
+    marker: Array | None = None
+
+    def scene(self) -> Scene:
+        """The whole scene."""
+        base = self.states[self.at].scene
+        if self.marker is not None:
+            base = replace(base, marker=self.marker)
+        if not self.other:
+            return base
+        objects = dict(base.objects)
+        for object_id, item in self.other.items():
+            if item is None:
+                objects.pop(object_id, None)
+            else:
+                objects[object_id] = item
+        return replace(base, objects=objects)
+
+    def pass_by(self) -> None:
+        """Go on beside the next state without its step: what that changed stays as it was here."""
+        before, after = self.states[self.at].scene, self.states[self.at + 1].scene
+        for object_id in changed_between(before, after):
+            self.other.setdefault(object_id, before.objects.get(object_id))
+        if self.marker is None and after.marker is not before.marker:
+            self.marker = before.marker
+        self.at += 1
+
+    def do(self, step: Step) -> None:
+        """Do a step here; raise CoreError where it cannot be done."""
+        before = self.scene()
+        after = apply_step(before, step)
+        for object_id in changed_between(before, after):
+            self.other[object_id] = after.objects.get(object_id)
+        if after.marker is not before.marker:
+            self.marker = after.marker
+
+
+def changed_between(before: Scene, after: Scene) -> list[str]:
+    """Return the ids of objects that are not the same in both scenes, or are in one of them alone."""
+    gone = [i for i in before.objects if i not in after.objects]
+    return [*(i for i, item in after.objects.items() if before.objects.get(i) is not item), *gone]
+
+
+class Reference:
+    """The steps of a reference with their states, and what each step looks at."""
+
+    def __init__(self, steps: Sequence[Step], states: Sequence[State]) -> None:
+        self.steps, self.states = tuple(steps), states
+
+    @property
+    def target(self) -> Scene:
+        """Where the reference leads."""
+        return self.states[-1].scene
+
+    @cached_property
+    def _looks_at(self) -> list[frozenset[str] | None]:
+        """For each step the objects that its outcome hangs on; none where it may hang on all."""
+        return [_looks_at(step, state.scene) for step, state in zip(self.steps, self.states, strict=False)]
+
+    def branch(self, altered: Altered, beside: _Branch | None = None) -> _Branch:
+        """Replay with a mistake in it; steps that do not meet what it changed are not done again.
+
+        beside: where an earlier mistake led, on its way. Raises CoreError where a step cannot be done.
+        """
+        branch = beside or _Branch(self.states, altered.first, {})
+        for step in altered.steps:
+            if branch.at < altered.end:
+                if step is self.steps[branch.at] and not self._met(branch):
+                    branch.at += 1
+                    continue
+                branch.pass_by()
+            branch.do(step)
+        while branch.at < altered.end:
+            branch.pass_by()
+        return branch
+
+    def onward(self, branch: _Branch, until: int) -> _Branch:
+        """Go on with the reference's own steps as far as a state."""
+        while branch.at < until:
+            if self._met(branch):
+                step = self.steps[branch.at]
+                branch.pass_by()
+                branch.do(step)
+            else:
+                branch.at += 1
+        return branch
+
+    def _met(self, branch: _Branch) -> bool:
+        """Tell whether the step after this state may hang on what differs here."""
+        if branch.marker is not None:
+            return True
+        looks_at = self._looks_at[branch.at]
+        if looks_at is None:
+            return bool(branch.other)
+        base = branch.states[branch.at].scene.objects
+        for object_id, item in branch.other.items():
+            known = base.get(object_id)
+            if object_id in looks_at or known is None or item is None or item.parent != known.parent:
+                return True
+        return False
+
+    def last_on(self, object_id: str) -> int:
+        """The last step on an object or on what it is in, counted from 0; the first where there is none."""
+        on = {object_id, *(self.target.ancestors(object_id) if object_id in self.target.objects else ())}
+        return max((k for k, step in enumerate(self.steps) if on & set(objects_of(step))), default=0)
+
+    def name(self, object_id: str) -> str:
+        """The name of an object that is there at the end or on the way."""
+        scenes = (self.target, *(state.scene for state in self.states))
+        return next((s.objects[object_id].name for s in scenes if object_id in s.objects), object_id or "The scene")
+
+    def landed(self, branch: _Branch) -> Landed:
+        """Return the scene at the end, and which objects lie otherwise than in the target."""
+        scene = self.onward(branch, len(self.steps)).scene()
+        changed = {i for i in branch.other if scene.objects.get(i) is not self.target.objects.get(i)}
+        below = {d for i in changed if i in scene.objects for d in scene.descendants(i)}
+        return scene, frozenset(changed | below)
+
+
+def _looks_at(step: Step, scene: Scene) -> frozenset[str] | None:
+    if step.op in ("drop", "assemble", "add", "remove", "duplicate") or "marker" in _strings(step):
+        return None
+    named = {i for i in _strings(step) if i in scene.objects}
+    above = {a for i in named for a in scene.ancestors(i)}
+    below = {d for i in named for d in scene.descendants(i)}
+    return frozenset(named | above | below)
+
+
+def _strings(step: Step) -> set[str]:
+    """All words in a step: the ids it names are among them."""
+    found: set[str] = set()
+    left: list[Any] = [step.model_dump()]
+    while left:
+        value = left.pop()
+        if isinstance(value, str):
+            found.add(value)
+        elif isinstance(value, dict):
+            left.extend(value.values())
+        elif isinstance(value, list | tuple):
+            left.extend(value)
+    return found
+
+
+def landings(reference: Reference) -> Iterator[tuple[Landing, Altered]]:
+    """Yield where every single mistake leads that changes the outcome, step by step, in the order of the table."""
+    for k in range(len(reference.steps)):
+        place = Place(reference.steps, reference.states, k)
+        for number, mistake in enumerate(MISTAKES):
+            for altered in mistake.alter(place):
+                try:
+                    landed = reference.landed(reference.branch(altered))
+                except CoreError:
+                    continue  # such a step is refused, so nobody can have handed it in
+                if not landed[1]:
+                    continue
+                yield landing_of(reference, mistake, altered, landed, number), altered
+
+
+def landing_of(reference: Reference, mistake: Mistake, altered: Altered, landed: Landed, number: int = 0) -> Landing:
+    """Return a landing with its words; number: the mistake's place in the table."""
+    k = altered.first
+    step, before = reference.steps[k], reference.states[k].scene
+    object_id = altered.object or next(iter(objects_of(step)), "")
+    name = reference.name(object_id)
+    words = {"step": str(k + 1), "done": step.sentence(before), "object": name, "detail": altered.detail}
+    return Landing(mistake, number, k + 1, object_id, *landed, words)
+
+
+def file_landings(target: Scene) -> Iterator[Landing]:
+    """Yield where every mistake with a whole file leads."""
+    for number, mistake in enumerate(FILE_MISTAKES):
+        for detail, scene in mistake.alter(target):
+            changed = frozenset(changed_between(target, scene))
+            words = {"step": "", "done": "", "object": "", "detail": detail}
+            yield Landing(mistake, len(MISTAKES) + number, 0, "", scene, changed, words)

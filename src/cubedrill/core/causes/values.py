@@ -1,0 +1,393 @@
+"""Mistakes in the numbers of a step: signs, axes, units, By and To, factors and sizes, angles."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any, Final
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from cubedrill.core import wording
+from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
+from cubedrill.core.conventions import AXES, Change
+from cubedrill.core.errors import CoreError
+from cubedrill.core.solids import Solid
+from cubedrill.core.steps.align import Align, Drop
+from cubedrill.core.steps.existence import Add
+from cubedrill.core.steps.join import Join
+from cubedrill.core.steps.move import Move
+from cubedrill.core.steps.rotate import Rotate
+from cubedrill.core.steps.scale import Scale
+from cubedrill.core.transform import parts_of
+
+Triple = Sequence[float | None]
+
+
+def _triples(step: Move | Rotate | Scale) -> Iterator[tuple[str, Triple]]:
+    """The fields of a step that hold a number an axis."""
+    for name in ("by", "to"):
+        values = getattr(step, name, None)
+        if values is not None:
+            yield name, values
+
+
+def _with(values: Triple, changes: dict[int, float | None]) -> tuple[float | None, ...]:
+    return tuple(changes.get(i, value) for i, value in enumerate(values))
+
+
+def _letter(place: Place, field: str, index: int) -> str:
+    """The axis of a number: angles stand in the order of the conventions."""
+    if isinstance(place.step, Rotate) and field == "to":
+        return place.conventions.euler[index].upper()
+    return "XYZ"[index]
+
+
+def signs_flipped(place: Place) -> Iterator[Altered]:
+    """Each signed number with the other sign, and all of them."""
+    step = place.step
+    if isinstance(step, Rotate) and step.angle:
+        yield place.changed(angle=-step.angle)
+    if not isinstance(step, Move | Rotate):
+        return
+    for field, values in _triples(step):
+        given = [i for i, value in enumerate(values) if value]
+        for i in given:
+            flipped = _with(values, {i: -(values[i] or 0.0)})
+            yield place.changed(f" along {_letter(place, field, i)}", **{field: flipped})
+        if len(given) > 1:
+            yield place.changed(" on all axes", **{field: _with(values, {i: -(values[i] or 0.0) for i in given})})
+
+
+def axes_exchanged(place: Place) -> Iterator[Altered]:
+    """Two numbers in each other's place; the axis of a turn, or of a kept volume, replaced by another."""
+    step = place.step
+    if not isinstance(step, Move | Rotate | Scale):
+        return
+    if isinstance(step, Rotate) and isinstance(step.axis, str):
+        for axis in AXES:
+            if axis != step.axis:
+                yield place.changed(f": {axis.upper()} in the place of {step.axis.upper()}", axis=axis)
+    if isinstance(step, Scale) and step.keep_volume:
+        for axis in AXES:
+            if axis != step.keep_volume.axis:
+                kept = step.keep_volume.model_copy(update={"axis": axis})
+                yield place.changed(
+                    f": {axis.upper()} in the place of {step.keep_volume.axis.upper()}", keep_volume=kept
+                )
+    for field, values in _triples(step):
+        for i, j in ((0, 1), (0, 2), (1, 2)):
+            if values[i] != values[j]:
+                letters = f": {_letter(place, field, i)} and {_letter(place, field, j)}"
+                yield place.changed(letters, **{field: _with(values, {i: values[j], j: values[i]})})
+
+
+def by_as_to(place: Place) -> Iterator[Altered]:
+    """An amount to go by, typed as the place to go to; what is 0 in it stays."""
+    step = place.step
+    if isinstance(step, Move) and step.by is not None:
+        yield place.changed(by=None, to=tuple(value or None for value in step.by))
+    if isinstance(step, Rotate) and step.angle is not None and isinstance(step.axis, str):
+        space = "parent" if step.space in ("parent", "local") else "world"
+        for object_id in objects_of(step):
+            angles = _angles(place, object_id, space)
+            angles[place.conventions.euler.lower().index(step.axis)] = step.angle
+            turned = step.model_copy(
+                update={"axis": None, "angle": None, "pivot": "own", "space": space, "to": tuple(angles)}
+            )
+            yield place.instead([turned])
+
+
+def _angles(place: Place, object_id: str, space: str) -> list[float]:
+    """The Euler angles of an object before the step, in the exercise's unit."""
+    scene = place.before
+    placed = scene.world_from_local(object_id) if space == "world" else scene[object_id].parent_from_local
+    read = Rotation.from_matrix(parts_of(placed).rotation).as_euler(place.conventions.euler, suppress_warnings=True)
+    return [float(value) for value in np.asarray(read) / place.conventions.radians_per_unit]
+
+
+def to_as_by(place: Place) -> Iterator[Altered]:
+    """A place or an angle to go to, typed as the amount to go by."""
+    step = place.step
+    if isinstance(step, Move) and step.to is not None:
+        yield place.changed(to=None, point=None, by=tuple(value or 0.0 for value in step.to))
+    if isinstance(step, Rotate) and step.to is not None:
+        before = _angles(place, objects_of(step)[0], step.space if isinstance(step.space, str) else "world")
+        typed = [i for i in range(3) if abs(step.to[i] - before[i]) > 1e-9]
+        if len(typed) == 1 and step.to[typed[0]]:
+            axis = place.conventions.euler.lower()[typed[0]]
+            yield place.changed(to=None, axis=axis, angle=step.to[typed[0]])
+
+
+def factor_as_size(place: Place) -> Iterator[Altered]:
+    """A factor typed as the size to have; factors of 1 stay."""
+    step = place.step
+    if isinstance(step, Scale) and step.by is not None and all(f > 0 for f in step.by):
+        sizes = tuple(None if factor == 1 else factor for factor in step.by)
+        if any(sizes):
+            yield place.changed(by=None, to=sizes, space=None)
+
+
+def size_as_factor(place: Place) -> Iterator[Altered]:
+    """A size typed as the factor to scale by."""
+    step = place.step
+    if isinstance(step, Scale) and step.to is not None:
+        given = next(value for value in step.to if value is not None)
+        factors = (given,) * 3 if step.uniform else tuple(value or 1.0 for value in step.to)
+        yield place.changed(to=None, uniform=False, by=factors, space="local")
+
+
+def _scaled_numbers(place: Place, ratio: float, lengths: bool, detail: str) -> Iterator[Altered]:
+    """All lengths, or all angles, of a step times a ratio."""
+    step = place.step
+    if isinstance(step, Rotate) and not lengths:
+        if step.angle:
+            yield place.changed(detail, angle=step.angle * ratio)
+        if step.to is not None and any(step.to):
+            yield place.changed(detail, to=tuple(value * ratio for value in step.to))
+    if lengths and (isinstance(step, Move) or (isinstance(step, Scale) and step.to is not None)):
+        for field, values in _triples(step):
+            if any(values):
+                scaled = tuple(None if value is None else value * ratio for value in values)
+                yield place.changed(detail, **{field: scaled})
+
+
+def wrong_angle_unit(place: Place) -> Iterator[Altered]:
+    """An angle in degrees, radians or turns taken for one in another of these."""
+    own = place.conventions
+    for unit in ("deg", "rad", "turn"):
+        if unit != own.angle:
+            other = own.model_copy(update={"angle": unit})
+            ratio = own.radians_per_unit / other.radians_per_unit
+            for factor in (ratio, 1 / ratio):
+                yield from _scaled_numbers(place, factor, False, f": {own.angle} and {unit}")
+
+
+def wrong_length_unit(place: Place) -> Iterator[Altered]:
+    """A length in one unit taken for one in another."""
+    own = place.conventions
+    for unit in ("mm", "cm", "m", "in", "ft"):
+        if unit != own.length:
+            ratio = Change(own, own.model_copy(update={"length": unit})).ratio
+            for factor in (ratio, 1 / ratio):
+                yield from _scaled_numbers(place, factor, True, f": {own.length} and {unit}")
+
+
+def _resized(ratio: float) -> Callable[[Place], Iterator[Altered]]:
+    def alter(place: Place) -> Iterator[Altered]:
+        step = place.step
+        if isinstance(step, Scale) and step.by is not None:
+            scaled = step.by if len(set(step.by)) > 1 else (None,) * 3
+            yield place.changed(by=tuple(f if f == 1 and f in scaled else f * ratio for f in step.by))
+        if isinstance(step, Scale) and step.to is not None:
+            yield place.changed(to=tuple(None if size is None else size * ratio for size in step.to))
+        if isinstance(step, Scale) and step.keep_volume:
+            kept = step.keep_volume.model_copy(update={"factor": step.keep_volume.factor * ratio})
+            yield place.changed(keep_volume=kept)
+        if isinstance(step, Add) and step.object.solid is not None:
+            smaller = step.object.model_copy(update={"solid": _solid_times(step.object.solid, ratio)})
+            yield place.changed(object=smaller)
+
+    return alter
+
+
+def _solid_times(solid: Solid, ratio: float) -> Solid:
+    """The solid with its round measures, or all its sizes where it has none, times a ratio."""
+    numbers: dict[str, Any] = {}
+    for name in ("diameter", "bore", "thickness"):
+        if hasattr(solid, name):
+            numbers[name] = getattr(solid, name) * ratio
+    if not numbers and hasattr(solid, "size"):
+        numbers["size"] = tuple(value * ratio for value in solid.size)
+    return solid.model_copy(update=numbers)
+
+
+def one_axis_scaled(place: Place) -> Iterator[Altered]:
+    """One axis scaled where all three should be."""
+    step = place.step
+    if isinstance(step, Scale) and step.by is not None and len(set(step.by)) == 1:
+        for i in range(3):
+            factors = tuple(factor if i == j else 1.0 for j, factor in enumerate(step.by))
+            yield place.changed(f": only {'XYZ'[i]}", by=factors, space=step.space or "local")
+    if isinstance(step, Scale) and step.uniform:
+        yield place.changed(uniform=False)
+
+
+def all_axes_scaled(place: Place) -> Iterator[Altered]:
+    """All three axes scaled where one or two should be."""
+    step = place.step
+    if not isinstance(step, Scale):
+        return
+    if step.by is not None and len(set(step.by)) > 1:
+        for factor in dict.fromkeys(factor for factor in step.by if factor != 1):
+            yield place.changed(f" by {wording.number(factor)}", by=(factor,) * 3)
+    if step.to is not None and not step.uniform:
+        for i, size in enumerate(step.to):
+            if size is not None:
+                alone = tuple(size if i == j else None for j in range(3))
+                yield place.changed(f" with {'XYZ'[i]}", to=alone, uniform=True)
+    if step.keep_volume:
+        yield place.changed(keep_volume=None, by=(step.keep_volume.factor,) * 3, space="local")
+        along = tuple(step.keep_volume.factor if axis == step.keep_volume.axis else 1.0 for axis in AXES)
+        yield place.changed(", the others left as they are", keep_volume=None, by=along, space=step.frame_space)
+
+
+def _other_angle(change: Callable[[float, float], float]) -> Callable[[Place], Iterator[Altered]]:
+    """Mistakes that make another angle of each; change: from the angle and a quarter turn, in the exercise's unit."""
+
+    def alter(place: Place) -> Iterator[Altered]:
+        step = place.step
+        if not isinstance(step, Rotate):
+            return
+        quarter = math.pi / 2 / place.conventions.radians_per_unit
+        if step.angle:
+            yield place.changed(angle=change(step.angle, quarter))
+        for i, angle in enumerate(step.to or ()):
+            if angle:
+                yield place.changed(
+                    f" about {_letter(place, 'to', i)}", to=_with(step.to or (), {i: change(angle, quarter)})
+                )
+
+    return alter
+
+
+def _complement(angle: float, quarter: float) -> float:
+    return math.copysign(quarter, angle) - angle
+
+
+def _supplement(angle: float, quarter: float) -> float:
+    return math.copysign(2 * quarter, angle) - angle
+
+
+def half_sunk(place: Place, way: float) -> Iterator[Altered]:
+    """Each object of a placing step lower or higher by half its height, as if its centre were its base."""
+    step = place.step
+    if not isinstance(step, _PLACING):
+        return
+    up = place.conventions.up_index
+    for object_id in objects_of(step):
+        try:
+            box = place.after.require_box(object_id, np.eye(4))
+        except CoreError:
+            continue
+        by = tuple(way * box.size[up] / 2 if axis == up else 0.0 for axis in range(3))
+        yield place.instead([step, Move(op="move", objects=(object_id,), by=by)], object_id=object_id)
+
+
+_PLACING: Final = (Move, Align, Drop, Join)
+
+WHERE: Final = "Look again at the amount in what you did with {object}."
+
+VALUES: Final = (
+    Mistake(
+        "sign-flipped", 0.9,
+        Words(
+            "{object}: the sign{detail} is the other way round.",
+            "Look at the signs in what you did with {object}.",
+            "Sign flipped{detail} in step {step}: {done}.",
+        ),
+        signs_flipped,
+    ),
+    Mistake(
+        "axis-exchanged", 0.8,
+        Words(
+            "{object}: the axis is another one{detail}.",
+            "Look at which axis you used for {object}.",
+            "Axis exchanged{detail} in step {step}: {done}.",
+        ),
+        axes_exchanged,
+    ),
+    Mistake(
+        "by-typed-as-to", 0.6,
+        Words("{object}: an amount to go By was typed as To.", "By or To: look again at {object}.",
+              "By typed as To in step {step}: {done}."),
+        by_as_to,
+    ),
+    Mistake(
+        "to-typed-as-by", 0.6,
+        Words("{object}: a place to go To was typed as By.", "By or To: look again at {object}.",
+              "To typed as By in step {step}: {done}."),
+        to_as_by,
+    ),
+    Mistake(
+        "wrong-angle-unit", 0.5,
+        Words("{object}: the angle was taken in another unit{detail}.", WHERE,
+              "Wrong unit of angle{detail} in step {step}: {done}."),
+        wrong_angle_unit,
+    ),
+    Mistake(
+        "wrong-length-unit", 0.5,
+        Words("{object}: the length was taken in another unit{detail}.", WHERE,
+              "Wrong unit of length{detail} in step {step}: {done}."),
+        wrong_length_unit,
+    ),
+    Mistake(
+        "factor-typed-as-size", 0.5,
+        Words("{object}: a factor was typed as a size.", "A factor or a size? Look again at how {object} was scaled.",
+              "Factor typed as a size in step {step}: {done}."),
+        factor_as_size,
+    ),
+    Mistake(
+        "size-typed-as-factor", 0.5,
+        Words("{object}: a size was typed as a factor.", "A factor or a size? Look again at how {object} was scaled.",
+              "Size typed as a factor in step {step}: {done}."),
+        size_as_factor,
+    ),
+    Mistake(
+        "half-size", 0.6,
+        Words("{object} is half as large as it should be.", WHERE, "Half size in step {step}: {done}."),
+        _resized(0.5),
+    ),
+    Mistake(
+        "double-size", 0.6,
+        Words("{object} is twice as large as it should be.", WHERE, "Double size in step {step}: {done}."),
+        _resized(2.0),
+    ),
+    Mistake(
+        "one-axis-scaled", 0.6,
+        Words("{object} was scaled along one axis in the place of all{detail}.",
+              "Look at which axes {object} was scaled along.",
+              "One axis scaled instead of all{detail} in step {step}: {done}."),
+        one_axis_scaled,
+    ),
+    Mistake(
+        "all-axes-scaled", 0.6,
+        Words("{object} was scaled along more axes than it should be{detail}.",
+              "Look at which axes {object} was scaled along.",
+              "All axes scaled instead of one{detail} in step {step}: {done}."),
+        all_axes_scaled,
+    ),
+    Mistake(
+        "wrong-way-round", 0.8,
+        Words("{object} was turned the wrong way round{detail}.", "Look at which way {object} was turned.",
+              "Turned the wrong way round{detail} in step {step}: {done}."),
+        _other_angle(lambda angle, _quarter: -angle),
+    ),
+    Mistake(
+        "complementary-angle", 0.5,
+        Words("{object}: the angle is what is left to a quarter turn{detail}.", WHERE,
+              "Complementary angle{detail} in step {step}: {done}."),
+        _other_angle(_complement),
+    ),
+    Mistake(
+        "supplementary-angle", 0.5,
+        Words("{object}: the angle is what is left to half a turn{detail}.", WHERE,
+              "Supplementary angle{detail} in step {step}: {done}."),
+        _other_angle(_supplement),
+    ),
+    Mistake(
+        "half-sunk", 0.6,
+        Words("{object} is sunk by half its height: its centre was taken for its base.",
+              "Look at how high {object} stands.",
+              "Half sunk, its centre taken for its base, in step {step}: {done}."),
+        lambda place: half_sunk(place, -1.0),
+    ),
+    Mistake(
+        "half-floating", 0.5,
+        Words("{object} floats by half its height: its base was taken for its centre.",
+              "Look at how high {object} stands.",
+              "Floating by half its height in step {step}: {done}."),
+        lambda place: half_sunk(place, 1.0),
+    ),
+)  # fmt: skip
