@@ -1,4 +1,4 @@
-"""The command line: cube-drill replay, check, schema, openapi, serve, demo."""
+"""The command line: cube-drill replay, check, separate, schema, openapi, serve, demo."""
 
 from __future__ import annotations
 
@@ -14,11 +14,14 @@ from rich.console import Console
 from rich.progress import track
 from rich.table import Table
 
+from cubedrill.core.causes.search import Explainer
+from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.judge import judge_submission
 from cubedrill.core.reading import Reading
 from cubedrill.core.replay import State, readings_of, replay
+from cubedrill.core.separate import Separation, Trial, separate
 from cubedrill.core.wording import number
 from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps, read_submission
 from cubedrill.formats.outputs import error_output, replay_output, report_output
@@ -90,6 +93,22 @@ def check_command(
         raise typer.Exit(UNREADABLE)
 
 
+@app.command("separate")
+def separate_command(exercise_file: ExerciseFile, as_json: AsJson = False) -> None:
+    """Tell which typical mistakes the checks of an exercise catch, and which would pass."""
+    try:
+        exercise = read_exercise(exercise_file)
+        found = separate(exercise, exercise.start_scene(), exercise.target_scene())
+    except FormatError as error:
+        raise _stopped(str(error), UNREADABLE) from None
+    except CoreError as error:
+        raise _stopped(error.text, REFUSED) from None
+    if as_json:
+        _print_json(found.model_dump(mode="json"))
+        return
+    _print_separation(found, exercise.conventions)
+
+
 @app.command("schema")
 def schema_command(name: Annotated[str, typer.Argument(help=f"One of: {', '.join(SCHEMAS)}.")]) -> None:
     """Print the JSON Schema of a file format."""
@@ -106,12 +125,13 @@ def _submission_files(paths: list[Path]) -> Iterator[Path]:
 def _judged(exercise: Exercise, files: Any) -> Iterator[dict[str, Any]]:
     """Yield one line of output a file; a file that cannot be judged says why on standard error."""
     start, target = exercise.start_scene(), exercise.target_scene()
+    explainer = Explainer(exercise, start, target)
     for file in files:
         try:
             submission = read_submission(file)
             if submission.exercise != exercise.id:
                 raise FormatError(f"{file.name}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
-            yield report_output(judge_submission(exercise, start, target, submission), str(file))
+            yield report_output(judge_submission(exercise, start, target, submission, explainer), str(file))
         except FormatError as error:
             err.print(str(error), markup=False, highlight=False, soft_wrap=True)
             unread = {"step": None, "object": None, "code": "unreadable", "text": str(error)}
@@ -150,6 +170,31 @@ def _print_report(line: dict[str, Any]) -> None:
     for check in line["checks"]:
         points = f"{number(check['points'])}/{number(check['of'])}"
         typer.echo(f"  {check['verdict']:<10} {points:>7}  {check['text']}")
+    for cause in line["causes"]:
+        typer.echo(f"  likely: {cause['instructor']} ({cause['code']}, {cause['confidence']:.0%})")
+
+
+def _print_separation(found: Separation, unit: Conventions) -> None:
+    for trial in found.trials:
+        typer.echo(f"Step {trial.step}  {trial.code:<24} {_caught(trial)}")
+        if trial.same_spot:
+            typer.echo(f"{'':8}{'':<24} same spot: {', '.join(trial.same_spot)}")
+    passing = sum(not trial.caught_by for trial in found.trials)
+    typer.echo(f"{len(found.trials)} mistakes, {passing} would pass.")
+    if found.idle:
+        typer.echo(f"No mistake fails: {', '.join(found.idle)}.")
+    drag = f"{number(found.drag.length)} {unit.length} and {number(found.drag.angle)} {unit.angle}"
+    typer.echo(f"A drag may end off by {drag}.")
+    if found.typing:
+        typer.echo(f"These ask for typing: {', '.join(found.typing)}.")
+
+
+def _caught(trial: Trial) -> str:
+    if trial.caught_by:
+        return f"caught by {', '.join(trial.caught_by)}"
+    if trial.tighter is None:
+        return "would pass; no check sees it"
+    return f"would pass; {trial.tighter.check} would catch it with a tolerance of {number(trial.tighter.tolerance)}"
 
 
 @contextmanager

@@ -12,7 +12,7 @@ import numpy as np
 
 from cubedrill.core.causes import seen
 from cubedrill.core.causes.common import Altered, Landing
-from cubedrill.core.causes.table import Reference, file_landings, landing_of, landings
+from cubedrill.core.causes.table import Reference, file_landings, landing_of, landings, words_in
 from cubedrill.core.checks.common import Case, CheckBase, ObjectCheck
 from cubedrill.core.checks.form import ShapeCheck
 from cubedrill.core.checks.position import PositionCheck
@@ -59,6 +59,7 @@ class Explainer:
     def __init__(self, exercise: Exercise, start: Scene, target: Scene) -> None:
         self.exercise, self.start, self.target = exercise, start, target
         self.checks = [check for check in exercise.checks if isinstance(check, ObjectCheck)]
+        self._hangs_on: dict[str, frozenset[str]] = {}
         self._fails: WeakKeyDictionary[Landing, dict[str, bool]] = WeakKeyDictionary()
 
     @cached_property
@@ -89,9 +90,16 @@ class Explainer:
         """Return the checks of an object."""
         return [check for check in self.checks if object_id in check.objects]
 
+    def hangs_on(self, object_id: str) -> frozenset[str]:
+        """Return the objects that the checks of an object look at: itself, and what they measure it against."""
+        if object_id not in self._hangs_on:
+            named = {word for check in self.of(object_id) for word in words_in(check)}
+            self._hangs_on[object_id] = frozenset({object_id, *(named & set(self.target.objects))})
+        return self._hangs_on[object_id]
+
     def explain(self, work: Handed) -> tuple[Cause, ...]:
         """Return the causes of what is missed, the likeliest first; none for what passes, none that is a guess."""
-        view = _View(self, work)
+        view = View(self, work)
         missed = [i for i in self._checked() if view.misses(i)]
         left, causes = list(missed), []
         candidates = self._candidates(view, missed)
@@ -108,7 +116,7 @@ class Explainer:
     def _checked(self) -> list[str]:
         return list(dict.fromkeys(i for check in self.checks for i in check.objects))
 
-    def _candidates(self, view: _View, missed: Sequence[str]) -> list[Found]:
+    def _candidates(self, view: View, missed: Sequence[str]) -> list[Found]:
         if not missed:
             return []
         single = [*self.table, *([] if view.work.states is not None else self.files)]
@@ -118,8 +126,9 @@ class Explainer:
         unexplained = [i for i in missed if not any(i in f.objects for f in found)]
         return found + self._pairs(view, unexplained, missed)
 
-    def _led(self, view: _View, landing: Landing, missed: Iterable[str]) -> Found | None:
-        near = {i: n for i in missed if i in landing.changed and (n := view.near(landing.scene, i)) is not None}
+    def _led(self, view: View, landing: Landing, missed: Iterable[str]) -> Found | None:
+        met = [i for i in missed if not landing.changed.isdisjoint(self.hangs_on(i))]
+        near = {i: n for i in met if (n := view.near(landing.scene, i)) is not None}
         near = {i: n for i, n in near.items() if self.fails(landing, i)}
         if not near:
             return None
@@ -129,10 +138,10 @@ class Explainer:
         """Tell whether a check of the object fails with the landing in the place of a submission."""
         known = self._fails.setdefault(landing, {})
         if object_id not in known:
-            known[object_id] = _View(self, Handed(landing.scene)).misses(object_id)
+            known[object_id] = View(self, Handed(landing.scene)).misses(object_id)
         return known[object_id]
 
-    def _fitted(self, view: _View, object_id: str, missed: Sequence[str]) -> Iterable[Found]:
+    def _fitted(self, view: View, object_id: str, missed: Sequence[str]) -> Iterable[Found]:
         """A ragged value, or else a place off in depth: fitted to what was handed in."""
         reference = self.reference
         if reference is None or not reference.steps:
@@ -156,7 +165,7 @@ class Explainer:
             landing = landing_of(reference, seen.DEPTH, altered, (handed, frozenset({object_id})))
             yield Found(landing, frozenset({object_id}), 0.0)
 
-    def _pairs(self, view: _View, unexplained: Sequence[str], missed: Sequence[str]) -> list[Found]:
+    def _pairs(self, view: View, unexplained: Sequence[str], missed: Sequence[str]) -> list[Found]:
         """Two mistakes in two steps, of those that each move an object that one mistake does not explain."""
         if self.reference is None or not unexplained:
             return []
@@ -177,7 +186,7 @@ class Explainer:
                     found.append(replace(led, pair=second))
         return found
 
-    def _told(self, view: _View, best: Found, all_found: Sequence[Found]) -> list[Cause]:
+    def _told(self, view: View, best: Found, all_found: Sequence[Found]) -> list[Cause]:
         """The cause, or the two of a pair, with other mistakes of the same spot named beside it."""
         if best.pair is not None:
             return [_cause(landing, best, [], 0.5) for landing in (best.landing, best.pair)]
@@ -209,7 +218,7 @@ def _cause(landing: Landing, found: Found, others: Sequence[Landing], share: flo
     )  # fmt: skip
 
 
-class _View:
+class View:
     """A submission, as the checks of one object see it against a target or against where a mistake leads."""
 
     def __init__(self, explainer: Explainer, work: Handed) -> None:
@@ -218,7 +227,7 @@ class _View:
 
     def misses(self, object_id: str, submitted: Scene | None = None) -> bool:
         """Tell whether any check of the object is missed against the exercise's own target."""
-        results = self._results(self.explainer.target, object_id, submitted or self.work.scene)
+        results = self.results(self.explainer.target, object_id, submitted or self.work.scene)
         return any(result.verdict in ("near", "fail") for _check, result in results)
 
     def near(self, scene: Scene, object_id: str, submitted: Scene | None = None) -> float | None:
@@ -227,12 +236,12 @@ class _View:
         there, here = object_id in scene.objects, object_id in handed.objects
         if not there or not here:
             return 0.0 if there == here else None
-        if _same(scene, handed, object_id):
+        if all(_same(scene, handed, i) for i in self.explainer.hangs_on(object_id)):
             return 0.0
         if not self._may_meet(scene, handed, object_id):
             return None
         worst = 0.0
-        for check, result in self._results(scene, object_id, handed):
+        for check, result in self.results(scene, object_id, handed):
             if isinstance(check, RelationCheck):
                 off = _relation_off(check, scene, result, object_id)
             else:
@@ -250,15 +259,13 @@ class _View:
             if object_id in known:
                 continue
             if self.explainer.of(object_id):
-                if object_id in landing.changed and self.near(landing.scene, object_id) is None:
-                    count += 1
+                count += object_id in landing.changed and self.near(landing.scene, object_id) is None
                 continue
-            there, here = object_id in landing.scene.objects, object_id in handed.objects
-            if there != here or (there and not _same(landing.scene, handed, object_id)):
-                count += 1
+            count += not _same(landing.scene, handed, object_id)
         return count
 
-    def _results(self, target: Scene, object_id: str, submitted: Scene) -> list[tuple[CheckBase, CheckResult]]:
+    def results(self, target: Scene, object_id: str, submitted: Scene) -> list[tuple[CheckBase, CheckResult]]:
+        """Judge every check of one object against a target."""
         checks = self.explainer.of(object_id)
         if object_id not in target.objects:
             return []
@@ -288,6 +295,8 @@ class _View:
 
 
 def _same(one: Scene, other: Scene, object_id: str) -> bool:
+    if object_id not in one.objects or object_id not in other.objects:
+        return (object_id in one.objects) == (object_id in other.objects)
     a, b = one.world_from_local(object_id), other.world_from_local(object_id)
     alike = one[object_id], other[object_id]
     if alike[0] is alike[1] and a is b:

@@ -60,14 +60,16 @@ class _Branch:
             self.marker = before.marker
         self.at += 1
 
-    def do(self, step: Step) -> None:
-        """Do a step here; raise CoreError where it cannot be done."""
+    def do(self, step: Step) -> list[str]:
+        """Do a step here and return what it changed; raise CoreError where it cannot be done."""
         before = self.scene()
         after = apply_step(before, step)
-        for object_id in changed_between(before, after):
+        changed = changed_between(before, after)
+        for object_id in changed:
             self.other[object_id] = after.objects.get(object_id)
         if after.marker is not before.marker:
             self.marker = after.marker
+        return changed
 
 
 def changed_between(before: Scene, after: Scene) -> list[str]:
@@ -81,6 +83,9 @@ class Reference:
 
     def __init__(self, steps: Sequence[Step], states: Sequence[State]) -> None:
         self.steps, self.states = tuple(steps), states
+        # What a step of the reference made of objects that differ: many mistakes go on from the same ones.
+        self._landed: dict[tuple[int | str, ...], Landed | None] = {}
+        self._known: dict[tuple[int, frozenset[tuple[str, SceneObject | None]]], dict[str, SceneObject | None]] = {}
 
     @property
     def target(self) -> Scene:
@@ -113,12 +118,26 @@ class Reference:
         """Go on with the reference's own steps as far as a state."""
         while branch.at < until:
             if self._met(branch):
-                step = self.steps[branch.at]
-                branch.pass_by()
-                branch.do(step)
+                self._redo(branch)
             else:
                 branch.at += 1
         return branch
+
+    def _redo(self, branch: _Branch) -> None:
+        """Do the reference's next step on what differs; the same on the same objects is done once."""
+        k, looks_at = branch.at, self._looks_at[branch.at]
+        step = self.steps[k]
+        if looks_at is None or branch.marker is not None:
+            branch.pass_by()
+            branch.do(step)
+            return
+        key = (k, frozenset((i, item) for i, item in branch.other.items() if i in looks_at))
+        branch.pass_by()
+        if key not in self._known:
+            before = set(branch.other)
+            changed = branch.do(step)
+            self._known[key] = {i: branch.other[i] for i in {*changed, *(set(branch.other) - before)}}
+        branch.other.update(self._known[key])
 
     def _met(self, branch: _Branch) -> bool:
         """Tell whether the step after this state may hang on what differs here."""
@@ -134,10 +153,29 @@ class Reference:
                 return True
         return False
 
+    def landed_once(self, altered: Altered) -> Landed | None:
+        """Where a mistake leads; none where a step is refused, so that nobody can have handed it in.
+
+        Several mistakes can be the same steps.
+        """
+        own = {id(step) for step in self.steps}
+        written = (id(step) if id(step) in own else step.model_dump_json() for step in altered.steps)
+        key = (altered.first, altered.end, *written)
+        if key not in self._landed:
+            try:
+                self._landed[key] = self.landed(self.branch(altered))
+            except CoreError:
+                self._landed[key] = None
+        return self._landed[key]
+
     def last_on(self, object_id: str) -> int:
         """The last step on an object or on what it is in, counted from 0; the first where there is none."""
         on = {object_id, *(self.target.ancestors(object_id) if object_id in self.target.objects else ())}
         return max((k for k, step in enumerate(self.steps) if on & set(objects_of(step))), default=0)
+
+    def sentence(self, k: int) -> str:
+        """A step in words; k: counted from 0."""
+        return self.states[k + 1].sentence
 
     def name(self, object_id: str) -> str:
         """The name of an object that is there at the end or on the way."""
@@ -182,22 +220,17 @@ def landings(reference: Reference) -> Iterator[tuple[Landing, Altered]]:
         place = Place(reference.steps, reference.states, k)
         for number, mistake in enumerate(MISTAKES):
             for altered in mistake.alter(place):
-                try:
-                    landed = reference.landed(reference.branch(altered))
-                except CoreError:
-                    continue  # such a step is refused, so nobody can have handed it in
-                if not landed[1]:
-                    continue
-                yield landing_of(reference, mistake, altered, landed, number), altered
+                landed = reference.landed_once(altered)
+                if landed is not None and landed[1]:
+                    yield landing_of(reference, mistake, altered, landed, number), altered
 
 
 def landing_of(reference: Reference, mistake: Mistake, altered: Altered, landed: Landed, number: int = 0) -> Landing:
     """Return a landing with its words; number: the mistake's place in the table."""
     k = altered.first
-    step, before = reference.steps[k], reference.states[k].scene
-    object_id = altered.object or next(iter(objects_of(step)), "")
+    object_id = altered.object or next(iter(objects_of(reference.steps[k])), "")
     name = reference.name(object_id)
-    words = {"step": str(k + 1), "done": step.sentence(before), "object": name, "detail": altered.detail}
+    words = {"step": str(k + 1), "done": reference.sentence(k), "object": name, "detail": altered.detail}
     return Landing(mistake, number, k + 1, object_id, *landed, words)
 
 
