@@ -16,7 +16,7 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.steps import Step, apply_step
-from cubedrill.core.values import Array
+from cubedrill.core.values import Array, Value
 
 Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects lie otherwise than in the target
 
@@ -191,26 +191,26 @@ class Reference:
 
 
 def _looks_at(step: Step, scene: Scene) -> frozenset[str] | None:
-    if step.op in ("drop", "assemble", "add", "remove", "duplicate") or "marker" in _strings(step):
+    if step.op in ("drop", "assemble", "add", "remove", "duplicate") or "marker" in words_in(step):
         return None
-    named = {i for i in _strings(step) if i in scene.objects}
+    named = {i for i in words_in(step) if i in scene.objects}
     above = {a for i in named for a in scene.ancestors(i)}
     below = {d for i in named for d in scene.descendants(i)}
     return frozenset(named | above | below)
 
 
-def _strings(step: Step) -> set[str]:
-    """All words in a step: the ids it names are among them."""
+def words_in(value: Value) -> set[str]:
+    """Return all words in a step or a check: the ids it names are among them."""
     found: set[str] = set()
-    left: list[Any] = [step.model_dump()]
+    left: list[Any] = [value.model_dump()]
     while left:
-        value = left.pop()
-        if isinstance(value, str):
-            found.add(value)
-        elif isinstance(value, dict):
-            left.extend(value.values())
-        elif isinstance(value, list | tuple):
-            left.extend(value)
+        part = left.pop()
+        if isinstance(part, str):
+            found.add(part)
+        elif isinstance(part, dict):
+            left.extend(part.values())
+        elif isinstance(part, list | tuple):
+            left.extend(part)
     return found
 
 
