@@ -21,13 +21,12 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from cubedrill.core.causes.search import Explainer
 from cubedrill.core.causes.table import Reference, landings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_handed
+from cubedrill.core.judge import judge_submission
 from cubedrill.core.replay import replay
-from cubedrill.core.submission import StepsSubmission, handed
+from cubedrill.core.submission import StepsSubmission
 
 Steps = list[dict[str, Any]]
 Plant = Callable[[random.Random, Steps, int, list[str]], Steps | None]
@@ -164,20 +163,149 @@ def _to_by(_rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
 
 
 def _angle(change: Callable[[float], float]) -> Plant:
-    def planted(rng: random.Random, explainer: Explainer, steps: Steps, first: str, two: bool) -> tuple[Steps, list[str]]:
+    def planted(_rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
+        if not step.get("angle"):
+            return False
+        step["angle"] = change(step["angle"])
+        return True
+
+    return _edit(planted)
+
+
+def _length_unit(rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
+    field = "by" if step["op"] == "move" and "by" in step else "to"
+    if step["op"] == "rotate" or field not in step or not any(step[field]):
+        return False
+    ratio = rng.choice([100, 1000, 1 / 0.0254, 1 / 0.3048, 0.01, 0.001])
+    step[field] = [value and value * ratio for value in step[field]]
+    return True
+
+
+def _factor_size(_rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
+    if step["op"] != "scale" or "by" not in step:
+        return False
+    step["to"] = [None if f == 1 else f for f in step.pop("by")]
+    del step["space"]
+    return any(step["to"])
+
+
+def _size_factor(_rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
+    if step["op"] != "scale" or "to" not in step:
+        return False
+    step.update(by=[size or 1 for size in step.pop("to")], space="local")
+    return True
+
+
+def _times(ratio: float) -> Plant:
+    def planted(_rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
+        if step["op"] != "scale":
+            return False
+        field = "by" if "by" in step else "to"
+        same = len(set(step[field])) == 1
+        step[field] = [v if v is None or (v == 1 and not same) else v * ratio for v in step[field]]
+        return True
+
+    return _edit(planted)
+
+
+def _one_axis(rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
+    if step["op"] != "scale" or len(set(step.get("by", [1, 2]))) != 1:
+        return False
+    i = rng.randrange(3)
+    step["by"] = [f if i == j else 1 for j, f in enumerate(step["by"])]
+    return True
+
+
+def _all_axes(_rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
+    if step["op"] != "scale" or len(set(step.get("by", [1, 1]))) == 1:
+        return False
+    step["by"] = [next(f for f in step["by"] if f != 1)] * 3
+    return True
+
+
+def _other(rng: random.Random, step: dict[str, Any], ids: list[str]) -> bool:
+    step["objects"] = [rng.choice([i for i in ids if i not in step["objects"]])]
+    return True
+
+
+def _out(_rng: random.Random, steps: Steps, k: int, _ids: list[str]) -> Steps:
+    return steps[:k] + steps[k + 1 :]
+
+
+def _twice(_rng: random.Random, steps: Steps, k: int, _ids: list[str]) -> Steps:
+    return [*steps[: k + 1], *steps[k:]]
+
+
+def _order(_rng: random.Random, steps: Steps, k: int, _ids: list[str]) -> Steps | None:
+    if k + 1 == len(steps):
+        return None
+    return [*steps[:k], steps[k + 1], steps[k], *steps[k + 2 :]]
+
+
+def _exchanged(rng: random.Random, steps: Steps, k: int, _ids: list[str]) -> Steps | None:
+    others = [j for j in range(k + 1, len(steps)) if steps[j]["op"] == steps[k]["op"]
+              and steps[j]["objects"] != steps[k]["objects"]]  # fmt: skip
+    if not others:
+        return None
+    edited, j = copy.deepcopy(steps), rng.choice(others)
+    edited[k]["objects"], edited[j]["objects"] = edited[j]["objects"], edited[k]["objects"]
+    return edited
+
+
+def _ragged(rng: random.Random, step: dict[str, Any], _ids: list[str]) -> bool:
+    off = rng.choice([-1, 1]) * rng.uniform(0.035, 0.06)
+    if step.get("angle"):
+        step["angle"] = round(step["angle"] * (1 + off), 3)
+        return abs(step["angle"]) > 30
+    if step["op"] != "move":
+        return False
+    field = "by" if "by" in step else "to"
+    given = [i for i, value in enumerate(step[field]) if value]
+    i = rng.choice(given)
+    step[field][i] = round(step[field][i] * (1 + off), 4)
+    return True
+
+
+PLANTS: dict[str, Plant] = {
+    "sign-flipped": _edit(_sign), "axis-exchanged": _edit(_axis),
+    "world-instead-of-local": _space("local", "world"), "local-instead-of-world": _space("world", "local"),
+    "parent-taken-as-world": _space("parent", "world"), "world-taken-as-parent": _space("world", "parent"),
+    "wrong-pivot": _edit(_pivot), "order-exchanged": _order, "step-left-out": _out, "step-done-twice": _twice,
+    "by-typed-as-to": _edit(_by_to), "to-typed-as-by": _edit(_to_by),
+    "wrong-angle-unit": _angle(lambda angle: angle * 3.141592653589793 / 180), "wrong-length-unit": _edit(_length_unit),
+    "factor-typed-as-size": _edit(_factor_size), "size-typed-as-factor": _edit(_size_factor),
+    "half-size": _times(0.5), "double-size": _times(2), "one-axis-scaled": _edit(_one_axis),
+    "all-axes-scaled": _edit(_all_axes),
+    "complementary-angle": _angle(lambda angle: (90 if angle > 0 else -90) - angle),
+    "supplementary-angle": _angle(lambda angle: (180 if angle > 0 else -180) - angle),
+    "wrong-object": _edit(_other), "objects-exchanged": _exchanged, "ragged-value": _edit(_ragged),
+}  # fmt: skip
+
+
+def handed_in(exercise: Exercise, steps: Steps) -> StepsSubmission:
+    """Return a submission of steps as a file holds them."""
+    return StepsSubmission.model_validate(
+        {"format": "cube-drill/submission", "version": 1, "exercise": exercise.id, "kind": "steps", "steps": steps}
+    )
+
+
+def planted(
+    rng: random.Random, exercise: Exercise, steps: Steps, first_code: str, two: bool
+) -> tuple[Steps, list[str]]:
     """Return the steps with a mistake of this code that is missed, or with another one after it; and which they are."""
-    ids = [spec.id for spec in explainer.exercise.start.objects]
+    start, target = exercise.start_scene(), exercise.target_scene()
+    ids = [spec.id for spec in exercise.start.objects]
     count, codes, last = len(steps), [], -1
     for _ in range(50):
-        code, k = (rng.choice(list(PLANTS)) if codes else first), rng.randrange(last + 1, count)
+        code, k = (rng.choice(list(PLANTS)) if codes else first_code), rng.randrange(last + 1, count)
         edited = PLANTS[code](rng, steps, k, ids)
         if edited is None or (two and len(edited) != count):
             continue
         try:
-            work = handed(explainer.start, explainer.target, handed_in(explainer.exercise, edited))
+            report = judge_submission(exercise, start, target, handed_in(exercise, edited))
         except CoreError:
             continue
-        if all(check.verdict == "pass" for check in judge_handed(explainer.exercise, explainer.target, work).checks):
+        if all(check.verdict == "pass" for check in report.checks):
             continue
         steps, codes, last = edited, [*codes, code], k
         if len(codes) == 1 + two or k == count - 1:
@@ -191,21 +319,21 @@ def cases(count: int, two: bool) -> Iterator[tuple[str, bool, bool]]:
         document = made(seed)
         exercise = Exercise.model_validate(document)
         try:
-            explainer = Explainer(exercise, exercise.start_scene(), exercise.target_scene())
+            start, target = exercise.start_scene(), exercise.target_scene()
         except CoreError:
             continue
         reference: Steps = json.loads(json.dumps(document["reference"]["steps"]))
         code = list(PLANTS)[seed % len(PLANTS)]
-        steps, codes = planted(random.Random(seed + 1_000_000), explainer, reference, code, two)
+        steps, codes = planted(random.Random(seed + 1_000_000), exercise, reference, code, two)
         if len(codes) < 1 + two:
             continue
-        wrong, right = (explainer.explain(handed(explainer.start, explainer.target, handed_in(exercise, s)))
-                        for s in (steps, reference))  # fmt: skip
-        named = {code for cause in wrong[: 1 + two] for code in (cause.code, *cause.also)}
+        report = judge_submission(exercise, start, target, handed_in(exercise, steps))
+        right = judge_submission(exercise, start, target, handed_in(exercise, reference))
+        named = {code for cause in report.causes[: 1 + two] for code in (cause.code, *cause.also)}
         found = all(code in named for code in codes)
         if "-v" in sys.argv and not found:
-            print(seed, codes, [(c.code, c.step, c.also) for c in wrong], file=sys.stderr)
-        yield code, found, not right
+            print(seed, codes, [(c.code, c.step, c.also) for c in report.causes], file=sys.stderr)
+        yield code, found, not right.causes
 
 
 def table_ratio() -> float:
