@@ -21,12 +21,13 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from typing import Any
 
+from cubedrill.core.causes.search import Explainer
 from cubedrill.core.causes.table import Reference, landings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_submission
+from cubedrill.core.judge import judge_handed
 from cubedrill.core.replay import replay
-from cubedrill.core.submission import StepsSubmission
+from cubedrill.core.submission import StepsSubmission, handed
 
 Steps = list[dict[str, Any]]
 Plant = Callable[[random.Random, Steps, int, list[str]], Steps | None]
@@ -289,23 +290,20 @@ def handed_in(exercise: Exercise, steps: Steps) -> StepsSubmission:
     )
 
 
-def planted(
-    rng: random.Random, exercise: Exercise, steps: Steps, first_code: str, two: bool
-) -> tuple[Steps, list[str]]:
+def planted(rng: random.Random, explainer: Explainer, steps: Steps, first: str, two: bool) -> tuple[Steps, list[str]]:
     """Return the steps with a mistake of this code that is missed, or with another one after it; and which they are."""
-    start, target = exercise.start_scene(), exercise.target_scene()
-    ids = [spec.id for spec in exercise.start.objects]
+    ids = [spec.id for spec in explainer.exercise.start.objects]
     count, codes, last = len(steps), [], -1
     for _ in range(50):
-        code, k = (rng.choice(list(PLANTS)) if codes else first_code), rng.randrange(last + 1, count)
+        code, k = (rng.choice(list(PLANTS)) if codes else first), rng.randrange(last + 1, count)
         edited = PLANTS[code](rng, steps, k, ids)
         if edited is None or (two and len(edited) != count):
             continue
         try:
-            report = judge_submission(exercise, start, target, handed_in(exercise, edited))
+            work = handed(explainer.start, explainer.target, handed_in(explainer.exercise, edited))
         except CoreError:
             continue
-        if all(check.verdict == "pass" for check in report.checks):
+        if all(check.verdict == "pass" for check in judge_handed(explainer.exercise, explainer.target, work).checks):
             continue
         steps, codes, last = edited, [*codes, code], k
         if len(codes) == 1 + two or k == count - 1:
@@ -319,21 +317,21 @@ def cases(count: int, two: bool) -> Iterator[tuple[str, bool, bool]]:
         document = made(seed)
         exercise = Exercise.model_validate(document)
         try:
-            start, target = exercise.start_scene(), exercise.target_scene()
+            explainer = Explainer(exercise, exercise.start_scene(), exercise.target_scene())
         except CoreError:
             continue
         reference: Steps = json.loads(json.dumps(document["reference"]["steps"]))
         code = list(PLANTS)[seed % len(PLANTS)]
-        steps, codes = planted(random.Random(seed + 1_000_000), exercise, reference, code, two)
+        steps, codes = planted(random.Random(seed + 1_000_000), explainer, reference, code, two)
         if len(codes) < 1 + two:
             continue
-        report = judge_submission(exercise, start, target, handed_in(exercise, steps))
-        right = judge_submission(exercise, start, target, handed_in(exercise, reference))
-        named = {code for cause in report.causes[: 1 + two] for code in (cause.code, *cause.also)}
+        wrong, right = (explainer.explain(handed(explainer.start, explainer.target, handed_in(exercise, s)))
+                        for s in (steps, reference))  # fmt: skip
+        named = {code for cause in wrong[: 1 + two] for code in (cause.code, *cause.also)}
         found = all(code in named for code in codes)
         if "-v" in sys.argv and not found:
-            print(seed, codes, [(c.code, c.step, c.also) for c in report.causes], file=sys.stderr)
-        yield code, found, not right.causes
+            print(seed, codes, [(c.code, c.step, c.also) for c in wrong], file=sys.stderr)
+        yield code, found, not right
 
 
 def table_ratio() -> float:
