@@ -22,6 +22,7 @@ ROUTES = {
     ("POST", "/api/assignments/{assignment}/look"): ({"steps": [RIGHT], "cursor": 1}, (401, 200, 200, 403, 404, 404)),
     ("POST", "/api/assignments/{assignment}/submissions"): ({"revision": 1}, (401, 201, 409, 403, 404, 404)),
     ("GET", "/api/assignments/{assignment}/submissions"): (None, (401, 403, 403, 200, 404, 404)),
+    ("POST", "/api/submissions/{submission}/reviews"): ({"text": "Well done."}, (401, 403, 404, 204, 404, 404)),
     ("GET", "/api/submissions/{submission}"): (None, (401, 200, 404, 200, 404, 404)),
 }
 

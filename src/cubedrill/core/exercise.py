@@ -24,9 +24,14 @@ class Reference(Value):
 
 
 class Rules(Value):
-    """Rules for the way there. gaps: whether the bench shows what is still missing while the student works."""
+    """Rules for the way there.
+
+    gaps: whether the bench shows what is still missing while the student works. told: what the student is told of a
+    submission: the mark alone, which checks were missed, a hint where to look too, or the cause with the right way.
+    """
 
     gaps: Literal["shown", "hidden"] = "shown"
+    told: Literal["nothing", "check", "hint", "cause"] = "cause"
 
 
 class Exercise(Value):

@@ -37,6 +37,13 @@ def submission_for(db: Session, person: Person, submission_id: int) -> Submissio
     return submission
 
 
+def reviewed_submission(db: Session, person: Person, submission_id: int) -> Submission:
+    """Return a submission to an instructor of the class; raise RefusedError "not-found" or "wrong-role"."""
+    submission = submission_for(db, person, submission_id)
+    _require_role(db, person, submission.assignment, "instructor")
+    return submission
+
+
 def _require_role(db: Session, person: Person, assignment: Assignment, role: Role) -> None:
     actual = classes.role_in(db, assignment.class_id, person.id)
     if actual is None:

@@ -115,7 +115,7 @@ def _add_submission(db: Session, ready: Published, draft: Draft, steps: tuple[St
     document = StepsSubmission(
         format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="steps", steps=steps
     )
-    report = judge_submission(ready.exercise, ready.start, ready.target, document)
+    report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
     submission = Submission(
         assignment_id=draft.assignment_id,
         person_id=draft.person_id,

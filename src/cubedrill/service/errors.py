@@ -7,7 +7,15 @@ from typing import Final, Literal
 from cubedrill.service.views import DraftView
 
 Code = Literal[
-    "signed-out", "sign-in-failed", "too-many-tries", "not-found", "wrong-role", "stale-draft", "nothing-done"
+    "signed-out",
+    "sign-in-failed",
+    "too-many-tries",
+    "not-found",
+    "wrong-role",
+    "stale-draft",
+    "nothing-done",
+    "unknown-check",
+    "too-many-points",
 ]
 
 SENTENCES: Final[dict[Code, str]] = {
@@ -17,6 +25,8 @@ SENTENCES: Final[dict[Code, str]] = {
     "not-found": "There is nothing here that you can open; go back to the start page.",
     "wrong-role": "This page is for {role}s of the class; go back to the start page.",
     "stale-draft": "This work was changed in another window; choose which steps to keep.",
+    "unknown-check": "This submission has no such check; load the page again.",
+    "too-many-points": "This check is worth {of} points at most; give no more.",
     "nothing-done": "There is no step to hand in yet; move something first.",
 }
 

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 
+from cubedrill.core.causes.search import Explainer
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.scene import Scene
 from cubedrill.store.tables import ExerciseVersion
@@ -17,6 +19,11 @@ class Published:
     exercise: Exercise
     start: Scene
     target: Scene
+
+    @cached_property
+    def explainer(self) -> Explainer:
+        """Where every typical mistake leads, worked out when it is first asked for."""
+        return Explainer(self.exercise, self.start, self.target)
 
     @property
     def gaps_shown(self) -> bool:

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Final
+
+from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from cubedrill.core.replay import replay
-from cubedrill.core.submission import StepsSubmission
-from cubedrill.core.verdict import Report
+from cubedrill.core.causes.parting import cancelling, first_parting
+from cubedrill.core.submission import SceneSubmission, SheetSubmission, StepsSubmission, handed
+from cubedrill.core.submission import Submission as Submitted
+from cubedrill.core.verdict import Cause, Report
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.home import title_of
+from cubedrill.service.marks import changes_of, mark_of, points_set
 from cubedrill.service.published import published
-from cubedrill.service.shown import shown_exercise, shown_steps
-from cubedrill.service.views import ResultView, StudentRowView, SubmissionsView
+from cubedrill.service.shown import shown_exercise, shown_poses, shown_steps
+from cubedrill.service.views import CauseView, ResultView, StudentRowView, SubmissionsView
 from cubedrill.service.work import by_person, is_late, work_of
 from cubedrill.store import classes, drafts, submissions
 from cubedrill.store.tables import Draft, Person, Submission
@@ -21,20 +26,49 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     """Return a checked submission to its student or an instructor of the class."""
     submission = submission_for(db, person, submission_id)
     ready = published(submission.assignment.exercise_version)
-    document = StepsSubmission.model_validate(submission.document)
+    own = submission.person_id == person.id
+    told = ready.exercise.rules.told if own else "instructor"
+    work = handed(ready.start, ready.target, _SUBMISSION.validate_python(submission.document))
+    states = work.states or ()
+    report = Report.model_validate(submission.reports[-1].document)
+    right = ready.explainer.reference if told in ("cause", "instructor") else None
     return ResultView(
         submission=submission.id,
         assignment=submission.assignment_id,
         number=submission.number,
         student=submission.person.name,
-        own=submission.person_id == person.id,
+        own=own,
         handed_in_at=submission.handed_in_at,
         late=is_late(submission),
         exercise=shown_exercise(ready),
-        steps=shown_steps(replay(ready.start, document.steps)),
-        report=Report.model_validate(submission.reports[-1].document),
+        steps=shown_steps(states) if states else (),
+        placed=shown_poses(work.scene),
+        report=report.model_copy(update={"causes": (), **({"checks": ()} if told == "nothing" else {})}),
+        causes=tuple(_cause(cause, told) for cause in report.causes) if told in _TOLD_WHY else (),
+        reference=shown_steps(right.states) if right else None,
+        parted=first_parting(states, right.states) if right and states else None,
+        cancelling=cancelling(states),
+        mark=mark_of(submission),
+        points_set=points_set(submission.reviews),
+        changes=changes_of(submission.reviews),
+        may_review=not own,
         pass_mark=ready.exercise.pass_mark,
     )
+
+
+_SUBMISSION: Final[TypeAdapter[StepsSubmission | SheetSubmission | SceneSubmission]] = TypeAdapter(Submitted)
+_TOLD_WHY: Final = ("hint", "cause", "instructor")
+
+
+def _cause(cause: Cause, told: str) -> CauseView:
+    """A cause as far as somebody is told: where to look, what it was, or also which step of the reference."""
+    if told == "hint":
+        return CauseView(object=cause.object, text=cause.hint, step=None, code=None, confidence=None, objects=())
+    text = cause.text if told == "cause" else cause.instructor
+    return CauseView(
+        object=cause.object, text=text, step=cause.step or None, code=cause.code, confidence=cause.confidence,
+        objects=cause.objects,
+    )  # fmt: skip
 
 
 def class_submissions(db: Session, person: Person, assignment_id: int) -> SubmissionsView:

@@ -59,13 +59,18 @@ def shown_exercise(published: Published) -> ExerciseView:
         conventions=exercise.conventions,
         picture_from_world=_columns(exercise.conventions.picture_from_world),
         objects=_shown_objects(start),
-        start={object_id: _pose(start, object_id) for object_id in start.objects},
+        start=shown_poses(start),
         marker=as_vector(start.marker),
         plot=_shown_box(start.plot),
         target=_changed(start, target),
         halos=_halos(exercise, target),
         gaps_shown=published.gaps_shown,
     )
+
+
+def shown_poses(scene: Scene) -> dict[str, PoseView]:
+    """Return where every object of a scene is."""
+    return {object_id: _pose(scene, object_id) for object_id in scene.objects}
 
 
 def shown_steps(states: Sequence[State]) -> tuple[StepView, ...]:

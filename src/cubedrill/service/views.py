@@ -212,8 +212,44 @@ class BenchView(Value):
     work: WorkView
 
 
+class MarkView(Value):
+    """The points that count. changed: whether an instructor set some of them."""
+
+    points: float
+    of: float
+    score: float | None
+    passed: bool
+    changed: bool
+
+
+class ChangeView(Value):
+    """What an instructor said: points for a check (none takes it back) with a reason; without a check, a remark."""
+
+    check: str | None
+    points: float | None
+    text: str
+    by: str
+    made_at: datetime
+
+
+class CauseView(Value):
+    """Why something was missed, as far as the one who looks is told. step: of the reference, where the way is shown."""
+
+    object: str
+    text: str
+    step: int | None
+    code: str | None
+    confidence: float | None
+    objects: tuple[str, ...]
+
+
 class ResultView(Value):
-    """A checked submission."""
+    """A checked submission.
+
+    report: the program's, as far as the one who looks is told; mark: with what an instructor changed. placed: where
+    everything was handed in. reference: the right way, where it is shown. parted: the first own step that leaves it.
+    cancelling: pairs of own steps that take each other back.
+    """
 
     submission: int
     assignment: int
@@ -224,7 +260,16 @@ class ResultView(Value):
     late: bool
     exercise: ExerciseView
     steps: tuple[StepView, ...]
+    placed: dict[str, PoseView]
     report: Report
+    causes: tuple[CauseView, ...]
+    reference: tuple[StepView, ...] | None
+    parted: int | None
+    cancelling: tuple[tuple[int, int], ...]
+    mark: MarkView
+    points_set: dict[str, float]
+    changes: tuple[ChangeView, ...]
+    may_review: bool
     pass_mark: float
 
 

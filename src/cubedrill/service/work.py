@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from typing import TypeVar
 
+from cubedrill.service.marks import mark_of
 from cubedrill.service.views import WorkView
 from cubedrill.store.tables import Draft, Submission
 
@@ -14,14 +15,14 @@ Key = TypeVar("Key")
 
 def work_of(draft: Draft | None, handed_in: Sequence[Submission]) -> WorkView:
     """Sum up one student's draft and submissions for one thing set; submissions in the order in which they came."""
-    reports = [submission.reports[-1].document for submission in handed_in]
-    scores = [report["score"] for report in reports if report["score"] is not None]
+    marks = [mark_of(submission) for submission in handed_in]
+    scores = [mark.score for mark in marks if mark.score is not None]
     started = draft is not None and draft.revision > 0
     return WorkView(
         state="handed in" if handed_in else "started" if started else "not started",
         tries=len(handed_in),
         best_score=max(scores, default=None),
-        passed=any(report["passed"] for report in reports),
+        passed=any(mark.passed for mark in marks),
         newest_submission=handed_in[-1].id if handed_in else None,
     )
 

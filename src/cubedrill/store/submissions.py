@@ -7,9 +7,14 @@ from collections.abc import Sequence
 from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
-from cubedrill.store.tables import Assignment, Submission
+from cubedrill.store.tables import Assignment, Review, Submission
 
-_WITH_REPORTS = (joinedload(Submission.person), selectinload(Submission.reports))
+_WITH_REPORTS = (
+    joinedload(Submission.person),
+    joinedload(Submission.assignment).joinedload(Assignment.exercise_version),
+    selectinload(Submission.reports),
+    selectinload(Submission.reviews).joinedload(Review.person),
+)
 
 
 def submission_by_id(db: Session, submission_id: int) -> Submission | None:
@@ -43,6 +48,5 @@ def submissions_of_person(db: Session, person_id: int) -> Sequence[Submission]:
 
 
 def _with_all() -> Select[Submission]:
-    assignment = joinedload(Submission.assignment)
-    exercise, classroom = joinedload(Assignment.exercise_version), joinedload(Assignment.classroom)
-    return select(Submission).options(*_WITH_REPORTS, assignment.options(exercise, classroom))
+    classroom = joinedload(Submission.assignment).joinedload(Assignment.classroom)
+    return select(Submission).options(*_WITH_REPORTS, classroom)

@@ -1,11 +1,11 @@
-"""The tables. Submissions, reports, exercise versions and events are never changed: a trigger refuses it."""
+"""The tables. Submissions, reports, reviews, exercise versions and events are never changed: a trigger refuses it."""
 
 from __future__ import annotations
 
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, DateTime, ForeignKey, Identity, Index, MetaData, UniqueConstraint, func, text
+from sqlalchemy import BigInteger, DateTime, Double, ForeignKey, Identity, Index, MetaData, UniqueConstraint, func, text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -129,6 +129,7 @@ class Submission(Base):
     assignment: Mapped[Assignment] = relationship()
     person: Mapped[Person] = relationship()
     reports: Mapped[list[Report]] = relationship(order_by="Report.id", viewonly=True)
+    reviews: Mapped[list[Review]] = relationship(order_by="Review.id", viewonly=True)
 
 
 class Report(Base):
@@ -142,6 +143,22 @@ class Report(Base):
     rules_version: Mapped[str]
     document: Mapped[dict[str, Any]]
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Review(Base):
+    """What an instructor said of a submission: points for a check with a reason, or a remark on the whole."""
+
+    __tablename__ = "review"
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"), index=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    check_id: Mapped[str | None]
+    points: Mapped[float | None] = mapped_column(Double)
+    text: Mapped[str]
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+    person: Mapped[Person] = relationship()
 
 
 class SignedIn(Base):

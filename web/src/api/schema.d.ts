@@ -136,6 +136,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/submissions/{submission}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Review
+         * @description Set the points of a check with a reason, take that back, or write a remark.
+         */
+        post: operations["post_review_api_submissions__submission__reviews_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/submissions/{submission}": {
         parameters: {
             query?: never;
@@ -316,6 +336,10 @@ export interface components {
         /**
          * Cause
          * @description The likely reason for a miss.
+         *
+         *     object: the one that the mistake was made on; objects: the missed ones that it explains. step: of the reference,
+         *     from 1; 0 for a whole file. text says what, hint only where to look; instructor names the step. also: codes of other
+         *     mistakes that lead to the same spot.
          */
         Cause: {
             /** Object */
@@ -328,6 +352,63 @@ export interface components {
             text: string;
             /** Confidence */
             confidence: number;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /**
+             * Instructor
+             * @default
+             */
+            instructor: string;
+            /**
+             * Objects
+             * @default []
+             */
+            objects: string[];
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+        };
+        /**
+         * CauseView
+         * @description Why something was missed, as far as the one who looks is told. step: of the reference, where the way is shown.
+         */
+        CauseView: {
+            /** Object */
+            object: string;
+            /** Text */
+            text: string;
+            /** Step */
+            step: number | null;
+            /** Code */
+            code: string | null;
+            /** Confidence */
+            confidence: number | null;
+            /** Objects */
+            objects: string[];
+        };
+        /**
+         * ChangeView
+         * @description What an instructor said: points for a check (none takes it back) with a reason; without a check, a remark.
+         */
+        ChangeView: {
+            /** Check */
+            check: string | null;
+            /** Points */
+            points: number | null;
+            /** Text */
+            text: string;
+            /** By */
+            by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
         };
         /**
          * CheckResult
@@ -725,6 +806,22 @@ export interface components {
         LookView: {
             state: components["schemas"]["StateView"];
             refused: components["schemas"]["RefusedStepView"] | null;
+        };
+        /**
+         * MarkView
+         * @description The points that count. changed: whether an instructor set some of them.
+         */
+        MarkView: {
+            /** Points */
+            points: number;
+            /** Of */
+            of: number;
+            /** Score */
+            score: number | null;
+            /** Passed */
+            passed: boolean;
+            /** Changed */
+            changed: boolean;
         };
         /**
          * Marker
@@ -1178,6 +1275,10 @@ export interface components {
         /**
          * ResultView
          * @description A checked submission.
+         *
+         *     report: the program's, as far as the one who looks is told; mark: with what an instructor changed. placed: where
+         *     everything was handed in. reference: the right way, where it is shown. parted: the first own step that leaves it.
+         *     cancelling: pairs of own steps that take each other back.
          */
         ResultView: {
             /** Submission */
@@ -1200,9 +1301,45 @@ export interface components {
             exercise: components["schemas"]["ExerciseView"];
             /** Steps */
             steps: components["schemas"]["StepView"][];
+            /** Placed */
+            placed: {
+                [key: string]: components["schemas"]["PoseView"];
+            };
             report: components["schemas"]["Report"];
+            /** Causes */
+            causes: components["schemas"]["CauseView"][];
+            /** Reference */
+            reference: components["schemas"]["StepView"][] | null;
+            /** Parted */
+            parted: number | null;
+            /** Cancelling */
+            cancelling: [
+                number,
+                number
+            ][];
+            mark: components["schemas"]["MarkView"];
+            /** Points Set */
+            points_set: {
+                [key: string]: number;
+            };
+            /** Changes */
+            changes: components["schemas"]["ChangeView"][];
+            /** May Review */
+            may_review: boolean;
             /** Pass Mark */
             pass_mark: number;
+        };
+        /**
+         * ReviewBody
+         * @description Points for a check with a reason (without points: as the program judged), or a remark without a check.
+         */
+        ReviewBody: {
+            /** Check */
+            check?: string | null;
+            /** Points */
+            points?: number | null;
+            /** Text */
+            text: string;
         };
         /**
          * Ring
@@ -2593,6 +2730,122 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HandedIn"];
                 };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_review_api_submissions__submission__reviews_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                submission: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unreadable request */
             400: {

@@ -6,12 +6,12 @@ from datetime import UTC, datetime
 from typing import Annotated, Any, Self
 
 from fastapi import APIRouter, Path
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.core.steps import StepList
-from cubedrill.core.values import Value
-from cubedrill.service import bench, home, review
+from cubedrill.core.values import Identifier, Number, Value
+from cubedrill.service import bench, home, marks, review
 from cubedrill.service.shown import Work
 from cubedrill.service.views import BenchView, DraftView, HomeView, LookView, ResultView, SubmissionsView
 
@@ -69,6 +69,20 @@ class HandedIn(Value):
     submission: int
 
 
+class ReviewBody(Value):
+    """Points for a check with a reason (without points: as the program judged), or a remark without a check."""
+
+    check: Identifier | None = None
+    points: Annotated[Number, Field(ge=0)] | None = None
+    text: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=5000)]
+
+    @model_validator(mode="after")
+    def _points_of_a_check(self) -> Self:
+        if self.check is None and self.points is not None:
+            raise ValueError("points are those of a check")
+        return self
+
+
 @router.get("/home")
 def get_home(person: CurrentPerson, db: Database) -> HomeView:
     """What is set for me, and what I have set."""
@@ -103,6 +117,12 @@ def post_submission(assignment: AssignmentId, body: HandIn, person: PersonWhoCha
 def get_submissions(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SubmissionsView:
     """What the class handed in."""
     return review.class_submissions(db, person, assignment)
+
+
+@router.post("/submissions/{submission}/reviews", status_code=204)
+def post_review(submission: SubmissionId, body: ReviewBody, person: PersonWhoChanges, db: Database) -> None:
+    """Set the points of a check with a reason, take that back, or write a remark."""
+    marks.add_review(db, person, submission, body.check, (body.points, body.text))
 
 
 @router.get("/submissions/{submission}")

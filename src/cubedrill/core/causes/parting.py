@@ -1,0 +1,52 @@
+"""What the submitted steps themselves tell: where they part from the reference, and which cancel each other."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from cubedrill.core.causes.search import SAME
+from cubedrill.core.replay import State
+from cubedrill.core.scene import Scene
+from cubedrill.core.values import Array
+
+
+def first_parting(states: Sequence[State], reference: Sequence[State]) -> int | None:
+    """Return the first step, from 1, after which an object lies where it never does in the reference; else none.
+
+    The order of steps on different objects does not matter: each object is followed for itself.
+    """
+    known: dict[str, list[Array]] = {}
+    for state in reference:
+        for object_id in state.scene.objects:
+            known.setdefault(object_id, []).append(state.scene.world_from_local(object_id))
+    for number, state in enumerate(states):
+        for object_id in state.changed if number else ():
+            place = state.scene.world_from_local(object_id)
+            if not any(_close(place, other) for other in known.get(object_id, ())):
+                return number
+    return None
+
+
+def cancelling(states: Sequence[State]) -> tuple[tuple[int, int], ...]:
+    """Return the pairs of steps, one after the other and from 1, of which the second takes the first back."""
+    return tuple(
+        (number, number + 1)
+        for number in range(1, len(states) - 1)
+        if states[number].changed and _same_scene(states[number - 1].scene, states[number + 1].scene)
+    )
+
+
+def _same_scene(one: Scene, other: Scene) -> bool:
+    return one.objects.keys() == other.objects.keys() and all(
+        one[i].parent == other[i].parent
+        and _close(one.world_from_local(i), other.world_from_local(i))
+        and _close(one[i].pivot, other[i].pivot)
+        and (one[i].name, one[i].colour, one[i].opacity) == (other[i].name, other[i].colour, other[i].opacity)
+        for i in one.objects
+    )
+
+
+def _close(a: Array, b: Array) -> bool:
+    return float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))

@@ -1,0 +1,66 @@
+"""Marks: the program's points, and what an instructor made of them. Every change is kept; the newest counts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.verdict import RELATIVE_GUARD, Report
+from cubedrill.service.access import reviewed_submission
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.views import ChangeView, MarkView
+from cubedrill.store.tables import Event, Person, Review, Submission
+
+
+def mark_of(submission: Submission) -> MarkView:
+    """Sum up a submission's points, the instructor's in the place of the program's where there are some."""
+    report = Report.model_validate(submission.reports[-1].document)
+    pass_mark = float(submission.assignment.exercise_version.document.get("pass_mark", 0.7))
+    set_points = points_set(submission.reviews)
+    judged = [check for check in report.checks if check.verdict != "not judged" or check.id in set_points]
+    points = math.fsum(set_points.get(check.id, check.points) for check in judged)
+    of = math.fsum(check.of for check in judged)
+    score = points / of if of else None
+    passed = score is not None and score * (1 + RELATIVE_GUARD) >= pass_mark
+    return MarkView(points=points, of=of, score=score, passed=passed, changed=bool(set_points))
+
+
+def points_set(reviews: Iterable[Review]) -> dict[str, float]:
+    """Return the points that an instructor has set, by check; a later change without points takes it back."""
+    newest: dict[str, float | None] = {}
+    for review in reviews:
+        if review.check_id is not None:
+            newest[review.check_id] = review.points
+    return {check: points for check, points in newest.items() if points is not None}
+
+
+def changes_of(reviews: Sequence[Review]) -> tuple[ChangeView, ...]:
+    """Return every change and remark, in the order in which they were made."""
+    return tuple(
+        ChangeView(check=r.check_id, points=r.points, text=r.text, by=r.person.name, made_at=r.made_at) for r in reviews
+    )
+
+
+def add_review(
+    db: Session, person: Person, submission_id: int, check: str | None, given: tuple[float | None, str]
+) -> None:
+    """Keep an instructor's points for a check with their reason, or a remark on the whole (without a check).
+
+    given: points (none takes an earlier change back) and the text. Raises RefusedError "not-found", "wrong-role",
+    "unknown-check" or "too-many-points".
+    """
+    submission = reviewed_submission(db, person, submission_id)
+    points, text = given
+    if check is not None:
+        report = Report.model_validate(submission.reports[-1].document)
+        result = next((result for result in report.checks if result.id == check), None)
+        if result is None:
+            raise RefusedError("unknown-check")
+        if points is not None and points > result.of:
+            raise RefusedError("too-many-points", of=f"{result.of:g}")
+    facts = {"submission": submission.id, "check": check, "points": points}
+    review = Review(submission_id=submission.id, person_id=person.id, check_id=check, points=points, text=text)
+    db.add_all([review, Event(person_id=person.id, kind="reviewed", facts=facts)])
+    db.flush()
