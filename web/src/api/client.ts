@@ -10,6 +10,7 @@ import type {
   Person,
   ProblemBody,
   Result,
+  ReviewBody,
   SaveDraft,
   Submissions,
   WorkBody,
@@ -76,6 +77,10 @@ export const api = {
     ),
   submissions: (assignment: number) =>
     unwrapped<Submissions>(client.GET("/api/assignments/{assignment}/submissions", at(assignment))),
+  review: (submission: number, body: ReviewBody) =>
+    unwrapped<void>(
+      client.POST("/api/submissions/{submission}/reviews", { params: { path: { submission } }, body }),
+    ),
   result: (submission: number) =>
     unwrapped<Result>(client.GET("/api/submissions/{submission}", { params: { path: { submission } } })),
 };

@@ -4,6 +4,7 @@ import type { components } from "./schema";
 type Schemas = components["schemas"];
 
 export type Bench = Schemas["BenchView"];
+export type Cause = Schemas["CauseView"];
 export type CheckResult = Schemas["CheckResult"];
 export type Draft = Schemas["DraftView"];
 export type Exercise = Schemas["ExerciseView"];
@@ -13,6 +14,7 @@ export type Home = Schemas["HomeView"];
 export type Person = Schemas["PersonView"];
 export type Pose = Schemas["PoseView"];
 export type ProblemBody = Schemas["Problem"];
+export type ReviewBody = Schemas["ReviewBody"];
 export type Result = Schemas["ResultView"];
 export type SaveDraft = Schemas["SaveDraft"];
 export type SceneObject = Schemas["ObjectView"];

@@ -1,14 +1,15 @@
 // Every check down to the number: target, submitted, difference, tolerance, points, verdict.
-import type { CheckResult } from "../api/types";
+import type { CheckResult, Result } from "../api/types";
 import { type Row, rowsOf } from "../ui/checks";
 import { fixed, placesFor, short, signed } from "../ui/numbers";
 import { VerdictMark } from "../ui/parts";
+import { Points } from "./Review";
 
-type Props = { checks: readonly CheckResult[]; lit: string | null; onLight: (id: string | null) => void };
+type Props = { result: Result; lit: string | null; onLight: (id: string | null) => void };
 
 const HEADS = ["", "Target", "Submitted", "Difference", "Tolerance"];
 
-export function CheckTable({ checks, lit, onLight }: Props) {
+export function CheckTable({ result, lit, onLight }: Props) {
   return (
     <table className="w-full border-collapse">
       <caption className="sr-only">Checks</caption>
@@ -30,16 +31,16 @@ export function CheckTable({ checks, lit, onLight }: Props) {
           </th>
         </tr>
       </thead>
-      {checks.map((check) => (
-        <CheckRows key={check.id} check={check} lit={lit === check.id} onLight={onLight} />
+      {result.report.checks.map((check) => (
+        <CheckRows key={check.id} result={result} check={check} lit={lit === check.id} onLight={onLight} />
       ))}
     </table>
   );
 }
 
-type RowsProps = { check: CheckResult; lit: boolean; onLight: Props["onLight"] };
+type RowsProps = { result: Result; check: CheckResult; lit: boolean; onLight: Props["onLight"] };
 
-function CheckRows({ check, lit, onLight }: RowsProps) {
+function CheckRows({ result, check, lit, onLight }: RowsProps) {
   const rows = rowsOf(check);
   const height = Math.max(rows.length, 1);
   const light = () => onLight(check.id);
@@ -62,8 +63,8 @@ function CheckRows({ check, lit, onLight }: RowsProps) {
           {row ? <NumberCells row={row} unit={check.unit} /> : <td colSpan={5}>{check.text}</td>}
           {i === 0 && (
             <>
-              <td rowSpan={height} className="px-2 text-right align-top font-mono whitespace-nowrap">
-                {short(Number(check.points.toFixed(2)))} / {short(check.of)}
+              <td rowSpan={height} className="px-2 text-right align-top">
+                <Points result={result} check={check} />
               </td>
               <td rowSpan={height} className="pl-2 align-top">
                 <VerdictMark verdict={check.verdict} />

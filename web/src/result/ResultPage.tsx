@@ -1,18 +1,31 @@
-// A checked submission: how many points, each check down to the number, and the submission over the target.
+// A checked submission: points, why it missed, each check down to the number, and the way there beside the right one.
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { Printer } from "lucide-react";
+import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
 import { api } from "../api/client";
-import type { Poses, Result } from "../api/types";
+import type { Cause, CheckResult, Result } from "../api/types";
 import { passingIds } from "../ui/checks";
 import { counted, dateTime, percent, short } from "../ui/numbers";
-import { ErrorNote, Heading, Waiting } from "../ui/parts";
-import { Shell } from "../ui/Shell";
+import { Button, ErrorNote, Heading, Waiting } from "../ui/parts";
+import { HeadTools, Shell } from "../ui/Shell";
 import { SignedIn } from "../ui/session";
 import { ActionLink } from "../ui/table";
+import { cornersOf } from "../view3d/bounds";
+import { workIds } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
+import { Drawing } from "../view3d/Drawing";
+import { SIDE_WORDS } from "../view3d/elevations";
 import { SceneView } from "../view3d/SceneView";
+import { Causes } from "./Causes";
 import { CheckTable } from "./CheckTable";
+import { MissLine } from "./MissLine";
+import { Remarks } from "./Review";
+import { Scrub } from "./Scrub";
+import { handedIn, missOf, type Shown, sceneAfter } from "./scene";
+
+const PLAY_MS = 900;
+const FIT = { what: "work", turn: 0 } as const;
 
 export function Component() {
   return (
@@ -27,7 +40,7 @@ function Loaded() {
   const result = useQuery({
     queryKey: ["result", submission],
     queryFn: () => api.result(submission),
-    staleTime: Number.POSITIVE_INFINITY, // a submission never changes
+    staleTime: Number.POSITIVE_INFINITY, // a submission never changes; what an instructor says of it asks anew
   });
   return (
     <Shell title={result.data ? `${result.data.exercise.title}: result` : "Result"}>
@@ -37,70 +50,217 @@ function Loaded() {
           <ErrorNote text={result.error.message} retry={() => result.refetch()} />
         </main>
       )}
-      {result.data && <ResultScreen result={result.data} />}
+      {result.data && <ResultScreen key={submission} result={result.data} />}
     </Shell>
   );
 }
 
-const FIT = { what: "work", turn: 0 } as const;
+/** How many steps are shown of the own list, and of the right one where it stands beside. */
+type Place = { own: number; right: number | null };
 
 function ResultScreen({ result }: { result: Result }) {
-  const { exercise, report, steps } = result;
+  const { report, steps, reference } = result;
   const [lit, setLit] = useState<string | null>(null);
-  const { objects, poses } = useMemo(() => finalScene(result), [result]);
-  const shapes = useShapes(objects, exercise.conventions.up);
-  const passing = useMemo(() => passingIds(report.checks), [report]);
-  const litSet = useMemo(() => new Set(lit ? [lit] : []), [lit]);
+  const [place, setPlace] = useState<Place>({ own: steps.length, right: null });
+  const [playing, setPlaying] = useState(false);
+  const ends = { own: steps.length, right: reference?.length ?? 0 };
+  usePlayed(playing, place, ends, setPlace, () => setPlaying(false));
+  const go = (part: Partial<Place>) => {
+    setPlaying(false);
+    setPlace({ ...place, ...part });
+  };
+  const show = (cause: Cause) => {
+    setPlace({ own: Math.max((result.parted ?? 1) - 1, 0), right: Math.max((cause.step ?? 1) - 1, 0) });
+    setPlaying(true);
+  };
   const litCheck = report.checks.find((check) => check.id === lit);
   return (
-    <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] max-[1180px]:grid-cols-[minmax(0,1fr)_minmax(0,2fr)]">
-      <div className="relative min-h-0 border-r border-hairline">
-        <SceneView
-          exercise={exercise}
-          objects={objects}
-          poses={poses}
-          shapes={shapes}
-          chosen={litCheck ? [litCheck.object] : []}
-          passing={passing}
-          lit={litSet}
-          fit={FIT}
-          label="The submission, with the target as a dashed outline"
-        />
+    <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] max-[1180px]:grid-cols-[minmax(0,1fr)_minmax(0,2fr)] print:block">
+      <HeadTools>
+        <Button className="print:hidden" onClick={() => window.print()}>
+          <Printer size={14} aria-hidden />
+          Print
+        </Button>
+      </HeadTools>
+      <div className="flex min-h-0 flex-col border-r border-hairline print:hidden">
+        <Views result={result} place={place} litCheck={litCheck} />
+        {steps.length > 0 && (
+          <Scrub label="Handed in" steps={steps} at={place.own} onGo={(own) => go({ own })} />
+        )}
+        {reference &&
+          (place.right === null ? (
+            <div className="border-t border-hairline bg-sheet px-2 py-1">
+              <Button look="quiet" onClick={() => go({ right: reference.length })}>
+                See the right way beside it
+              </Button>
+            </div>
+          ) : (
+            <Scrub label="Right way" steps={reference} at={place.right} onGo={(right) => go({ right })} />
+          ))}
+        <p className="min-h-14 border-t border-hairline bg-sheet px-3 py-2 text-sm" aria-live="polite">
+          {litCheck?.text ?? "Point at a check to see in one sentence how its number came about."}
+        </p>
       </div>
-      <div className="min-h-0 space-y-6 overflow-y-auto p-6">
+      <div className="min-h-0 space-y-6 overflow-y-auto p-6 print:overflow-visible print:p-0">
         <Summary result={result} />
-        <CheckTable checks={report.checks} lit={lit} onLight={setLit} />
-        <section>
-          <Heading>{counted(steps.length, "step")} handed in</Heading>
-          <ol className="list-inside list-decimal space-y-0.5">
-            {steps.map((step, i) => (
-              <li key={i}>{step.sentence}</li>
-            ))}
-          </ol>
-        </section>
+        <Causes result={result} onShow={show} />
+        <PrintedElevations result={result} />
+        {report.checks.length > 0 ? (
+          <CheckTable result={result} lit={lit} onLight={setLit} />
+        ) : (
+          <p className="text-ink-soft">In this exercise only the points are told.</p>
+        )}
+        <Remarks result={result} />
+        {steps.length > 0 && (
+          <section>
+            <Heading>{counted(steps.length, "step")} handed in</Heading>
+            <ol className="list-inside list-decimal space-y-0.5">
+              {steps.map((step, i) => (
+                <li key={i} className={i + 1 === result.parted ? "font-semibold" : ""}>
+                  {step.sentence}
+                </li>
+              ))}
+            </ol>
+          </section>
+        )}
       </div>
     </main>
   );
 }
 
+/** Both lists go on together, a step at a time, until both are at their end. */
+function usePlayed(
+  playing: boolean,
+  place: Place,
+  ends: { own: number; right: number },
+  setPlace: (place: Place) => void,
+  onEnd: () => void,
+) {
+  useEffect(() => {
+    if (!playing) return;
+    const timer = window.setTimeout(() => {
+      const own = Math.min(place.own + 1, ends.own);
+      const right = place.right === null ? null : Math.min(place.right + 1, ends.right);
+      if (own === place.own && right === place.right) onEnd();
+      else setPlace({ own, right });
+    }, PLAY_MS);
+    return () => window.clearTimeout(timer);
+  });
+}
+
+type ViewsProps = { result: Result; place: Place; litCheck: CheckResult | undefined };
+
+function Views({ result, place, litCheck }: ViewsProps) {
+  const { exercise, steps, reference } = result;
+  const own = useMemo(
+    () => (place.own === steps.length ? handedIn(result) : sceneAfter(exercise, steps, place.own)),
+    [result, exercise, steps, place.own],
+  );
+  const right = useMemo(
+    () => (reference && place.right !== null ? sceneAfter(exercise, reference, place.right) : null),
+    [exercise, reference, place.right],
+  );
+  const ends = litCheck && place.own === steps.length ? missOf(litCheck, exercise, own.poses) : null;
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <OneView result={result} shown={own} litCheck={litCheck} name={right ? "Handed in" : ""}>
+        {ends && <MissLine ends={ends} />}
+      </OneView>
+      {right && <OneView result={result} shown={right} litCheck={litCheck} name="The right way" />}
+    </div>
+  );
+}
+
+type OneProps = {
+  result: Result;
+  shown: Shown;
+  litCheck: CheckResult | undefined;
+  name: string;
+  children?: ReactNode;
+};
+
+function OneView({ result, shown, litCheck, name, children }: OneProps) {
+  const { exercise, report } = result;
+  const shapes = useShapes(shown.objects, exercise.conventions.up);
+  const passing = useMemo(() => passingIds(report.checks), [report]);
+  const lit = useMemo(() => new Set(litCheck ? [litCheck.id] : []), [litCheck]);
+  return (
+    <div className="relative min-h-0 flex-1 border-b border-hairline">
+      <SceneView
+        exercise={exercise}
+        objects={shown.objects}
+        poses={shown.poses}
+        shapes={shapes}
+        chosen={litCheck ? [litCheck.object] : []}
+        passing={passing}
+        lit={lit}
+        fit={FIT}
+        label={`${name || "The submission"}, with the target as a dashed outline`}
+      >
+        {children}
+      </SceneView>
+      {name && (
+        <p className="absolute top-2 left-2 rounded-sm bg-sheet/85 px-1.5 text-sm font-semibold">{name}</p>
+      )}
+    </div>
+  );
+}
+
+/** On paper the three elevations stand for the view. */
+function PrintedElevations({ result }: { result: Result }) {
+  const { exercise } = result;
+  const shown = useMemo(() => handedIn(result), [result]);
+  const shapes = useShapes(shown.objects, exercise.conventions.up);
+  const around = useMemo(() => {
+    const work = new Set(workIds(exercise));
+    const free = shown.objects.filter((item) => work.has(item.id));
+    return [...cornersOf(free, shown.poses), ...cornersOf(exercise.objects, exercise.target)];
+  }, [exercise, shown]);
+  return (
+    <div className="hidden grid-cols-3 gap-3 print:grid">
+      {(["front", "side", "top"] as const).map((side) => (
+        <figure key={side} className="border border-hairline">
+          <Drawing
+            side={side}
+            objects={shown.objects}
+            poses={shown.poses}
+            around={around}
+            exercise={exercise}
+            chosen={[]}
+            shapes={shapes}
+            tolerance={0.001}
+          />
+          <figcaption className="px-1 text-sm">{SIDE_WORDS[side]}</figcaption>
+        </figure>
+      ))}
+    </div>
+  );
+}
+
 function Summary({ result }: { result: Result }) {
-  const { report } = result;
+  const { mark, report } = result;
   return (
     <header className="flex flex-wrap items-start gap-x-6 gap-y-2">
       <div>
         <p className="text-lg font-semibold">
-          {short(report.points)} of {short(report.of)} points{" "}
-          <span className={report.passed ? "text-pass" : "text-fail"}>
-            {report.passed ? "✓ Passed" : "✕ Not passed"}
+          {short(Number(mark.points.toFixed(2)))} of {short(mark.of)} points{" "}
+          <span className={mark.passed ? "text-pass" : "text-fail"}>
+            {mark.passed ? "✓ Passed" : "✕ Not passed"}
           </span>
         </p>
+        {mark.changed && (
+          <p className="text-ink-soft">
+            Your instructor changed the mark; the program gave {short(Number(report.points.toFixed(2)))} of{" "}
+            {short(report.of)}.
+          </p>
+        )}
         <p className="text-ink-soft">
           {result.own ? "Try" : `${result.student}, try`} {result.number}, handed in{" "}
           {dateTime(result.handed_in_at)}
           {result.late && ", late"}. Passing takes {percent(result.pass_mark)}.
         </p>
       </div>
-      <div className="ml-auto">
+      <div className="ml-auto print:hidden">
         {result.own ? (
           <ActionLink to={`/bench/${result.assignment}`} main>
             Back to the bench
@@ -111,10 +271,4 @@ function Summary({ result }: { result: Result }) {
       </div>
     </header>
   );
-}
-
-/** What there is after the last step, and where. */
-function finalScene({ exercise, steps }: Result) {
-  const poses = Object.assign({}, exercise.start, ...steps.map((step) => step.changed)) as Poses;
-  return { poses, objects: [...steps].reverse().find((step) => step.objects)?.objects ?? exercise.objects };
 }

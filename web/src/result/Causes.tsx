@@ -1,0 +1,58 @@
+// Why it missed, as far as the author tells: each cause one sentence, with the way to see it.
+import { Play } from "lucide-react";
+import type { Cause, Result } from "../api/types";
+import { listed } from "../bench/sentence";
+import { percent } from "../ui/numbers";
+import { Button, Heading } from "../ui/parts";
+
+type Props = { result: Result; onShow: (cause: Cause) => void };
+
+export function Causes({ result, onShow }: Props) {
+  const { causes, parted, cancelling, own } = result;
+  const whose = own ? "Your step" : "Step";
+  const notes = [
+    ...(parted !== null && causes.length > 0
+      ? [`${whose} ${parted} is the first that leaves the right way.`]
+      : []),
+    ...cancelling.map(([first, second]) => `${whose}s ${first} and ${second} take each other back.`),
+  ];
+  if (causes.length + notes.length === 0) return null;
+  return (
+    <section aria-label="Why">
+      <Heading>{causes.length > 0 ? "Why it missed, most likely" : "About the steps"}</Heading>
+      <ul className="space-y-2">
+        {causes.map((cause, i) => (
+          <li
+            key={`${cause.object} ${i}`}
+            className="flex items-start gap-3 rounded-md bg-plum-soft px-3 py-2"
+          >
+            <div className="min-w-0 flex-1">
+              <p className="font-semibold">{cause.text}</p>
+              {cause.confidence !== null && (
+                <p className="text-sm text-ink-soft">
+                  {percent(cause.confidence)} sure
+                  {cause.objects.length > 1 && `; explains ${listed(namesOf(result, cause.objects))}`}
+                </p>
+              )}
+            </div>
+            {result.reference && cause.step !== null && result.steps.length > 0 && (
+              <Button className="print:hidden" onClick={() => onShow(cause)}>
+                <Play size={14} aria-hidden />
+                Show me
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {notes.map((note) => (
+        <p key={note} className="mt-1.5 text-ink-soft">
+          {note}
+        </p>
+      ))}
+    </section>
+  );
+}
+
+function namesOf(result: Result, ids: readonly string[]): string[] {
+  return ids.map((id) => result.exercise.objects.find((item) => item.id === id)?.name ?? id);
+}

@@ -1,0 +1,156 @@
+// What the instructor makes of it: points for a check with a reason, a remark on the whole; every change stays in sight.
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Pencil } from "lucide-react";
+import { useState } from "react";
+import { api } from "../api/client";
+import type { CheckResult, Result, ReviewBody } from "../api/types";
+import { amountOf } from "../bench/amount";
+import { Dialog, DialogButtons } from "../ui/Dialog";
+import { dateTime, short } from "../ui/numbers";
+import { Button, Heading, IconButton } from "../ui/parts";
+
+const FIELD = "mt-1 w-full rounded-md border border-edge bg-paper px-2 py-1";
+
+function useReview(submission: number, onDone: () => void) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: ReviewBody) => api.review(submission, body),
+    onSuccess: async () => {
+      await cache.invalidateQueries({ queryKey: ["result", submission] });
+      onDone();
+    },
+  });
+}
+
+/** The points of a check: the instructor's, with the program's beside them where they differ. */
+export function Points({ result, check }: { result: Result; check: CheckResult }) {
+  const [open, setOpen] = useState(false);
+  const given = result.points_set[check.id];
+  const own = short(Number(check.points.toFixed(2)));
+  return (
+    <span className="inline-flex items-center gap-1">
+      <span>
+        <span className="font-mono whitespace-nowrap">
+          {given === undefined ? own : <strong>{short(given)}</strong>} / {short(check.of)}
+        </span>
+        {given !== undefined && (
+          <span className="block text-sm text-ink-soft">instructor’s; the program gave {own}</span>
+        )}
+      </span>
+      {result.may_review && (
+        <span className="print:hidden">
+          <IconButton label={`Change the points of ${check.label}`} onClick={() => setOpen(true)}>
+            <Pencil size={14} aria-hidden />
+          </IconButton>
+        </span>
+      )}
+      {open && <PointsDialog result={result} check={check} onClose={() => setOpen(false)} />}
+    </span>
+  );
+}
+
+function PointsDialog({
+  result,
+  check,
+  onClose,
+}: {
+  result: Result;
+  check: CheckResult;
+  onClose: () => void;
+}) {
+  const given = result.points_set[check.id];
+  const [points, setPoints] = useState(short(given ?? check.points));
+  const [reason, setReason] = useState("");
+  const review = useReview(result.submission, onClose);
+  const value = amountOf(points);
+  const sound = value !== null && value >= 0 && value <= check.of && reason.trim() !== "";
+  const send = (set: number | null) => review.mutate({ check: check.id, points: set, text: reason.trim() });
+  return (
+    <Dialog open onClose={onClose} title={`Points for ${check.label}`} text={check.text}>
+      <label className="mt-4 block">
+        Points, 0 to {short(check.of)}
+        <input
+          value={points}
+          onChange={(event) => setPoints(event.target.value)}
+          className={`${FIELD} font-mono`}
+        />
+      </label>
+      <label className="mt-3 block">
+        Reason, which the student reads
+        <textarea
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+          className={`${FIELD} h-20`}
+        />
+      </label>
+      {review.error && (
+        <p role="alert" className="mt-2 text-fail">
+          {review.error.message}
+        </p>
+      )}
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        {given !== undefined && (
+          <Button disabled={reason.trim() === "" || review.isPending} onClick={() => send(null)}>
+            As the program judged
+          </Button>
+        )}
+        <Button look="main" disabled={!sound || review.isPending} onClick={() => send(value)}>
+          Set the points
+        </Button>
+      </DialogButtons>
+    </Dialog>
+  );
+}
+
+export function Remarks({ result }: { result: Result }) {
+  const [text, setText] = useState("");
+  const review = useReview(result.submission, () => setText(""));
+  if (result.changes.length === 0 && !result.may_review) return null;
+  const label = (check: string) => result.report.checks.find((item) => item.id === check)?.label ?? check;
+  return (
+    <section aria-label="Remarks">
+      <Heading>{result.may_review ? "Your remarks and changes" : "From your instructor"}</Heading>
+      <ul className="space-y-1.5">
+        {result.changes.map((change) => (
+          <li key={`${change.made_at} ${change.check}`}>
+            <span className="text-sm text-ink-soft">
+              {change.by}, {dateTime(change.made_at)}
+              {change.check !== null &&
+                (change.points === null
+                  ? ` – ${label(change.check)} as the program judged`
+                  : ` – ${short(change.points)} points for ${label(change.check)}`)}
+            </span>
+            <p className="whitespace-pre-wrap">{change.text}</p>
+          </li>
+        ))}
+      </ul>
+      {result.may_review && (
+        <form
+          className="mt-2 print:hidden"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (text.trim()) review.mutate({ check: null, points: null, text: text.trim() });
+          }}
+        >
+          <label className="block">
+            A remark for {result.student}
+            <textarea
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+              className={`${FIELD} h-16`}
+            />
+          </label>
+          {review.error && (
+            <p role="alert" className="text-fail">
+              {review.error.message}
+            </p>
+          )}
+          <Button className="mt-1.5" type="submit" disabled={!text.trim() || review.isPending}>
+            Keep the remark
+          </Button>
+        </form>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,34 @@
+// A step list to go through: a slider, a step forward and back, and the sentence of the step that is shown.
+import { ChevronLeft, ChevronRight } from "lucide-react";
+import type { StepView } from "../api/types";
+import { IconButton } from "../ui/parts";
+
+type Props = { label: string; steps: readonly StepView[]; at: number; onGo: (at: number) => void };
+
+export function Scrub({ label, steps, at, onGo }: Props) {
+  const said = at === 0 ? "Start" : `${at}. ${steps[at - 1]!.sentence}`;
+  return (
+    <div className="flex items-center gap-1 border-t border-hairline bg-sheet px-2 py-1 print:hidden">
+      <span className="w-24 shrink-0 text-sm font-semibold">{label}</span>
+      <IconButton label={`${label}: a step back`} disabled={at === 0} onClick={() => onGo(at - 1)}>
+        <ChevronLeft size={16} aria-hidden />
+      </IconButton>
+      <input
+        type="range"
+        aria-label={`${label}: step`}
+        aria-valuetext={said}
+        min={0}
+        max={steps.length}
+        value={at}
+        onChange={(event) => onGo(Number(event.target.value))}
+        className="w-28 accent-plum"
+      />
+      <IconButton label={`${label}: a step on`} disabled={at === steps.length} onClick={() => onGo(at + 1)}>
+        <ChevronRight size={16} aria-hidden />
+      </IconButton>
+      <p className="min-w-0 flex-1 truncate text-sm" title={said}>
+        {said}
+      </p>
+    </div>
+  );
+}
