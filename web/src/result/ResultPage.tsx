@@ -90,7 +90,7 @@ function ResultScreen({ result }: { result: Result }) {
         {reference &&
           (place.right === null ? (
             <div className="border-t border-hairline bg-sheet px-2 py-1">
-              <Button look="quiet" onClick={() => go({ right: reference.length })}>
+              <Button onClick={() => go({ right: reference.length })}>
                 See the right way beside it
               </Button>
             </div>

@@ -28,7 +28,7 @@ export function Points({ result, check }: { result: Result; check: CheckResult }
   const given = result.points_set[check.id];
   const own = short(Number(check.points.toFixed(2)));
   return (
-    <span className="inline-flex items-center gap-1">
+    <span className="inline-flex items-start gap-1">
       <span>
         <span className="font-mono whitespace-nowrap">
           {given === undefined ? own : <strong>{short(given)}</strong>} / {short(check.of)}
@@ -38,7 +38,7 @@ export function Points({ result, check }: { result: Result; check: CheckResult }
         )}
       </span>
       {result.may_review && (
-        <span className="print:hidden">
+        <span className="-mt-1.5 print:hidden">
           <IconButton label={`Change the points of ${check.label}`} onClick={() => setOpen(true)}>
             <Pencil size={14} aria-hidden />
           </IconButton>

@@ -47,8 +47,9 @@ class Found:
         """The order of what is likely: exact, against nothing seen, of most objects, near, common, by the table."""
         late = LATE.get(self.landing.mistake.code, 0)
         near = round(self.near, 3)
+        whole = self.landing.step == 0  # of two that explain as much, the mistake in one step is likelier
         return (
-            late, self.against, -len(self.objects), near, -self.landing.mistake.common, self.landing.step,
+            late, self.against, -len(self.objects), near, whole, -self.landing.mistake.common, self.landing.step,
             self.landing.place,
         )  # fmt: skip
 

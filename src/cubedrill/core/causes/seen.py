@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 from scipy.spatial.transform import Rotation
@@ -62,6 +62,8 @@ def _fits(reference: Reference, place: Place, submitted: Scene, object_id: str) 
     match place.step:
         case Move():
             yield from _fitted_move(reference, place, submitted, object_id)
+        case Rotate(to=to) if to is not None:
+            yield from _fitted_angles(place, submitted, object_id)
         case Rotate(angle=angle) if angle:
             yield from _fitted_turn(reference, place, submitted, object_id)
         case Scale(by=by) if by is not None:
@@ -101,6 +103,19 @@ def _fitted_turn(reference: Reference, place: Place, submitted: Scene, object_id
         anew = _clean(angle + way * off_rad / place.conventions.radians_per_unit, angle)
         if _is_ragged(anew, angle):
             yield place.changed(f" ({_shown(anew)})", angle=anew)
+
+
+def _fitted_angles(place: Place, submitted: Scene, object_id: str) -> Iterator[Altered]:
+    """The angles that were set are those that the object has, where nothing turned it later."""
+    step = place.step
+    in_world = getattr(step, "space", "world") == "world"
+    placed = submitted.world_from_local(object_id) if in_world else submitted[object_id].parent_from_local
+    read: Any = place.conventions.euler  # SciPy's types list the orders one by one
+    angles = Rotation.from_matrix(parts_of(placed).rotation).as_euler(read, suppress_warnings=True)
+    set_to: Sequence[float] = getattr(step, "to", (0.0, 0.0, 0.0))
+    found = np.asarray(angles) / place.conventions.radians_per_unit
+    anew = [_clean(float(f), c) if c else c for f, c in zip(found, set_to, strict=True)]
+    yield from _if_ragged(place, "to", list(set_to), anew)
 
 
 def _fitted_factors(reference: Reference, place: Place, submitted: Scene, object_id: str) -> Iterator[Altered]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Final
 
 from cubedrill.core.causes.common import Alter, Altered, Mistake, Place, Words, objects_of
-from cubedrill.core.spaces import FeaturePoint
+from cubedrill.core.spaces import FeaturePoint, LineSpace, ObjectSpace, ViewSpace
 from cubedrill.core.steps.aim import Swing
 from cubedrill.core.steps.align import Align
 from cubedrill.core.steps.move import Move
@@ -32,6 +32,19 @@ def _instead(right: str, wrong: str) -> Alter:
     def alter(place: Place) -> Iterator[Altered]:
         sets_angles = isinstance(place.step, Rotate) and place.step.to is not None
         if _space_of(place) == right and not (sets_angles and wrong == "local"):
+            yield place.changed(space=wrong)
+
+    return alter
+
+
+def _instead_of_given_axes(wrong: str) -> Alter:
+    """A named space in the place of another object's axes, of a line's or of a view's."""
+
+    def alter(place: Place) -> Iterator[Altered]:
+        step = place.step
+        if isinstance(step, Move | Rotate | Scale | Align | Swing) and isinstance(
+            step.space, ObjectSpace | LineSpace | ViewSpace
+        ):
             yield place.changed(space=wrong)
 
     return alter
@@ -90,6 +103,12 @@ _PAIRS: Final = (
 
 SPACES: Final = (
     *(Mistake(code, common, words, _instead(right, wrong)) for code, common, right, wrong, words in _PAIRS),
+    Mistake(
+        "world-instead-of-given-axes", 0.9, _space_words("the axes given", "World"), _instead_of_given_axes("world")
+    ),
+    Mistake(
+        "local-instead-of-given-axes", 0.6, _space_words("the axes given", "Local"), _instead_of_given_axes("local")
+    ),
     Mistake(
         "wrong-pivot",
         0.8,

@@ -1,0 +1,307 @@
+"""Causes: each mistake with numbers worked out by hand; what passes gets none, what nothing explains gets none."""
+
+import json
+from math import pi
+
+import pytest
+
+from cubedrill.core.causes.parting import cancelling, first_parting
+from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.table import MISTAKES, Reference, landings
+from cubedrill.core.errors import CoreError
+from cubedrill.core.exercise import Exercise
+from cubedrill.core.judge import judge_submission
+from cubedrill.core.replay import replay
+from cubedrill.core.separate import separate
+from cubedrill.core.submission import SheetSubmission, StepsSubmission
+from cubedrill.demo import load as demo
+from cubedrill.formats.documents import read_exercise, read_submission
+from tests.core.build import QUARTER_Y
+
+BLOCK = {"kind": "cuboid", "size": [4, 1, 2]}
+QUARTER = {"rotation": QUARTER_Y}
+
+
+def exercise(objects, *steps, **more):
+    """An exercise in metres and degrees, Y up, that checks place, turn and size of every object."""
+    objects = [{"solid": BLOCK, **item} for item in objects]
+    checks = [
+        {"id": f"{item['id']} {kind}", "kind": kind, "object": item["id"], "tolerance": tolerance}
+        for item in objects
+        for kind, tolerance in (("position", 0.01), ("rotation", 1), ("size", 0.01))
+    ]
+    return Exercise.model_validate(
+        {
+            "format": "cube-drill/exercise", "version": 1, "id": "e", "title": "E", "start": {"objects": objects},
+            "reference": {"steps": steps}, "checks": checks, **more,
+        }
+    )  # fmt: skip
+
+
+def causes(made, rows=None, steps=None):
+    """The causes of a sheet in world, or of steps."""
+    common = {"format": "cube-drill/submission", "version": 1, "exercise": "e"}
+    if steps is not None:
+        handed = StepsSubmission.model_validate({**common, "kind": "steps", "steps": steps})
+    else:
+        handed = SheetSubmission.model_validate({**common, "kind": "sheet", "rows": rows})
+    return judge_submission(made, made.start_scene(), made.target_scene(), handed).causes
+
+
+def move(**values):
+    return {"op": "move", "objects": ["a"], **values}
+
+
+def rotate(**values):
+    return {"op": "rotate", "objects": ["a"], "axis": "y", **values}
+
+
+def scale(**values):
+    return {"op": "scale", "objects": ["a"], **values}
+
+
+# One object `a`, one step, and where it was handed in: worked out by hand.
+ALONE = {
+    "sign-flipped": ({}, move(by=[2, 0, 3]), {"translation": [2, 0, -3]}),
+    "axis-exchanged": ({}, move(by=[2, 0, 0]), {"translation": [0, 0, 2]}),
+    "by-typed-as-to": ({"translation": [1, 0, 0]}, move(by=[2, 0, 0]), {"translation": [2, 0, 0]}),
+    "to-typed-as-by": ({"translation": [1, 0, 0]}, move(to=[3, None, None]), {"translation": [4, 0, 0]}),
+    "wrong-angle-unit": ({}, rotate(angle=90), {"euler": [0, pi / 2, 0]}),
+    "wrong-length-unit": ({}, move(by=[2, 0, 0]), {"translation": [200, 0, 0]}),
+    "factor-typed-as-size": ({}, scale(by=[1.5, 1, 1], space="local"), {"scale": [0.375, 1, 1]}),  # 1.5 of 4 m
+    "size-typed-as-factor": ({}, scale(to=[6, None, None]), {"scale": [6, 1, 1]}),
+    "half-size": ({}, scale(by=[3, 1, 1], space="local"), {"scale": [1.5, 1, 1]}),
+    "double-size": ({}, scale(by=[3, 1, 1], space="local"), {"scale": [6, 1, 1]}),
+    "one-axis-scaled": ({}, scale(by=[2, 2, 2], space="local"), {"scale": [1, 1, 2]}),
+    "all-axes-scaled": ({}, scale(by=[2, 1, 1], space="local"), {"scale": [2, 2, 2]}),
+    "wrong-way-round": ({}, rotate(angle=40), {"euler": [0, -40, 0]}),
+    "complementary-angle": ({}, rotate(angle=30), {"euler": [0, 60, 0]}),
+    "supplementary-angle": ({}, rotate(angle=30), {"euler": [180, 30, 180]}),  # 150° about Y
+    "half-sunk": ({}, move(to=[3, 0.5, 0]), {"translation": [3, 0, 0]}),
+    "half-floating": ({}, move(to=[3, 0.5, 0]), {"translation": [3, 1, 0]}),
+    # Turned by a quarter about Y, its own X points along world −Z.
+    "world-instead-of-local": (QUARTER, move(by=[2, 0, 0], space="local"), {"translation": [2, 0, 0]}),
+    "local-instead-of-world": (QUARTER, move(by=[2, 0, 0]), {"translation": [0, 0, -2]}),
+    # A quarter about Y through the end at (−2, 0, 0): the middle, 2 m from it along X, comes to 2 m along −Z of it.
+    "wrong-pivot": ({}, rotate(angle=90, pivot={"object": "a", "at": "-x"}), {"euler": [0, 90, 0]}),
+    "scaled-about-centre": ({}, scale(by=[2, 1, 1], space="local", pivot={"object": "a", "at": "-x"}), {"scale": [2, 1, 1]}),
+    "pivot-taken-for-centre": ({"pivot": [1, 0, 0]}, move(to=[3, None, 0]), {"translation": [3, 0, 0]}),
+    "step-left-out": ({}, move(by=[2, 0, 0]), {}),
+    "step-done-twice": ({}, rotate(angle=25), {"euler": [0, 50, 0]}),
+    "ragged-value": ({}, move(by=[2, 0, 0]), {"translation": [2.07, 0, 0]}),
+    "off-in-depth": ({}, move(by=[2, 0, 0]), {"translation": [2, 0, 0.6]}),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("code", ALONE)
+def test_a_mistake_is_found_from_where_it_leads(code):
+    start, step, row = ALONE[code]
+    made = exercise([{"id": "a", "name": "Block", **start}], step)
+    first, *others = causes(made, [{"object": "a", **row}])
+    assert code in (first.code, *first.also)
+    assert (first.object, first.step, first.objects, others) == ("a", 1, ("a",), [])
+    assert 0 < first.confidence < 1
+    assert "Block" in first.text
+    assert first.hint.endswith((".", "?"))
+    assert "step 1" in first.instructor.lower() or "is 1:" in first.instructor
+
+
+def test_a_right_submission_has_no_cause():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 3]))
+    assert causes(made, [{"object": "a", "translation": [2, 0, 3]}]) == ()
+    assert causes(made, [{"object": "a", "translation": [2.009, 0, 3]}]) == ()
+
+
+def test_what_no_mistake_explains_has_none():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 3]))
+    assert causes(made, [{"object": "a", "translation": [0.31, 1.77, -0.4]}]) == ()
+
+
+def test_spaces_of_a_parent():
+    # In a parent that is turned by a quarter about Y, the parent's X is world −Z.
+    items = [{"id": "p", **QUARTER}, {"id": "a", "parent": "p"}]
+    in_parent = exercise(items, move(by=[2, 0, 0], space="parent"))
+    (cause,) = causes(in_parent, steps=[move(by=[2, 0, 0])])
+    assert "parent-taken-as-world" in (cause.code, *cause.also)
+    in_world = exercise(items, move(by=[2, 0, 0]))
+    (cause,) = causes(in_world, steps=[move(by=[2, 0, 0], space="parent")])
+    assert "world-taken-as-parent" in (cause.code, *cause.also)
+    of_other = exercise([{"id": "p", **QUARTER}, {"id": "a"}], move(by=[2, 0, 0], space={"object": "p"}))
+    (cause,) = causes(of_other, steps=[move(by=[2, 0, 0])])
+    assert "world-instead-of-given-axes" in (cause.code, *cause.also)
+
+
+def test_the_order_of_two_steps():
+    # Along its own X first and then turned: at (2, 0, 5). Turned first: own X is world −Z, so at (0, 0, 3).
+    made = exercise([{"id": "a", "translation": [0, 0, 5]}], move(by=[2, 0, 0], space="local"), rotate(angle=90))
+    (cause,) = causes(made, [{"object": "a", "translation": [0, 0, 3], "euler": [0, 90, 0]}])
+    assert (cause.code, cause.step) == ("order-exchanged", 1)
+
+
+def test_the_wrong_object_and_two_exchanged():
+    two = [{"id": "a"}, {"id": "b", "translation": [0, 0, 9]}]
+    made = exercise(two, move(by=[2, 0, 0]))
+    (cause,) = causes(made, [{"object": "b", "translation": [2, 0, 9]}])
+    assert (cause.code, cause.object, cause.objects) == ("wrong-object", "a", ("a", "b"))
+    made = exercise(two, move(by=[2, 0, 0]), {**move(by=[0, 0, 5]), "objects": ["b"]})
+    (cause,) = causes(made, [{"object": "a", "translation": [0, 0, 5]}, {"object": "b", "translation": [2, 0, 9]}])
+    assert (cause.code, cause.objects) == ("objects-exchanged", ("a", "b"))
+
+
+def test_nesting_and_copies():
+    items = [{"id": "p", "translation": [5, 0, 0]}, {"id": "a"}]
+    nest = {"op": "nest", "objects": ["a"], "parent": "p"}
+    checks = [{"id": "t", "kind": "parent", "object": "a"}, {"id": "p", "kind": "position", "object": "a", "tolerance": 0.1}]  # fmt: skip
+    made = exercise(items, nest, checks=checks)
+    (cause,) = causes(made, steps=[{**nest, "keep": "local"}])
+    assert cause.code == "nested-numbers-kept"
+    (cause,) = causes(made, steps=[])
+    assert "not-nested" in (cause.code, *cause.also)
+    copies = {"op": "duplicate", "objects": ["a"], "ids": ["b", "c"], "copies": 2, "between": {"op": "move", "by": [3, 0, 0]}}  # fmt: skip
+    checks = [{"id": i, "kind": "position", "object": i, "tolerance": 0.1} for i in "bc"]
+    made = exercise([{"id": "a"}], copies, checks=checks)
+    (cause,) = causes(made, steps=[{k: v for k, v in copies.items() if k != "between"}])
+    assert (cause.code, cause.objects) == ("copies-left-in-place", ("b", "c"))
+
+
+WHOLE = {
+    # 30° about X and 40° about Y, seen with Y and Z for each other: (x, y, z) comes to (x, −z, y) or (x, z, −y).
+    "file-other-up": [([2, -7, 3], "a"), ([-1, 0, 4], "b")],
+    "file-mirrored": [([-2, 3, 7], "a"), ([1, 4, 0], "b")],
+    "file-other-unit": [([200, 300, 700], "a"), ([-100, 400, 0], "b")],
+}
+
+
+@pytest.mark.parametrize("code", WHOLE)
+def test_a_mistake_with_the_whole_sheet(code):
+    items = [{"id": "a"}, {"id": "b"}]
+    steps = [move(to=[2, 3, 7]), {**move(to=[-1, 4, 0]), "objects": ["b"]}]
+    checks = [{"id": i, "kind": "position", "object": i, "tolerance": 0.01} for i in "ab"]
+    made = exercise(items, *steps, checks=checks)
+    (cause,) = causes(made, [{"object": i, "translation": at} for at, i in WHOLE[code]])
+    assert (cause.code, cause.step, cause.objects) == (code, 0, ("a", "b"))
+
+
+def test_angles_put_together_in_another_order():
+    made = exercise([{"id": "a"}, {"id": "b"}], *[{"op": "rotate", "objects": [i], "to": [20, 35, 50]} for i in "ab"])
+    zyx = {"up": "y", "handedness": "right", "length": "m", "angle": "deg", "euler": "ZYX"}
+    rows = [{"object": i, "euler": [50, 35, 20]} for i in "ab"]  # the same angle about each letter, Z first
+    handed = SheetSubmission.model_validate(
+        {
+            "format": "cube-drill/submission",
+            "version": 1,
+            "exercise": "e",
+            "kind": "sheet",
+            "conventions": zyx,
+            "rows": rows,
+        }
+    )
+    (cause,) = judge_submission(made, made.start_scene(), made.target_scene(), handed).causes
+    assert (cause.code, cause.objects) == ("file-euler-order", ("a", "b"))
+
+
+def test_one_mistake_that_explains_three_objects_beats_three():
+    # The parent is moved the wrong way; both children go with it.
+    items = [{"id": "a"}, {"id": "b", "parent": "a", "translation": [0, 1, 0]}, {"id": "c", "parent": "b"}]
+    made = exercise(items, move(by=[2, 0, 0]))
+    (cause,) = causes(made, steps=[move(by=[-2, 0, 0])])
+    assert (cause.code, cause.object, cause.objects) == ("sign-flipped", "a", ("a", "b", "c"))
+
+
+def test_two_mistakes_on_one_object():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 3]), rotate(angle=30), scale(by=[2, 1, 1], space="local"))
+    found = causes(made, steps=[move(by=[2, 0, -3]), rotate(angle=60), scale(by=[2, 1, 1], space="local")])
+    assert [(cause.code, cause.step) for cause in found] == [("sign-flipped", 1), ("complementary-angle", 2)]
+
+
+def test_a_miss_measured_from_another_object_belongs_to_that_one():
+    items = [{"id": "a"}, {"id": "b", "translation": [0, 0, 9]}]
+    checks = [
+        {"id": "a", "kind": "position", "object": "a", "tolerance": 0.01},
+        {"id": "b", "kind": "position", "object": "b", "space": {"object": "a"}, "tolerance": 0.01},
+    ]
+    made = exercise(items, move(by=[2, 0, 0]), checks=checks)
+    (cause,) = causes(made, [{"object": "a", "translation": [-2, 0, 0]}])
+    assert (cause.object, cause.objects) == ("a", ("a", "b"))
+
+
+def test_where_steps_part_and_which_cancel():
+    made = exercise([{"id": "a"}, {"id": "b"}], move(by=[2, 0, 0]), {**move(by=[0, 0, 1]), "objects": ["b"]})
+    right = replay(made.start_scene(), made.reference.steps)
+
+    def states(*steps):
+        handed = StepsSubmission.model_validate(
+            {"format": "cube-drill/submission", "version": 1, "exercise": "e", "kind": "steps", "steps": steps}
+        )
+        return replay(made.start_scene(), handed.steps)
+
+    second = {**move(by=[0, 0, 1]), "objects": ["b"]}
+    assert first_parting(states(second, move(by=[2, 0, 0])), right) is None  # another order is as right
+    assert first_parting(states(second, move(by=[3, 0, 0])), right) == 2
+    assert cancelling(states(move(by=[1, 0, 0]), move(by=[-1, 0, 0]), move(by=[2, 0, 0]))) == ((1, 2),)
+
+
+EXERCISES = sorted((demo.HERE / "exercises").glob("*.json"))
+
+
+@pytest.mark.parametrize("file", EXERCISES, ids=lambda file: file.stem)
+def test_sharing_what_was_replayed_changes_nothing(file):
+    """Where each mistake leads is what a plain replay of the altered steps leads to."""
+    made = read_exercise(file)
+    start, steps = made.start_scene(), made.reference.steps
+    reference = Reference(steps, replay(start, steps))
+    for landing, altered in landings(reference):
+        plain = replay(start, [*steps[: altered.first], *altered.steps, *steps[altered.end :]])[-1].scene
+        assert plain.objects.keys() == landing.scene.objects.keys()
+        for object_id in plain.objects:
+            pairs = (s.world_from_local(object_id).ravel().tolist() for s in (landing.scene, plain))
+            assert next(pairs) == pytest.approx(next(pairs), rel=1e-12, abs=1e-12), (landing.mistake.code, object_id)
+
+
+def test_every_mistake_has_a_code_of_its_own_and_says_it_in_three_ways():
+    assert len({mistake.code for mistake in MISTAKES}) == len(MISTAKES)
+    for mistake in MISTAKES:
+        told = {mistake.words.student, mistake.words.hint, mistake.words.instructor}
+        assert len(told) == 3
+
+
+WRONG = json.loads((demo.HERE / "causes.json").read_text())
+
+
+@pytest.mark.parametrize("name", WRONG)
+def test_the_demo_students_mistakes_are_named(name):
+    made = read_exercise(demo.HERE / "exercises" / f"{name.partition('/')[0]}.json")
+    handed = read_submission(demo.HERE / "submissions" / f"{name}.json")
+    report = judge_submission(made, made.start_scene(), made.target_scene(), handed)
+    assert [(cause.code, cause.step) for cause in report.causes] == [tuple(pair) for pair in WRONG[name]]
+
+
+def test_each_exercise_of_the_demo_has_two_students_with_real_mistakes():
+    for file in EXERCISES:
+        assert sum(name.startswith(f"{file.stem}/") and bool(WRONG[name]) for name in WRONG) >= 2, file.stem
+
+
+def test_what_the_tolerance_tells_apart():
+    made = exercise([{"id": "a", "name": "Block"}], move(by=[2, 0, 0]), rotate(angle=0.6))
+    found = separate(made, made.start_scene(), made.target_scene())
+    trials = {(trial.step, trial.code, trial.text): trial for trial in found.trials}
+    flipped = next(t for (step, code, _), t in trials.items() if (step, code) == (1, "sign-flipped"))
+    assert flipped.caught_by == ("a position",)
+    # 0.6° left out is within the tolerance of 1°; a tolerance of a little less than 0.6° would catch it.
+    left_out = next(t for (step, code, _), t in trials.items() if (step, code) == (2, "step-left-out"))
+    assert (left_out.caught_by, left_out.tighter.check) == ((), "a rotation")
+    assert 0.58 <= left_out.tighter.tolerance < 0.6
+    assert "2 sign-flipped" in next(t for (s, c, _), t in trials.items() if (s, c) == (2, "wrong-way-round")).same_spot
+    assert found.idle == ("a size",)
+    # 4 m long, moved by 2 m: its box and that of the target reach 6 m along X, 1 along Y and 2 along Z.
+    assert found.drag.length == pytest.approx(41**0.5 / 560, rel=0.01)
+    assert found.typing == ("a position",)
+
+
+def test_an_exercise_whose_reference_cannot_be_done_has_no_table():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 0]))
+    broken = made.model_copy(update={"reference": None, "target": made.start})
+    explainer = Explainer(broken, broken.start_scene(), broken.target_scene())
+    assert explainer.table == []
+    with pytest.raises(CoreError):
+        made.model_copy(update={"reference": None}).target_scene()
