@@ -22,6 +22,7 @@ const router = createBrowserRouter([
       { path: "/sign-in", Component: SignInPage },
       { path: "/", Component: Home },
       { path: "/class/:assignment", Component: Submissions },
+      { path: "/sheet/:assignment", lazy: () => import("./sheet/SheetPage"), ...waiting },
       { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
       { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
       { path: "*", Component: NotFound },

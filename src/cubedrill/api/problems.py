@@ -24,6 +24,8 @@ STATUS: Final[dict[Code, int]] = {
     "wrong-role": 403,
     "stale-draft": 409,
     "nothing-done": 422,
+    "stale-sheet": 409,
+    "nothing-typed": 422,
     "unknown-check": 422,
     "too-many-points": 422,
 }

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from cubedrill.core.judge import judge_submission
 from cubedrill.core.replay import replay_edited
 from cubedrill.core.steps import Step, StepList
-from cubedrill.core.submission import StepsSubmission
+from cubedrill.core.submission import SceneSubmission, SheetSubmission, StepsSubmission
 from cubedrill.service.access import assignment_for
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, published
@@ -20,7 +20,7 @@ from cubedrill.service.shown import Work, shown_draft, shown_exercise, shown_ref
 from cubedrill.service.views import BenchView, DraftView, LookView
 from cubedrill.service.work import work_of
 from cubedrill.store import drafts, submissions
-from cubedrill.store.tables import Draft, Event, Person, Report, Submission
+from cubedrill.store.tables import Draft, Event, Person, Report, SheetDraft, Submission
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     draft = drafts.locked_draft(db, assignment.id, person.id)
     if draft.revision != revision:
         raise RefusedError("stale-draft", newer=_shown(ready, draft))
-    existing = submissions.submission_of_revision(db, assignment.id, person.id, revision)
+    existing = submissions.submission_of_revision(db, assignment.id, person.id, "steps", revision)
     if existing is not None:
         return existing.id
     work = draft_work(draft)
@@ -97,7 +97,10 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     refused = replayed(ready, (assignment.id, person.id), work.steps, work.off).refused
     if refused is not None and (refused.step or 0) <= work.cursor:
         raise refused
-    return _add_submission(db, ready, draft, steps, now)
+    document = StepsSubmission(
+        format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="steps", steps=steps
+    )
+    return add_submission(db, ready, draft, document, now)
 
 
 def draft_work(draft: Draft) -> Work:
@@ -111,15 +114,20 @@ def _shown(ready: Published, draft: Draft) -> DraftView:
     return shown_draft(ready, draft, found, work)
 
 
-def _add_submission(db: Session, ready: Published, draft: Draft, steps: tuple[Step, ...], now: datetime) -> int:
-    document = StepsSubmission(
-        format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="steps", steps=steps
-    )
+def add_submission(
+    db: Session,
+    ready: Published,
+    draft: Draft | SheetDraft,
+    document: StepsSubmission | SheetSubmission | SceneSubmission,
+    now: datetime,
+) -> int:
+    """Keep what was handed in from a draft, with the verdict on it; return its id."""
     report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
     submission = Submission(
         assignment_id=draft.assignment_id,
         person_id=draft.person_id,
         number=submissions.next_number(db, draft.assignment_id, draft.person_id),
+        kind=document.kind,
         draft_revision=draft.revision,
         document=document.model_dump(mode="json", exclude_unset=True),
         handed_in_at=now,

@@ -16,6 +16,8 @@ Code = Literal[
     "nothing-done",
     "unknown-check",
     "too-many-points",
+    "stale-sheet",
+    "nothing-typed",
 ]
 
 SENTENCES: Final[dict[Code, str]] = {
@@ -25,6 +27,8 @@ SENTENCES: Final[dict[Code, str]] = {
     "not-found": "There is nothing here that you can open; go back to the start page.",
     "wrong-role": "This page is for {role}s of the class; go back to the start page.",
     "stale-draft": "This work was changed in another window; choose which steps to keep.",
+    "stale-sheet": "This sheet was changed in another window; load the page again, and type what is missing.",
+    "nothing-typed": "There is no complete row to hand in yet; type all three numbers of a place, a turn or a scale.",
     "unknown-check": "This submission has no such check; load the page again.",
     "too-many-points": "This check is worth {of} points at most; give no more.",
     "nothing-done": "There is no step to hand in yet; move something first.",

@@ -41,6 +41,7 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         handed_in_at=submission.handed_in_at,
         late=is_late(submission),
         exercise=shown_exercise(ready),
+        kind=submission.kind,
         steps=shown_steps(states) if states else (),
         placed=shown_poses(work.scene),
         report=report.model_copy(update={"causes": (), **({"checks": ()} if told == "nothing" else {})}),

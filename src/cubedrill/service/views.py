@@ -8,6 +8,7 @@ from typing import Literal
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.solids import Solid
 from cubedrill.core.steps import Step
+from cubedrill.core.submission import Row
 from cubedrill.core.values import Value
 from cubedrill.core.verdict import CheckResult, Report
 
@@ -212,6 +213,19 @@ class BenchView(Value):
     work: WorkView
 
 
+class SheetView(Value):
+    """The exercise with a student's sheet. cells: what stands in each field, by object and column, as it was typed."""
+
+    assignment: int
+    due_at: datetime
+    exercise: ExerciseView
+    revision: int
+    saved_at: datetime
+    conventions: Conventions
+    cells: dict[str, dict[str, str]]
+    rows: tuple[Row, ...]
+
+
 class MarkView(Value):
     """The points that count. changed: whether an instructor set some of them."""
 
@@ -259,6 +273,7 @@ class ResultView(Value):
     handed_in_at: datetime
     late: bool
     exercise: ExerciseView
+    kind: str
     steps: tuple[StepView, ...]
     placed: dict[str, PoseView]
     report: Report

@@ -22,10 +22,12 @@ def submission_by_id(db: Session, submission_id: int) -> Submission | None:
     return db.scalar(_with_all().where(Submission.id == submission_id))
 
 
-def submission_of_revision(db: Session, assignment_id: int, person_id: int, revision: int) -> Submission | None:
-    """Find what a person handed in from this revision of the draft."""
+def submission_of_revision(
+    db: Session, assignment_id: int, person_id: int, kind: str, revision: int
+) -> Submission | None:
+    """Find what a person handed in from this revision of the draft of a kind."""
     query = _with_all().where(Submission.assignment_id == assignment_id, Submission.person_id == person_id)
-    return db.scalar(query.where(Submission.draft_revision == revision))
+    return db.scalar(query.where(Submission.kind == kind, Submission.draft_revision == revision))
 
 
 def next_number(db: Session, assignment_id: int, person_id: int) -> int:

@@ -109,12 +109,26 @@ class Draft(Base):
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class SheetDraft(Base):
+    """A student's sheet of typed values for one thing set, saved as a whole each time."""
+
+    __tablename__ = "sheet_draft"
+    __table_args__ = (UniqueConstraint("assignment_id", "person_id"),)
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    document: Mapped[dict[str, Any]]
+    revision: Mapped[int]
+    saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class Submission(Base):
-    """What was handed in, as it was. One a draft revision, so that handing in twice makes one."""
+    """What was handed in, as it was. One a draft revision of its kind, so that handing in twice makes one."""
 
     __tablename__ = "submission"
     __table_args__ = (
-        UniqueConstraint("assignment_id", "person_id", "draft_revision"),
+        UniqueConstraint("assignment_id", "person_id", "kind", "draft_revision"),
         UniqueConstraint("assignment_id", "person_id", "number"),
     )
 
@@ -122,6 +136,7 @@ class Submission(Base):
     assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
     number: Mapped[int]
+    kind: Mapped[str] = mapped_column(server_default=text("'steps'"))
     draft_revision: Mapped[int]
     document: Mapped[dict[str, Any]]
     handed_in_at: Mapped[datetime] = mapped_column(server_default=func.now())

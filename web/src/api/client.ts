@@ -12,6 +12,9 @@ import type {
   Result,
   ReviewBody,
   SaveDraft,
+  SavedSheet,
+  Sheet,
+  SheetBody,
   Submissions,
   WorkBody,
 } from "./types";
@@ -74,6 +77,19 @@ export const api = {
   handIn: (assignment: number, revision: number) =>
     unwrapped<HandedIn>(
       client.POST("/api/assignments/{assignment}/submissions", { ...at(assignment), body: { revision } }),
+    ),
+  sheet: (assignment: number) =>
+    unwrapped<Sheet>(client.GET("/api/assignments/{assignment}/sheet", at(assignment))),
+  saveSheet: (assignment: number, revision: number, sheet: SheetBody) =>
+    unwrapped<SavedSheet>(
+      client.PUT("/api/assignments/{assignment}/sheet", { ...at(assignment), body: { revision, sheet } }),
+    ),
+  handInSheet: (assignment: number, revision: number) =>
+    unwrapped<HandedIn>(
+      client.POST("/api/assignments/{assignment}/sheet/submissions", {
+        ...at(assignment),
+        body: { revision },
+      }),
     ),
   submissions: (assignment: number) =>
     unwrapped<Submissions>(client.GET("/api/assignments/{assignment}/submissions", at(assignment))),

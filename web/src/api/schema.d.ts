@@ -136,6 +136,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sheet
+         * @description The exercise with my sheet of typed values.
+         */
+        get: operations["get_sheet_api_assignments__assignment__sheet_get"];
+        /**
+         * Put Sheet
+         * @description Save my sheet; a stale revision is refused.
+         */
+        put: operations["put_sheet_api_assignments__assignment__sheet_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment}/sheet/submissions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Sheet
+         * @description Hand in my sheet; the same revision twice is one submission.
+         */
+        post: operations["post_sheet_api_assignments__assignment__sheet_submissions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/submissions/{submission}/reviews": {
         parameters: {
             query?: never;
@@ -1299,6 +1343,8 @@ export interface components {
             /** Late */
             late: boolean;
             exercise: components["schemas"]["ExerciseView"];
+            /** Kind */
+            kind: string;
             /** Steps */
             steps: components["schemas"]["StepView"][];
             /** Placed */
@@ -1400,6 +1446,49 @@ export interface components {
             ] | null;
         };
         /**
+         * Row
+         * @description One object's typed values: a matrix, or translation, Euler angles or quaternion, and scale.
+         *
+         *     translation is the last column of the matrix. What is left out is as it was at the start.
+         */
+        Row: {
+            /** Object */
+            object: string;
+            /**
+             * Space
+             * @default world
+             * @enum {string}
+             */
+            space: "world" | "parent";
+            /** Translation */
+            translation?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Euler */
+            euler?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Rotation */
+            rotation?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Scale */
+            scale?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Matrix */
+            matrix?: number[] | null;
+        };
+        /**
          * SaveDraft
          * @description Work, the revision it was made on, and how many leading steps need no answer, since the sender has it.
          */
@@ -1420,6 +1509,23 @@ export interface components {
              * @default 0
              */
             known: number;
+        };
+        /**
+         * SaveSheet
+         * @description A sheet and the revision it was made on.
+         */
+        SaveSheet: {
+            /** Revision */
+            revision: number;
+            sheet: components["schemas"]["SheetDocument"];
+        };
+        /**
+         * SavedSheet
+         * @description The revision that was made.
+         */
+        SavedSheet: {
+            /** Revision */
+            revision: number;
         };
         /**
          * Scale
@@ -1482,6 +1588,54 @@ export interface components {
              */
             due_at: string;
             work: components["schemas"]["WorkView"];
+        };
+        /**
+         * SheetDocument
+         * @description A sheet in the making. cells: what is typed in each field, by object and column; rows: what is complete.
+         */
+        SheetDocument: {
+            conventions: components["schemas"]["Conventions"];
+            /** Cells */
+            cells?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["Row"][];
+        };
+        /**
+         * SheetView
+         * @description The exercise with a student's sheet. cells: what stands in each field, by object and column, as it was typed.
+         */
+        SheetView: {
+            /** Assignment */
+            assignment: number;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            exercise: components["schemas"]["ExerciseView"];
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            conventions: components["schemas"]["Conventions"];
+            /** Cells */
+            cells: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Rows */
+            rows: components["schemas"]["Row"][];
         };
         /**
          * SignIn
@@ -2706,6 +2860,354 @@ export interface operations {
         };
     };
     post_submission_api_assignments__assignment__submissions_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedIn"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sheet_api_assignments__assignment__sheet_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_sheet_api_assignments__assignment__sheet_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveSheet"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSheet"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_sheet_api_assignments__assignment__sheet_submissions_post: {
         parameters: {
             query?: never;
             header?: {

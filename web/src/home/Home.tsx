@@ -68,6 +68,7 @@ function ToDo({ rows }: { rows: HomeData["to_do"] }) {
                 See the result
               </ActionLink>
             )}
+            <ActionLink to={`/sheet/${row.assignment}`}>Sheet</ActionLink>
             <ActionLink to={`/bench/${row.assignment}`} main={!row.work.passed}>
               {row.work.state === "not started" ? "Start" : "Go on"}
             </ActionLink>

@@ -90,9 +90,7 @@ function ResultScreen({ result }: { result: Result }) {
         {reference &&
           (place.right === null ? (
             <div className="border-t border-hairline bg-sheet px-2 py-1">
-              <Button onClick={() => go({ right: reference.length })}>
-                See the right way beside it
-              </Button>
+              <Button onClick={() => go({ right: reference.length })}>See the right way beside it</Button>
             </div>
           ) : (
             <Scrub label="Right way" steps={reference} at={place.right} onGo={(right) => go({ right })} />

@@ -11,9 +11,10 @@ from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.core.steps import StepList
 from cubedrill.core.values import Identifier, Number, Value
-from cubedrill.service import bench, home, marks, review
+from cubedrill.service import bench, home, marks, review, sheets
+from cubedrill.service.sheets import SheetDocument
 from cubedrill.service.shown import Work
-from cubedrill.service.views import BenchView, DraftView, HomeView, LookView, ResultView, SubmissionsView
+from cubedrill.service.views import BenchView, DraftView, HomeView, LookView, ResultView, SheetView, SubmissionsView
 
 router = APIRouter(tags=["work"])
 
@@ -69,6 +70,19 @@ class HandedIn(Value):
     submission: int
 
 
+class SaveSheet(Value):
+    """A sheet and the revision it was made on."""
+
+    revision: Count
+    sheet: SheetDocument
+
+
+class SavedSheet(Value):
+    """The revision that was made."""
+
+    revision: int
+
+
 class ReviewBody(Value):
     """Points for a check with a reason (without points: as the program judged), or a remark without a check."""
 
@@ -111,6 +125,25 @@ def post_look(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges
 def post_submission(assignment: AssignmentId, body: HandIn, person: PersonWhoChanges, db: Database) -> HandedIn:
     """Hand in my draft; the same revision twice is one submission."""
     return HandedIn(submission=bench.hand_in(db, person, assignment, body.revision, datetime.now(UTC)))
+
+
+@router.get("/assignments/{assignment}/sheet")
+def get_sheet(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SheetView:
+    """The exercise with my sheet of typed values."""
+    return sheets.open_sheet(db, person, assignment)
+
+
+@router.put("/assignments/{assignment}/sheet")
+def put_sheet(assignment: AssignmentId, body: SaveSheet, person: PersonWhoChanges, db: Database) -> SavedSheet:
+    """Save my sheet; a stale revision is refused."""
+    revision = sheets.save_sheet(db, person, assignment, body.revision, body.sheet)
+    return SavedSheet(revision=revision)
+
+
+@router.post("/assignments/{assignment}/sheet/submissions", status_code=201)
+def post_sheet(assignment: AssignmentId, body: HandIn, person: PersonWhoChanges, db: Database) -> HandedIn:
+    """Hand in my sheet; the same revision twice is one submission."""
+    return HandedIn(submission=sheets.hand_in_sheet(db, person, assignment, body.revision, datetime.now(UTC)))
 
 
 @router.get("/assignments/{assignment}/submissions")

@@ -1,0 +1,97 @@
+"""The sheet as a way of working: values computed on paper and typed, saved as they are typed, handed in, checked."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import Field, StringConstraints
+from sqlalchemy.orm import Session
+
+from cubedrill.core.conventions import Conventions
+from cubedrill.core.submission import Row, SheetSubmission, handed
+from cubedrill.core.values import Identifier, Value
+from cubedrill.service.access import assignment_for
+from cubedrill.service.bench import add_submission
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.published import Published, published
+from cubedrill.service.shown import shown_exercise
+from cubedrill.service.views import SheetView
+from cubedrill.store import sheets, submissions
+from cubedrill.store.tables import Person, SheetDraft
+
+Cell = Annotated[str, StringConstraints(max_length=100)]
+
+
+class SheetDocument(Value):
+    """A sheet in the making. cells: what is typed in each field, by object and column; rows: what is complete."""
+
+    conventions: Conventions
+    cells: Annotated[dict[Identifier, dict[Identifier, Cell]], Field(max_length=5000, default_factory=dict)]
+    rows: Annotated[tuple[Row, ...], Field(max_length=5000)] = ()
+
+
+def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetView:
+    """Return the exercise and the student's sheet, made empty on the first visit."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready = published(assignment.exercise_version)
+    sheet = _opened(db, person, assignment_id, ready)
+    return SheetView(
+        assignment=assignment.id,
+        due_at=assignment.due_at,
+        exercise=shown_exercise(ready),
+        revision=sheet.revision,
+        saved_at=sheet.saved_at,
+        **_facts(sheet),
+    )
+
+
+def save_sheet(db: Session, person: Person, assignment_id: int, revision: int, document: SheetDocument) -> int:
+    """Save a sheet against the revision it was made on; return the new one.
+
+    Raises RefusedError "stale-sheet", or the CoreError of a row that cannot be; then nothing is saved.
+    """
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready = published(assignment.exercise_version)
+    handed(ready.start, ready.target, _submission(ready, document))
+    sheet = _opened(db, person, assignment_id, ready)
+    if sheet.revision != revision:
+        raise RefusedError("stale-sheet")
+    sheets.save_sheet(db, sheet, document.model_dump(mode="json", exclude_unset=True))
+    return sheet.revision
+
+
+def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:
+    """Hand in the sheet as it was saved; the same revision again is the same submission.
+
+    Raises RefusedError "stale-sheet" or "nothing-typed".
+    """
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready = published(assignment.exercise_version)
+    sheet = _opened(db, person, assignment_id, ready)
+    if sheet.revision != revision:
+        raise RefusedError("stale-sheet")
+    existing = submissions.submission_of_revision(db, assignment.id, person.id, "sheet", revision)
+    if existing is not None:
+        return existing.id
+    document = SheetDocument.model_validate(sheet.document)
+    if not document.rows:
+        raise RefusedError("nothing-typed")
+    return add_submission(db, ready, sheet, _submission(ready, document), now)
+
+
+def _opened(db: Session, person: Person, assignment_id: int, ready: Published) -> SheetDraft:
+    empty = SheetDocument(conventions=ready.exercise.conventions, cells={}).model_dump(mode="json")
+    return sheets.opened_sheet(db, assignment_id, person.id, empty)
+
+
+def _facts(sheet: SheetDraft) -> dict[str, object]:
+    document = SheetDocument.model_validate(sheet.document)
+    return {"conventions": document.conventions, "cells": document.cells, "rows": document.rows}
+
+
+def _submission(ready: Published, document: SheetDocument) -> SheetSubmission:
+    return SheetSubmission(
+        format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="sheet",
+        conventions=document.conventions, rows=document.rows,
+    )  # fmt: skip

@@ -1,0 +1,26 @@
+"""Sheets in the making: one a student and exercise, saved against a revision."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import func, select, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from cubedrill.store.tables import SheetDraft
+
+
+def opened_sheet(db: Session, assignment_id: int, person_id: int, empty: dict[str, Any]) -> SheetDraft:
+    """Return a person's sheet, held against other writers; make an empty one of revision 0 where there is none."""
+    values = {"assignment_id": assignment_id, "person_id": person_id, "document": empty, "revision": 0}
+    db.execute(insert(SheetDraft).values(values).on_conflict_do_nothing())
+    query = select(SheetDraft).where(SheetDraft.assignment_id == assignment_id, SheetDraft.person_id == person_id)
+    return db.scalars(query.with_for_update().execution_options(populate_existing=True)).one()
+
+
+def save_sheet(db: Session, sheet: SheetDraft, document: dict[str, Any]) -> None:
+    """Save what a held sheet says."""
+    query = update(SheetDraft).where(SheetDraft.id == sheet.id)
+    db.execute(query.values(document=document, revision=sheet.revision + 1, saved_at=func.now()))
+    db.refresh(sheet)

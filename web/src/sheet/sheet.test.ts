@@ -1,0 +1,28 @@
+import { expect, it } from "vitest";
+import { rowOf, stateOf, troubleIn } from "./sheet";
+
+const place = { translation0: "1", translation1: "-2.5", translation2: "3/4" };
+
+it("makes a row of what is whole and leaves out the rest", () => {
+  expect(rowOf("a", place)).toEqual({ object: "a", space: "world", translation: [1, -2.5, 0.75] });
+  expect(rowOf("a", { ...place, space: "parent", euler0: "30" })).toEqual({
+    object: "a",
+    space: "parent",
+    translation: [1, -2.5, 0.75],
+  });
+  expect(rowOf("a", { euler0: "30" })).toBeNull();
+});
+
+it("tells empty, half typed, wrong and whole apart", () => {
+  expect(stateOf({}, "scale")).toBe("empty");
+  expect(stateOf({ scale0: "1", scale1: " " }, "scale")).toBe("half");
+  expect(stateOf({ scale0: "one" }, "scale")).toBe("wrong");
+  expect(stateOf(place, "translation")).toBe("whole");
+});
+
+it("says what is missing, and where", () => {
+  const nameOf = (id: string) => ({ a: "Crate" })[id] ?? id;
+  expect(troubleIn({ a: place }, nameOf)).toBeNull();
+  expect(troubleIn({ a: { euler0: "1" } }, nameOf)).toBe("Crate: all three of the angles are needed.");
+  expect(troubleIn({ a: { scale1: "x" } }, nameOf)).toBe("Crate: one of the scales is no number.");
+});
