@@ -16,17 +16,36 @@ def open_screen(name, sign_in, context, server):
         page.goto(f"{server.address}/sign-in")
         expect(page.get_by_role("button", name="Sign in")).to_be_visible()
         return page
-    page = sign_in("odile" if name in ("instructor's start", "submissions", "result") else "pim")
+    page = sign_in("odile" if name.startswith(("instructor's start", "submissions", "result")) else "pim")
     if name == "submissions":
         page.goto(f"{server.address}/class/1")
         expect(page.get_by_text("handed in,")).to_be_visible()
-    if name == "result":
-        page.goto(f"{server.address}/result/1")
-        expect(page.get_by_text("of 12 points")).to_be_visible()
+    if name == "sheet":
+        page.goto(f"{server.address}/sheet/1")
+        page.get_by_label("Scale, X of Herring crate").fill("1")
+        expect(page.locator("p[role=status]")).to_contain_text("all three")
+    if name.startswith("result"):
+        open_result(name, page, server)
     if name.startswith("bench"):
-        page.goto(f"{server.address}/bench/1")
-        expect_saved(page)
-        choose(page, "Herring crate")
+        open_bench(name, page, server)
+    return page
+
+
+def open_result(name, page, server):
+    page.goto(f"{server.address}/result/1")
+    expect(page.get_by_text("of 12 points")).to_be_visible()
+    if name == "result: show me":
+        page.get_by_role("button", name="Show me").first.click()
+        expect(page.get_by_text("The right way", exact=True)).to_be_visible()
+    if name == "result: points":
+        page.get_by_role("button", name="Change the points of").first.click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+
+
+def open_bench(name, page, server):
+    page.goto(f"{server.address}/bench/1")
+    expect_saved(page)
+    choose(page, "Herring crate")
     if name == "bench: hand in":
         page.keyboard.type("1")
         page.keyboard.press("Enter")
@@ -53,11 +72,11 @@ def open_screen(name, sign_in, context, server):
     if name == "bench: objects":
         page.get_by_role("combobox", name="Object").click()
         expect(page.get_by_role("listbox")).to_be_visible()
-    return page
 
 
 SCREENS = [
-    "sign-in", "student's start", "instructor's start", "submissions", "result", "bench", "bench: hand in",
+    "sign-in", "student's start", "instructor's start", "submissions", "result", "result: show me",
+    "result: points", "sheet", "bench", "bench: hand in",
     "bench: objects", "bench: numbers", "bench: turn and line", "bench: point",
 ]  # fmt: skip
 
@@ -76,7 +95,8 @@ def test_axe_finds_nothing(screen, theme, sign_in, context, server):
 
 @pytest.mark.parametrize("width", [1024, 1280, 1920])
 @pytest.mark.parametrize(
-    "screen", ["sign-in", "student's start", "submissions", "result", "bench", "bench: numbers", "bench: turn and line"]
+    "screen",
+    ["sign-in", "student's start", "submissions", "result", "sheet", "bench", "bench: numbers", "bench: turn and line"],
 )
 def test_nothing_is_cut_off(screen, width, sign_in, context, server):
     page = open_screen(screen, sign_in, context, server)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import Change, Conventions
@@ -53,6 +53,16 @@ class Row(Value):
         return self
 
 
+def _once_each(rows: tuple[Row, ...]) -> tuple[Row, ...]:
+    ids = [row.object for row in rows]
+    if len(set(ids)) < len(ids):
+        raise ValueError("each object has one row at most")
+    return rows
+
+
+Rows = Annotated[tuple[Row, ...], Field(max_length=5000), AfterValidator(_once_each)]
+
+
 class SheetSubmission(Value):
     """Typed values an object; conventions: those of its numbers, the exercise's unless given."""
 
@@ -61,14 +71,7 @@ class SheetSubmission(Value):
     exercise: Identifier
     kind: Literal["sheet"]
     conventions: Conventions | None = None
-    rows: Annotated[tuple[Row, ...], Field(max_length=5000)]
-
-    @model_validator(mode="after")
-    def _once_each(self) -> Self:
-        ids = [row.object for row in self.rows]
-        if len(set(ids)) < len(ids):
-            raise ValueError("each object has one row at most")
-        return self
+    rows: Rows
 
 
 class SceneFile(Value):

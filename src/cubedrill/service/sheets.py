@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 from sqlalchemy.orm import Session
 
 from cubedrill.core.conventions import Conventions
-from cubedrill.core.submission import Row, SheetSubmission, handed
+from cubedrill.core.submission import Rows, SheetSubmission, handed
 from cubedrill.core.values import Identifier, Value
 from cubedrill.service.access import assignment_for
 from cubedrill.service.bench import add_submission
@@ -28,7 +28,7 @@ class SheetDocument(Value):
 
     conventions: Conventions
     cells: Annotated[dict[Identifier, dict[Identifier, Cell]], Field(max_length=5000, default_factory=dict)]
-    rows: Annotated[tuple[Row, ...], Field(max_length=5000)] = ()
+    rows: Rows = ()
 
 
 def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetView:

@@ -260,8 +260,8 @@ function Summary({ result }: { result: Result }) {
       </div>
       <div className="ml-auto print:hidden">
         {result.own ? (
-          <ActionLink to={`/bench/${result.assignment}`} main>
-            Back to the bench
+          <ActionLink to={`/${result.kind === "sheet" ? "sheet" : "bench"}/${result.assignment}`} main>
+            Back to the {result.kind === "sheet" ? "sheet" : "bench"}
           </ActionLink>
         ) : (
           <ActionLink to={`/class/${result.assignment}`}>All submissions</ActionLink>

@@ -195,7 +195,7 @@ function SheetTable({ objects, work, onType }: TableProps) {
               </td>
               {GROUPS.flatMap((group) =>
                 [0, 1, 2].map((i) => (
-                  <td key={column(group, i)} className={i === 0 ? "pl-2" : ""}>
+                  <td key={column(group, i)} className={i === 0 ? "pl-2" : "pl-1"}>
                     <input
                       aria-label={`${heads[group].words}, ${heads[group].letters[i]} of ${item.name}`}
                       aria-invalid={stateOf(own, group) === "wrong"}

@@ -15,16 +15,16 @@ from cubedrill.core.values import Array
 def first_parting(states: Sequence[State], reference: Sequence[State]) -> int | None:
     """Return the first step, from 1, after which an object lies where it never does in the reference; else none.
 
-    The order of steps on different objects does not matter: each object is followed for itself.
+    The order of steps on different objects does not matter: each object is followed for itself, in its parent.
     """
-    known: dict[str, list[Array]] = {}
+    known: dict[tuple[str, str | None], list[Array]] = {}
     for state in reference:
-        for object_id in state.scene.objects:
-            known.setdefault(object_id, []).append(state.scene.world_from_local(object_id))
+        for item in state.scene.objects.values():
+            known.setdefault((item.id, item.parent), []).append(item.parent_from_local)
     for number, state in enumerate(states):
         for object_id in state.changed if number else ():
-            place = state.scene.world_from_local(object_id)
-            if not any(_close(place, other) for other in known.get(object_id, ())):
+            item = state.scene[object_id]
+            if not any(_close(item.parent_from_local, other) for other in known.get((item.id, item.parent), ())):
                 return number
     return None
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Final
@@ -133,7 +133,7 @@ class Explainer:
         near = {i: n for i, n in near.items() if self.fails(landing, i)}
         if not near:
             return None
-        return Found(landing, frozenset(near), max(near.values()), view.against(landing, missed))
+        return Found(landing, frozenset(near), max(near.values()), view.against(landing, near))
 
     def fails(self, landing: Landing, object_id: str) -> bool:
         """Tell whether a check of the object fails with the landing in the place of a submission."""
@@ -252,12 +252,12 @@ class View:
             worst = max(worst, off)
         return worst
 
-    def against(self, landing: Landing, missed: Iterable[str]) -> int:
-        """Count what is not missed and lies otherwise than the mistake would have it."""
-        handed, known = self.work.scene, set(missed)
+    def against(self, landing: Landing, explained: Collection[str]) -> int:
+        """Count what lies otherwise than the mistake would have it."""
+        handed = self.work.scene
         count = 0
         for object_id in {*landing.changed, *handed.objects}:
-            if object_id in known:
+            if object_id in explained:
                 continue
             if self.explainer.of(object_id):
                 count += object_id in landing.changed and self.near(landing.scene, object_id) is None
