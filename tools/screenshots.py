@@ -23,6 +23,8 @@ def main() -> None:
         "bench-turn": ("theo", "/bench/6", slew_the_crane),
         "bench-dark": ("pim", "/bench/2", look_at_hatch),
         "result": ("juno", "/", open_result),
+        "result-why": ("odile", "/class/6", show_why),
+        "sheet": ("pim", "/sheet/3", type_sheet),
         "submissions": ("odile", "/class/1", lambda _page: None),
     }
     with sync_playwright() as play:
@@ -104,6 +106,21 @@ def look_at_hatch(page: Page) -> None:
 def open_result(page: Page) -> None:
     page.get_by_role("link", name="See the result").first.click()
     page.get_by_role("button", name="Centre of Lamp-oil crate").hover()
+
+
+def show_why(page: Page) -> None:
+    """The crane that was raised about the world's axis, and the right way beside it, played to its end."""
+    page.get_by_role("row", name="Halim Eastcott").get_by_role("link", name="Open").click()
+    page.get_by_role("button", name="Show me").click()
+    page.wait_for_timeout(4 * 900)
+
+
+def type_sheet(page: Page) -> None:
+    """Two barrels worked out, the third begun."""
+    typed = {"Tar barrel": ("-4", "0.45", "2"), "Salt barrel": ("-2.5", "0.45", "2"), "Water barrel": ("-1",)}
+    for name, numbers in typed.items():
+        for letter, number in zip("XYZ", numbers, strict=False):
+            page.get_by_label(f"Translation (m), {letter} of {name}").fill(number)
 
 
 if __name__ == "__main__":

@@ -130,3 +130,24 @@ def test_serve_says_which_setting_is_missing(monkeypatch):
     result = run("serve")
     assert result.exit_code == 2
     assert "CUBE_DRILL_DATABASE_URL" in result.stderr
+
+
+def test_separate_lists_every_mistake_and_what_catches_it():
+    printed = json.loads(run("separate", EXERCISE, "--json").stdout)
+    assert set(printed) == {"trials", "idle", "drag", "typing"}
+    assert {trial["step"] for trial in printed["trials"]} == {1, 2, 3, 4}
+    left_out = next(t for t in printed["trials"] if (t["step"], t["code"]) == (1, "step-left-out"))
+    assert left_out["caught_by"] == ["herring"]
+    passing = [trial for trial in printed["trials"] if not trial["caught_by"]]
+    assert all(trial["tighter"] is None or trial["tighter"]["tolerance"] > 0 for trial in passing)
+    shown = run("separate", EXERCISE)
+    assert shown.exit_code == 0
+    assert f"{len(printed['trials'])} mistakes, {len(passing)} would pass." in shown.stdout
+
+
+def test_check_prints_causes_in_the_documented_form():
+    printed = json.loads(run("check", EXERCISE, SUBMISSIONS / "juno.json", "--json").stdout)
+    (cause,) = printed["causes"]
+    assert {"object", "code", "step", "text", "confidence"} <= set(cause)
+    assert (cause["object"], cause["code"], cause["step"]) == ("crate-lamp-oil", "half-sunk", 2)
+    assert "likely: Half sunk" in run("check", EXERCISE, SUBMISSIONS / "juno.json").stdout
