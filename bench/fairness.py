@@ -1,10 +1,11 @@
 """Is the checker fair? Right work written another way never fails; work one part in a million beyond never passes.
 
 Series 1: random scenes, handed in as sheets in other conventions, with equivalent angles or the negated quaternion,
-and with symmetric turns where looks count: all must pass. Series 2: one component beyond its tolerance by one part in a
-million, along an axis, in an angle or in a size: none may pass. It counts; nothing is timed.
+with symmetric turns where looks count, and as scenes with an assembly around them: all must pass. Series 2: one
+component beyond its tolerance by one part in a million, along an axis, in an angle or in a size: none may pass. It
+counts; nothing is timed.
 
-Run: ./run bench fairness, or python -m bench.fairness NUMBER (100,000 unless given)
+Run: ./run bench fairness, or python -m bench.fairness NUMBER SEED (100,000 and 1 unless given)
 """
 
 from __future__ import annotations
@@ -19,10 +20,10 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import Change, Conventions, EulerOrder
 from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_submission
+from cubedrill.core.judge import judge_handed
 from cubedrill.core.reading import euler_nearest
 from cubedrill.core.scene import Scene
-from cubedrill.core.submission import Submission
+from cubedrill.core.submission import Submission, handed
 from cubedrill.core.symmetry import half_extents, is_round, symmetries
 from cubedrill.core.transform import determinant, parts_of
 
@@ -144,28 +145,58 @@ def beyond(random: np.random.Generator, made: Exercise, target: Scene) -> dict[s
     return {"format": "cube-drill/submission", "version": 1, "exercise": made.id, "kind": "sheet", "rows": rows}
 
 
+def nested(random: np.random.Generator, made: Exercise, target: Scene) -> dict[str, Any]:
+    """The target as a scene with an assembly around it that the exercise does not know, anywhere and turned anyhow."""
+    world_from_hold = np.eye(4)
+    world_from_hold[:3, :3] = Rotation.random(rng=random).as_matrix()
+    world_from_hold[:3, 3] = random.uniform(-50, 50, 3)
+    objects: list[dict[str, Any]] = [{"id": "hold", "matrix": world_from_hold.ravel(order="F").tolist()}]
+    for item in target.objects.values():
+        assert item.solid is not None
+        place = item.parent_from_local if item.parent else np.linalg.inv(world_from_hold) @ item.parent_from_local
+        objects.append(
+            {
+                "id": f"file-{item.id}", "name": item.name, "solid": item.solid.model_dump(),
+                "parent": f"file-{item.parent}" if item.parent else "hold", "pivot": item.pivot.tolist(),
+                "matrix": place.ravel(order="F").tolist(),
+            }
+        )  # fmt: skip
+    scene = {"conventions": target.conventions.model_dump(), "objects": objects}
+    return {"format": "cube-drill/submission", "version": 1, "exercise": made.id, "kind": "scene", "scene": scene}
+
+
 PER_EXERCISE = 50
 
 
-def main() -> None:
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 100_000
-    random = np.random.default_rng(1)
-    false_fails = false_passes = 0
-    for batch in track(range(count // PER_EXERCISE), "Judging", transient=True):
+def passes(made: Exercise, target: Scene, document: dict[str, Any]) -> bool:
+    report = judge_handed(made, target, handed(target, target, SUBMISSION.validate_python(document)))
+    return all(check.verdict == "pass" for check in report.checks)
+
+
+def series(count: int, seed: int) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+    """Return the right submissions that did not pass and the wrong ones that did, of so many of each."""
+    random = np.random.default_rng(seed)
+    failed, passed = [], []
+    for batch in track(range(-(-count // PER_EXERCISE)), "Judging", transient=True, disable=count < 10_000):
         look = batch % 2 == 1
         made, strict = exercise(random, look), exercise(random, False)
         targets = [e.target_scene() for e in (made, strict)]
-        for _ in range(PER_EXERCISE):
-            right = SUBMISSION.validate_python(written(random, made, targets[0], look))
-            report = judge_submission(made, targets[0], targets[0], right)
-            if any(check.verdict != "pass" for check in report.checks):
-                false_fails += 1
-                print("failed:", [check.text for check in report.checks if check.verdict != "pass"])
-            wrong = SUBMISSION.validate_python(beyond(random, strict, targets[1]))
-            if all(check.verdict == "pass" for check in judge_submission(strict, targets[1], targets[1], wrong).checks):
-                false_passes += 1
-    print(f"{count:,} right submissions written another way: {false_fails} did not pass")
-    print(f"{count:,} submissions one part in a million beyond a tolerance: {false_passes} passed")
+        for number in range(PER_EXERCISE):
+            again = nested(random, made, targets[0]) if number % 5 == 0 else written(random, made, targets[0], look)
+            if not passes(made, targets[0], again):
+                failed.append(again)
+            wrong = beyond(random, strict, targets[1])
+            if passes(strict, targets[1], wrong):
+                passed.append(wrong)
+    return failed, passed
+
+
+def main() -> None:
+    words = [*sys.argv[1:], *("100000", "1")[len(sys.argv) - 1 :]]
+    count, seed = int(words[0]), int(words[1])
+    failed, passed = series(count, seed)
+    print(f"{count:,} right submissions written another way: {len(failed)} did not pass")
+    print(f"{count:,} submissions one part in a million beyond a tolerance: {len(passed)} passed")
 
 
 if __name__ == "__main__":

@@ -9,6 +9,7 @@ from tests.api.conftest import CRATES, RIGHT, Caller
 
 SAVE = {"revision": 0, "steps": [RIGHT], "cursor": 1}
 SHEET = {"revision": 0, "sheet": {"conventions": {}, "rows": [{"object": "crate-rope", "translation": [1, 2, 3]}]}}
+SCENE = {"objects": [{"id": "crate-rope", "translation": [1, 2, 3]}]}
 # Who is asked for: nobody; the student whose work it is; another student of the class; the instructor; somebody of
 # another class (student there, and instructor there).
 ROLES = ("nobody", "owner", "classmate", "instructor", "stranger", "other-instructor")
@@ -25,6 +26,7 @@ ROUTES = {
     ("GET", "/api/assignments/{assignment}/sheet"): (None, (401, 200, 200, 403, 404, 404)),
     ("PUT", "/api/assignments/{assignment}/sheet"): (SHEET, (401, 200, 200, 403, 404, 404)),
     ("POST", "/api/assignments/{assignment}/sheet/submissions"): ({"revision": 0}, (401, 422, 422, 403, 404, 404)),
+    ("POST", "/api/assignments/{assignment}/scene/submissions"): (SCENE, (401, 201, 201, 403, 404, 404)),
     ("GET", "/api/assignments/{assignment}/submissions"): (None, (401, 403, 403, 200, 404, 404)),
     ("POST", "/api/submissions/{submission}/reviews"): ({"text": "Well done."}, (401, 403, 404, 204, 404, 404)),
     ("GET", "/api/submissions/{submission}"): (None, (401, 200, 404, 200, 404, 404)),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -10,8 +11,10 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from cubedrill.formats.documents import read_exercise, read_steps
-from cubedrill.service import bench
+from cubedrill.core.conventions import Conventions
+from cubedrill.core.submission import Row, SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.formats.documents import read_exercise, read_submission
+from cubedrill.service import bench, sheets
 from cubedrill.service.accounts import PASSWORDS
 from cubedrill.service.shown import Work
 from cubedrill.store.exercises import add_version
@@ -60,7 +63,31 @@ def _add_class(db: Session, row: dict[str, Any], roles: dict[int, str], now: dat
 def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person], now: datetime) -> None:
     files = sorted((HERE / "submissions" / assignment.exercise_version.exercise).glob("*.json"))
     for number, file in enumerate(files):
-        steps = read_steps(file).steps
-        person = people[file.stem]
-        draft = bench.save(db, person, assignment.id, 0, bench.Sent(Work(steps, len(steps))))
-        bench.hand_in(db, person, assignment.id, draft.revision, now - timedelta(hours=26, minutes=-47 * number))
+        person, when = people[file.stem], now - timedelta(hours=26, minutes=-47 * number)
+        match read_submission(file):
+            case StepsSubmission(steps=steps):
+                draft = bench.save(db, person, assignment.id, 0, bench.Sent(Work(steps, len(steps))))
+                bench.hand_in(db, person, assignment.id, draft.revision, when)
+            case SheetSubmission(rows=rows, conventions=given):
+                unit = given or Conventions.model_validate(assignment.exercise_version.document.get("conventions", {}))
+                document = sheets.SheetDocument(conventions=unit, cells=_cells(rows), rows=rows)
+                sheets.hand_in_sheet(db, person, assignment.id, _saved(db, person, assignment, document), when)
+            case SceneSubmission(scene=scene):
+                sheets.hand_in_scene(db, person, assignment.id, scene, when)
+
+
+def _saved(db: Session, person: Person, assignment: Assignment, document: sheets.SheetDocument) -> int:
+    revision = sheets.open_sheet(db, person, assignment.id).revision
+    return sheets.save_sheet(db, person, assignment.id, revision, document)
+
+
+def _cells(rows: Iterable[Row]) -> dict[str, dict[str, str]]:
+    """What a student would have typed."""
+    return {
+        row.object: {"space": row.space, **{
+            f"{group}{i}": f"{value:g}"
+            for group in ("translation", "euler", "scale")
+            for i, value in enumerate(getattr(row, group) or ())
+        }}
+        for row in rows
+    }  # fmt: skip

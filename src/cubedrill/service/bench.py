@@ -20,7 +20,7 @@ from cubedrill.service.shown import Work, shown_draft, shown_exercise, shown_ref
 from cubedrill.service.views import BenchView, DraftView, LookView
 from cubedrill.service.work import work_of
 from cubedrill.store import drafts, submissions
-from cubedrill.store.tables import Draft, Event, Person, Report, SheetDraft, Submission
+from cubedrill.store.tables import Draft, Event, Person, Report, Submission
 
 
 @dataclass(frozen=True)
@@ -29,6 +29,15 @@ class Sent:
 
     work: Work
     known: int = 0
+
+
+@dataclass(frozen=True)
+class Source:
+    """Whose work it is, on what, and which revision of it."""
+
+    assignment_id: int
+    person_id: int
+    revision: int
 
 
 _STEPS: TypeAdapter[tuple[Step, ...]] = TypeAdapter(StepList)
@@ -100,7 +109,7 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     document = StepsSubmission(
         format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="steps", steps=steps
     )
-    return add_submission(db, ready, draft, document, now)
+    return add_submission(db, ready, Source(draft.assignment_id, draft.person_id, draft.revision), document, now)
 
 
 def draft_work(draft: Draft) -> Work:
@@ -117,18 +126,18 @@ def _shown(ready: Published, draft: Draft) -> DraftView:
 def add_submission(
     db: Session,
     ready: Published,
-    draft: Draft | SheetDraft,
+    source: Source,
     document: StepsSubmission | SheetSubmission | SceneSubmission,
     now: datetime,
 ) -> int:
-    """Keep what was handed in from a draft, with the verdict on it; return its id."""
+    """Keep what was handed in, with the verdict on it; return its id."""
     report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
     submission = Submission(
-        assignment_id=draft.assignment_id,
-        person_id=draft.person_id,
-        number=submissions.next_number(db, draft.assignment_id, draft.person_id),
+        assignment_id=source.assignment_id,
+        person_id=source.person_id,
+        number=submissions.next_number(db, source.assignment_id, source.person_id),
         kind=document.kind,
-        draft_revision=draft.revision,
+        draft_revision=source.revision,
         document=document.model_dump(mode="json", exclude_unset=True),
         handed_in_at=now,
     )
@@ -137,6 +146,6 @@ def add_submission(
     verdict = Report(
         submission_id=submission.id, rules_version=report.rules_version, document=report.model_dump(mode="json")
     )
-    event = Event(person_id=draft.person_id, kind="handed in", facts={"submission": submission.id})
+    event = Event(person_id=source.person_id, kind="handed in", facts={"submission": submission.id})
     db.add_all([verdict, event])
     return submission.id

@@ -1,4 +1,4 @@
-"""The sheet as a way of working: values computed on paper and typed, saved as they are typed, handed in, checked."""
+"""Work that is not done on the bench: values computed on paper and typed in a sheet, and scenes made elsewhere."""
 
 from __future__ import annotations
 
@@ -9,10 +9,10 @@ from pydantic import Field, StringConstraints
 from sqlalchemy.orm import Session
 
 from cubedrill.core.conventions import Conventions
-from cubedrill.core.submission import Rows, SheetSubmission, handed
+from cubedrill.core.submission import Rows, SceneFile, SceneSubmission, SheetSubmission, handed
 from cubedrill.core.values import Identifier, Value
 from cubedrill.service.access import assignment_for
-from cubedrill.service.bench import add_submission
+from cubedrill.service.bench import Source, add_submission
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, published
 from cubedrill.service.shown import shown_exercise
@@ -77,7 +77,26 @@ def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int
     document = SheetDocument.model_validate(sheet.document)
     if not document.rows:
         raise RefusedError("nothing-typed")
-    return add_submission(db, ready, sheet, _submission(ready, document), now)
+    source = Source(assignment.id, person.id, sheet.revision)
+    return add_submission(db, ready, source, _submission(ready, document), now)
+
+
+def hand_in_scene(db: Session, person: Person, assignment_id: int, scene: SceneFile, now: datetime) -> int:
+    """Hand in a whole scene, made anywhere; the same scene again is the same submission.
+
+    Raises the CoreError of a scene that cannot be.
+    """
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready = published(assignment.exercise_version)
+    document = SceneSubmission(
+        format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="scene", scene=scene
+    )
+    _opened(db, person, assignment_id, ready)  # held, so that two at once do not make two of the same
+    own = [s for s in submissions.submissions_of_person(db, person.id) if s.assignment_id == assignment.id]
+    before = [s for s in own if s.kind == "scene"]
+    if before and before[-1].document == document.model_dump(mode="json", exclude_unset=True):
+        return before[-1].id
+    return add_submission(db, ready, Source(assignment.id, person.id, len(before) + 1), document, now)
 
 
 def _opened(db: Session, person: Person, assignment_id: int, ready: Published) -> SheetDraft:

@@ -13,6 +13,7 @@ import type {
   ReviewBody,
   SaveDraft,
   SavedSheet,
+  SceneFile,
   Sheet,
   SheetBody,
   Submissions,
@@ -90,6 +91,10 @@ export const api = {
         ...at(assignment),
         body: { revision },
       }),
+    ),
+  handInScene: (assignment: number, scene: SceneFile) =>
+    unwrapped<HandedIn>(
+      client.POST("/api/assignments/{assignment}/scene/submissions", { ...at(assignment), body: scene }),
     ),
   submissions: (assignment: number) =>
     unwrapped<Submissions>(client.GET("/api/assignments/{assignment}/submissions", at(assignment))),

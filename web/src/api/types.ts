@@ -17,6 +17,7 @@ export type ProblemBody = Schemas["Problem"];
 export type ReviewBody = Schemas["ReviewBody"];
 export type Result = Schemas["ResultView"];
 export type SaveDraft = Schemas["SaveDraft"];
+export type SceneFile = Schemas["SceneFile"];
 export type SceneObject = Schemas["ObjectView"];
 export type SavedSheet = Schemas["SavedSheet"];
 export type Sheet = Schemas["SheetView"];

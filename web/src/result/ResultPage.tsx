@@ -108,6 +108,7 @@ function ResultScreen({ result }: { result: Result }) {
         ) : (
           <p className="text-ink-soft">In this exercise only the points are told.</p>
         )}
+        <Matches result={result} />
         <Remarks result={result} />
         {steps.length > 0 && (
           <section>
@@ -232,6 +233,25 @@ function PrintedElevations({ result }: { result: Result }) {
         </figure>
       ))}
     </div>
+  );
+}
+
+/** What was taken for what in a scene file, where it was not called the same. */
+function Matches({ result }: { result: Result }) {
+  const { matches } = result.report;
+  if (!matches || matches.length === 0) return null;
+  const name = (id: string) => result.exercise.objects.find((item) => item.id === id)?.name ?? id;
+  return (
+    <section aria-label="Objects matched">
+      <Heading>What was taken for what in the file</Heading>
+      <ul>
+        {matches.map((match) => (
+          <li key={match.target}>
+            {match.submitted} for {name(match.target)}, by {match.by}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { rowOf, stateOf, troubleIn } from "./sheet";
+import { rowOf, sceneIn, stateOf, troubleIn } from "./sheet";
 
 const place = { translation0: "1", translation1: "-2.5", translation2: "3/4" };
 
@@ -25,4 +25,11 @@ it("says what is missing, and where", () => {
   expect(troubleIn({ a: place }, nameOf)).toBeNull();
   expect(troubleIn({ a: { euler0: "1" } }, nameOf)).toBe("Crate: all three of the angles are needed.");
   expect(troubleIn({ a: { scale1: "x" } }, nameOf)).toBe("Crate: one of the scales is no number.");
+});
+
+it("finds the scene in a file, alone or in a submission, and refuses what is none", () => {
+  expect(sceneIn('{"objects": []}')).toEqual({ objects: [] });
+  expect(sceneIn('{"kind": "scene", "scene": {"objects": []}}')).toEqual({ objects: [] });
+  expect(() => sceneIn("not json")).toThrow("no JSON");
+  expect(() => sceneIn('{"steps": []}')).toThrow("no scene");
 });

@@ -10,6 +10,7 @@ from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.core.steps import StepList
+from cubedrill.core.submission import SceneFile
 from cubedrill.core.values import Identifier, Number, Value
 from cubedrill.service import bench, home, marks, review, sheets
 from cubedrill.service.sheets import SheetDocument
@@ -144,6 +145,12 @@ def put_sheet(assignment: AssignmentId, body: SaveSheet, person: PersonWhoChange
 def post_sheet(assignment: AssignmentId, body: HandIn, person: PersonWhoChanges, db: Database) -> HandedIn:
     """Hand in my sheet; the same revision twice is one submission."""
     return HandedIn(submission=sheets.hand_in_sheet(db, person, assignment, body.revision, datetime.now(UTC)))
+
+
+@router.post("/assignments/{assignment}/scene/submissions", status_code=201)
+def post_scene(assignment: AssignmentId, body: SceneFile, person: PersonWhoChanges, db: Database) -> HandedIn:
+    """Hand in a whole scene; the same scene twice is one submission."""
+    return HandedIn(submission=sheets.hand_in_scene(db, person, assignment, body, datetime.now(UTC)))
 
 
 @router.get("/assignments/{assignment}/submissions")

@@ -25,11 +25,15 @@ def _under(scene: Scene, motion_world: Array) -> Scene:
 
 
 def other_up(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """Y and Z taken for each other as the way up: a quarter turn about X, either way."""
+    """Y and Z taken for each other as the way up: a quarter turn about X, either way.
+
+    The whole world lies on its side, or the numbers of each object are those along the other axes.
+    """
     for way in (1.0, -1.0):
         motion = np.eye(4)
         motion[1:3, 1:3] = [[0.0, -way], [way, 0.0]]
         yield "", _under(scene, motion)
+        yield "", _each(scene, partial(_along_other_axes, motion))
 
 
 def mirrored(scene: Scene) -> Iterator[tuple[str, Scene]]:
@@ -38,11 +42,11 @@ def mirrored(scene: Scene) -> Iterator[tuple[str, Scene]]:
         mirror = np.eye(4)
         mirror[axis, axis] = -1.0
         yield f" along {'XYZ'[axis]}", _under(scene, mirror)
-        yield f" along {'XYZ'[axis]}", _each(scene, partial(_between_mirrors, mirror))
+        yield f" along {'XYZ'[axis]}", _each(scene, partial(_along_other_axes, mirror))
 
 
-def _between_mirrors(mirror: Array, placed: Array) -> Array:
-    return np.asarray(mirror @ placed @ mirror)
+def _along_other_axes(other_from_own: Array, placed: Array) -> Array:
+    return np.asarray(other_from_own @ placed @ other_from_own.T)
 
 
 def _each(scene: Scene, change: Callable[[Array], Array]) -> Scene:

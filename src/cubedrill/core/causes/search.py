@@ -262,7 +262,7 @@ class View:
             if self.explainer.of(object_id):
                 count += object_id in landing.changed and self.near(landing.scene, object_id) is None
                 continue
-            count += not _same(landing.scene, handed, object_id)
+            count += not _same_place(landing.scene, handed, object_id)
         return count
 
     def results(self, target: Scene, object_id: str, submitted: Scene) -> list[tuple[CheckBase, CheckResult]]:
@@ -296,18 +296,23 @@ class View:
 
 
 def _same(one: Scene, other: Scene, object_id: str) -> bool:
+    """Tell whether nothing that can be checked of an object differs."""
+    if not _same_place(one, other, object_id):
+        return False
+    if object_id not in one.objects:
+        return True
+    a, b = one[object_id], other[object_id]
+    return a is b or (
+        _close(a.pivot, b.pivot) and (a.parent, a.name, a.colour, a.opacity) == (b.parent, b.name, b.colour, b.opacity)
+    )
+
+
+def _same_place(one: Scene, other: Scene, object_id: str) -> bool:
+    """Tell whether an object lies in the same place, or in neither scene."""
     if object_id not in one.objects or object_id not in other.objects:
         return (object_id in one.objects) == (object_id in other.objects)
     a, b = one.world_from_local(object_id), other.world_from_local(object_id)
-    alike = one[object_id], other[object_id]
-    if alike[0] is alike[1] and a is b:
-        return True
-    return (
-        _close(a, b)
-        and _close(alike[0].pivot, alike[1].pivot)
-        and (alike[0].parent, alike[0].name, alike[0].colour, alike[0].opacity)
-        == (alike[1].parent, alike[1].name, alike[1].colour, alike[1].opacity)
-    )
+    return a is b or _close(a, b)
 
 
 def _close(a: Array, b: Array) -> bool:
