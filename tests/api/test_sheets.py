@@ -79,3 +79,44 @@ def test_an_empty_sheet_is_not_handed_in(sign_in):
     save(pim, 0, [], {"tar": {"scale0": "1"}})
     answer = hand_in(pim, 1)
     assert (answer.status_code, "no complete row" in answer.json()["detail"]) == (422, True)
+
+
+def scene(caller, body):
+    return caller.call("POST", f"/api/assignments/{BARRELS}/scene/submissions", json=body)
+
+
+def test_a_scene_is_matched_judged_and_kept_once(sign_in):
+    pim = sign_in("pim")
+    tube = {"kind": "tube", "diameter": 0.6, "bore": 0.5, "height": 0.9}
+    start = pim.get(f"/api/assignments/{BARRELS}/bench").json()["exercise"]
+    solids = {item["id"]: item["solid"] for item in start["objects"]}
+    objects = [
+        {"id": f"file-{i}", "name": f"{name}.001", "solid": solids[i] or tube, "translation": place}
+        for (i, name), place in zip(
+            (("tar", "Tar barrel"), ("salt", "Salt barrel"), ("water", "Water barrel")),
+            ([-4, 0.45, 2], [-2.5, 0.45, 2], [-1, 0.45, 2]),
+            strict=True,
+        )
+    ]
+    first, second = scene(pim, {"objects": objects}).json(), scene(pim, {"objects": objects}).json()
+    assert first == second
+    result = pim.get(f"/api/submissions/{first['submission']}").json()
+    assert (result["kind"], result["mark"]["passed"]) == ("scene", True)
+    assert {match["by"] for match in result["report"]["matches"]} == {"folded name"}
+    objects[0]["translation"] = [4, 0.45, 2]
+    assert scene(pim, {"objects": objects}).json()["submission"] != first["submission"]
+
+
+@pytest.mark.parametrize(
+    "objects",
+    [
+        [{"id": "a"}, {"id": "a"}],
+        [{"id": "a", "parent": "b"}, {"id": "b", "parent": "a"}],
+        [{"id": "a", "matrix": [0] * 16}],
+        [{"id": "a", "parent": "nobody"}],
+    ],
+)
+def test_a_scene_that_cannot_be_is_refused_in_one_sentence(sign_in, objects):
+    answer = scene(sign_in("pim"), {"objects": objects})
+    assert answer.status_code == 422
+    assert answer.json()["detail"].endswith(".")
