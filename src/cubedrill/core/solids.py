@@ -10,12 +10,13 @@ import math
 import re
 from dataclasses import dataclass
 from typing import Annotated, Final, Literal, Self, assert_never
+from weakref import ref
 
 import numpy as np
 from pydantic import Field, Strict, model_validator
 
 from cubedrill.core.conventions import Change
-from cubedrill.core.values import Array, Positive, Value, Vector, as_vector
+from cubedrill.core.values import Array, Positive, Value, Vector, as_vector, frozen
 
 Index = Annotated[int, Strict(), Field(ge=0)]
 Size = tuple[Positive, Positive, Positive]
@@ -161,9 +162,21 @@ def feature_signs(name: str) -> Array:
 
 
 def local_box(solid: Solid, up: int) -> Box:
-    """Box of a solid in its own coordinates; up: index of the up axis."""
+    """Box of a solid in its own coordinates; up: index of the up axis. Its arrays are read-only, since it is kept."""
+    kept = _BOXES.get(id(solid))
+    if kept is not None and kept[0]() is solid and kept[1] == up:
+        return kept[2]
     axes = np.eye(3)
-    return Box(-support(solid, up, -axes), support(solid, up, axes))
+    box = Box(frozen(-support(solid, up, -axes)), frozen(support(solid, up, axes)))
+    if len(_BOXES) >= MOST_BOXES:
+        _BOXES.clear()
+    _BOXES[id(solid)] = (ref(solid), up, box)
+    return box
+
+
+# Boxes of solids, which never change, by identity: every step and check that names a point of a solid asks for it.
+MOST_BOXES: Final = 10_000
+_BOXES: dict[int, tuple[ref[Solid], int, Box]] = {}
 
 
 def support(solid: Solid, up: int, directions_local: Array) -> Array:

@@ -127,6 +127,10 @@ def factor_as_size(place: Place) -> Iterator[Altered]:
         sizes = tuple(None if factor == 1 else factor for factor in step.by)
         if any(sizes):
             yield place.changed(by=None, to=sizes, space=None)
+        if all(sizes) and len(set(sizes)) == 1:
+            for i in range(3):
+                alone = tuple(size if i == j else None for j, size in enumerate(sizes))
+                yield place.changed(f" along {'XYZ'[i]}", by=None, to=alone, uniform=True, space=None)
 
 
 def size_as_factor(place: Place) -> Iterator[Altered]:
