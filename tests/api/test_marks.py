@@ -1,7 +1,11 @@
 """An instructor's points and remarks: both see them, every change is kept, the newest counts."""
 
 import pytest
+from sqlalchemy import text
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
 
+from cubedrill.service import published
 from cubedrill.store.tables import ExerciseVersion
 from tests.api.conftest import RIGHT
 
@@ -46,6 +50,14 @@ def test_changed_points_count_in_the_class(handed):
     assert (rows["Pim Tasker"]["best_score"], rows["Pim Tasker"]["passed"]) == (1, True)
 
 
+@pytest.mark.parametrize("change", ["update review set text = ''", "delete from review"])
+def test_what_an_instructor_said_can_never_be_changed(handed, engine, change):
+    submission, _pim, odile = handed
+    assert review(odile, submission, text="Seen.").status_code == 204
+    with pytest.raises(DBAPIError, match="never changed"), engine.begin() as db:
+        db.execute(text(change))
+
+
 def test_a_remark_is_read_by_the_student(handed):
     submission, pim, odile = handed
     assert review(odile, submission, text="  Look at the pallet's own axes.  ").status_code == 204
@@ -78,11 +90,6 @@ TOLD = {"nothing": (False, False, False), "check": (True, False, False), "hint":
 
 @pytest.mark.parametrize("told", TOLD)
 def test_a_student_is_told_as_far_as_the_author_says_and_the_instructor_all(handed, engine, told):
-    from sqlalchemy import text  # noqa: PLC0415
-    from sqlalchemy.orm import Session  # noqa: PLC0415
-
-    from cubedrill.service import published  # noqa: PLC0415
-
     submission, pim, odile = handed
     with Session(engine) as db, db.begin():
         version = db.query(ExerciseVersion).filter_by(exercise="crates-morning-boat").one()
