@@ -1,9 +1,9 @@
 """Is the checker fair? Right work written another way never fails; work one part in a million beyond never passes.
 
 Series 1: random scenes, handed in as sheets in other conventions, with equivalent angles or the negated quaternion,
-with symmetric turns where looks count, and as scenes with an assembly around them: all must pass. Series 2: one
-component beyond its tolerance by one part in a million, along an axis, in an angle or in a size: none may pass. It
-counts; nothing is timed.
+with symmetric turns where looks count, as scenes with an assembly around them, and in another order of steps that
+commute: all must pass. Series 2: one component beyond its tolerance by one part in a million, along an axis, in an angle
+or in a size: none may pass. It counts; nothing is timed.
 
 Run: ./run bench fairness, or python -m bench.fairness NUMBER SEED (100,000 and 1 unless given)
 """
@@ -165,11 +165,37 @@ def nested(random: np.random.Generator, made: Exercise, target: Scene) -> dict[s
     return {"format": "cube-drill/submission", "version": 1, "exercise": made.id, "kind": "scene", "scene": scene}
 
 
+def reordered(random: np.random.Generator, made: Exercise) -> tuple[Exercise, dict[str, Any]]:
+    """The exercise with a reference of its own, and its steps in another order of those that commute.
+
+    Steps on two objects that have nothing to do with each other; those on one object keep their order.
+    """
+    own: dict[str, list[dict[str, Any]]] = {"a": [], "c": []}
+    for object_id, steps in own.items():
+        for _ in range(3):
+            if random.integers(2):
+                by = random.uniform(-5, 5, 3).tolist()
+                steps.append({"op": "move", "objects": [object_id], "space": str(random.choice(SPACES)), "by": by})
+            else:
+                axis, angle = str(random.choice(list("xyz"))), float(random.uniform(-180, 180))
+                steps.append({"op": "rotate", "objects": [object_id], "space": "local", "axis": axis, "angle": angle})
+    document = made.model_dump(mode="json", exclude_unset=True)
+    document = {**document, "target": None, "reference": {"steps": [*own["a"], *own["c"]]}}
+    whose = random.permutation(["a"] * 3 + ["c"] * 3)
+    taken = {object_id: iter(steps) for object_id, steps in own.items()}
+    steps = [next(taken[str(object_id)]) for object_id in whose]
+    handed_in = {
+        "format": "cube-drill/submission", "version": 1, "exercise": made.id, "kind": "steps", "steps": steps,
+    }  # fmt: skip
+    return Exercise.model_validate(document), handed_in
+
+
+SPACES = ("world", "local", "parent")
 PER_EXERCISE = 50
 
 
 def passes(made: Exercise, target: Scene, document: dict[str, Any]) -> bool:
-    report = judge_handed(made, target, handed(target, target, SUBMISSION.validate_python(document)))
+    report = judge_handed(made, target, handed(made.start_scene(), target, SUBMISSION.validate_python(document)))
     return all(check.verdict == "pass" for check in report.checks)
 
 
@@ -182,8 +208,14 @@ def series(count: int, seed: int) -> tuple[list[dict[str, Any]], list[dict[str, 
         made, strict = exercise(random, look), exercise(random, False)
         targets = [e.target_scene() for e in (made, strict)]
         for number in range(PER_EXERCISE):
-            again = nested(random, made, targets[0]) if number % 5 == 0 else written(random, made, targets[0], look)
-            if not passes(made, targets[0], again):
+            if number % 10 == 5:
+                other, again = reordered(random, made)
+                right = passes(other, other.target_scene(), again)
+            else:
+                way = nested(random, made, targets[0]) if number % 10 == 0 else None
+                again = way or written(random, made, targets[0], look)
+                right = passes(made, targets[0], again)
+            if not right:
                 failed.append(again)
             wrong = beyond(random, strict, targets[1])
             if passes(strict, targets[1], wrong):
