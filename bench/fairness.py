@@ -2,8 +2,8 @@
 
 Series 1: random scenes, handed in as sheets in other conventions, with equivalent angles or the negated quaternion,
 with symmetric turns where looks count, as scenes with an assembly around them, and in another order of steps that
-commute: all must pass. Series 2: one component beyond its tolerance by one part in a million, along an axis, in an angle
-or in a size: none may pass. It counts; nothing is timed.
+commute: all must pass. Series 2: one component beyond its tolerance by one part in a million, along an axis, in an
+angle or in a size: none may pass. It counts; nothing is timed.
 
 Run: ./run bench fairness, or python -m bench.fairness NUMBER SEED (100,000 and 1 unless given)
 """

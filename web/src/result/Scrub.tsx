@@ -8,7 +8,7 @@ type Props = { label: string; steps: readonly StepView[]; at: number; onGo: (at:
 export function Scrub({ label, steps, at, onGo }: Props) {
   const said = at === 0 ? "Start" : `${at}. ${steps[at - 1]!.sentence}`;
   return (
-    <div className="flex items-center gap-1 border-t border-hairline bg-sheet px-2 py-1 print:hidden">
+    <div className="flex flex-wrap items-center gap-x-1 border-t border-hairline bg-sheet px-2 py-1 print:hidden">
       <span className="w-24 shrink-0 text-sm font-semibold">{label}</span>
       <IconButton label={`${label}: a step back`} disabled={at === 0} onClick={() => onGo(at - 1)}>
         <ChevronLeft size={16} aria-hidden />
@@ -26,7 +26,7 @@ export function Scrub({ label, steps, at, onGo }: Props) {
       <IconButton label={`${label}: a step on`} disabled={at === steps.length} onClick={() => onGo(at + 1)}>
         <ChevronRight size={16} aria-hidden />
       </IconButton>
-      <p className="min-w-0 flex-1 truncate text-sm" title={said}>
+      <p className="min-w-0 basis-full truncate px-1 pb-0.5 text-sm" title={said}>
         {said}
       </p>
     </div>

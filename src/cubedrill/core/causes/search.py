@@ -193,7 +193,7 @@ class Explainer:
             return [_cause(landing, best, [], 0.5) for landing in (best.landing, best.pair)]
         same = [
             f for f in all_found
-            if f is not best and f.pair is None and f.objects >= best.objects
+            if f is not best and f.pair is None and f.objects >= best.objects and f.against <= best.against
             and all(view.near(best.landing.scene, i, f.landing.scene) is not None for i in best.objects)
         ]  # fmt: skip
         others = {f.landing.mistake.code: f.landing for f in sorted(same, key=lambda f: f.rank, reverse=True)}
