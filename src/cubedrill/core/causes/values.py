@@ -136,7 +136,7 @@ def factor_as_size(place: Place) -> Iterator[Altered]:
 def size_as_factor(place: Place) -> Iterator[Altered]:
     """A size typed as the factor to scale by."""
     step = place.step
-    if isinstance(step, Scale) and step.to is not None:
+    if isinstance(step, Scale) and step.to is not None and any(step.to):
         given = next(value for value in step.to if value is not None)
         factors = (given,) * 3 if step.uniform else tuple(value or 1.0 for value in step.to)
         yield place.changed(to=None, uniform=False, by=factors, space="local")

@@ -1,0 +1,66 @@
+"""Laws of causes, for random scenes and steps of every kind."""
+
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.table import Reference, landings
+from cubedrill.core.errors import CoreError
+from cubedrill.core.exercise import Exercise
+from cubedrill.core.replay import replay
+from cubedrill.core.submission import Handed
+from tests.core.build import STEPS
+from tests.core.strategies import any_step, scenes
+
+
+@settings(max_examples=40)
+@given(scenes(), st.lists(any_step, min_size=1, max_size=4))
+def test_every_mistake_leads_where_a_plain_replay_leads_or_is_refused(start, written):
+    """Sharing what was replayed changes nothing, and no mistake breaks the search."""
+    try:
+        steps = STEPS.validate_python(written)
+        states = replay(start, steps)
+    except CoreError:
+        assume(False)
+    for landing, altered in landings(Reference(steps, states)):
+        plain = replay(start, [*steps[: altered.first], *altered.steps, *steps[altered.end :]])[-1].scene
+        assert plain.objects.keys() == landing.scene.objects.keys(), landing.mistake.code
+        for object_id, item in plain.objects.items():
+            other = landing.scene.objects[object_id]
+            assert (item.parent, item.name, item.colour) == (other.parent, other.name, other.colour)
+            numbers = item.parent_from_local.ravel().tolist()
+            assert other.parent_from_local.ravel().tolist() == pytest.approx(numbers, rel=1e-9, abs=1e-9)
+
+
+def explainer_of(start, written):
+    """An exercise that checks place, turn and size of everything, with these steps as its reference."""
+    checks = [
+        {"id": f"{i} {kind}", "kind": kind, "object": i, "tolerance": tolerance}
+        for i in start.objects
+        for kind, tolerance in (("position", 0.01), ("rotation", 1), ("size", 0.01))
+    ]
+    made = Exercise.model_validate(
+        {
+            "format": "cube-drill/exercise", "version": 1, "id": "e", "title": "E",
+            "start": {"objects": [{"id": i} for i in start.objects]}, "reference": {"steps": written}, "checks": checks,
+        }
+    )  # fmt: skip
+    return Explainer(made, start, replay(start, made.reference.steps)[-1].scene)
+
+
+@settings(max_examples=25)
+@given(scenes(), st.lists(any_step, min_size=1, max_size=3), st.data())
+def test_a_cause_is_never_claimed_for_what_is_right_and_always_for_a_mistake(start, written, data):
+    try:
+        explainer = explainer_of(start, written)
+    except CoreError:
+        assume(False)
+    assert explainer.explain(Handed(explainer.target)) == ()
+    assume(explainer.table)
+    landing = data.draw(st.sampled_from(explainer.table))
+    found = explainer.explain(Handed(landing.scene))
+    missed = {i for i in start.objects if explainer.fails(landing, i)}
+    assert {i for cause in found for i in cause.objects} <= missed
+    if missed:  # the mistake that was made explains all of them, so nothing is left without a cause
+        assert {i for cause in found for i in cause.objects} == missed
