@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Final
+
+import numpy as np
 
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.common import ObjectsStep
+from cubedrill.core.values import Array
 
 
 @dataclass(frozen=True)
@@ -120,3 +123,11 @@ class Landing:
 def objects_of(step: Step) -> tuple[str, ...]:
     """Return the ids of the objects that a step acts on, each once."""
     return tuple(dict.fromkeys(step.objects)) if isinstance(step, ObjectsStep) else ()
+
+
+SAME: Final = 1e-6  # as a share of the coordinates: places that are the same but for rounding
+
+
+def same_numbers(a: Array, b: Array) -> bool:
+    """Tell whether two arrays of coordinates are the same but for rounding."""
+    return float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))

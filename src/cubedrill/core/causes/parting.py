@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-import numpy as np
-
-from cubedrill.core.causes.search import SAME
+from cubedrill.core.causes.common import same_numbers
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene
 from cubedrill.core.values import Array
@@ -24,7 +22,7 @@ def first_parting(states: Sequence[State], reference: Sequence[State]) -> int | 
     for number, state in enumerate(states):
         for object_id in state.changed if number else ():
             item = state.scene[object_id]
-            if not any(_close(item.parent_from_local, other) for other in known.get((item.id, item.parent), ())):
+            if not any(same_numbers(item.parent_from_local, other) for other in known.get((item.id, item.parent), ())):
                 return number
     return None
 
@@ -41,12 +39,8 @@ def cancelling(states: Sequence[State]) -> tuple[tuple[int, int], ...]:
 def _same_scene(one: Scene, other: Scene) -> bool:
     return one.objects.keys() == other.objects.keys() and all(
         one[i].parent == other[i].parent
-        and _close(one.world_from_local(i), other.world_from_local(i))
-        and _close(one[i].pivot, other[i].pivot)
+        and same_numbers(one.world_from_local(i), other.world_from_local(i))
+        and same_numbers(one[i].pivot, other[i].pivot)
         and (one[i].name, one[i].colour, one[i].opacity) == (other[i].name, other[i].colour, other[i].opacity)
         for i in one.objects
     )
-
-
-def _close(a: Array, b: Array) -> bool:
-    return float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))

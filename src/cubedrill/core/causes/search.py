@@ -11,7 +11,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from cubedrill.core.causes import seen
-from cubedrill.core.causes.common import Altered, Landing
+from cubedrill.core.causes.common import Altered, Landing, same_numbers
 from cubedrill.core.causes.table import Reference, file_landings, landing_of, landings, words_in
 from cubedrill.core.checks.common import Case, CheckBase, ObjectCheck
 from cubedrill.core.checks.form import ShapeCheck
@@ -23,11 +23,9 @@ from cubedrill.core.exercise import Exercise
 from cubedrill.core.replay import replay
 from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.submission import Handed
-from cubedrill.core.values import Array
 from cubedrill.core.verdict import Cause, CheckResult
 
 PAIRS: Final = 4000  # so many pairs of mistakes are tried at most for one submission
-SAME: Final = 1e-6  # as a share of the coordinates: places that are the same but for rounding
 LATE: Final = {"ragged-value": 1, "off-in-depth": 2}  # these come after every mistake that leads there exactly
 NAMED: Final = 3  # so many mistakes of one spot are named together
 
@@ -303,7 +301,8 @@ def _same(one: Scene, other: Scene, object_id: str) -> bool:
         return True
     a, b = one[object_id], other[object_id]
     return a is b or (
-        _close(a.pivot, b.pivot) and (a.parent, a.name, a.colour, a.opacity) == (b.parent, b.name, b.colour, b.opacity)
+        same_numbers(a.pivot, b.pivot)
+        and (a.parent, a.name, a.colour, a.opacity) == (b.parent, b.name, b.colour, b.opacity)
     )
 
 
@@ -312,11 +311,7 @@ def _same_place(one: Scene, other: Scene, object_id: str) -> bool:
     if object_id not in one.objects or object_id not in other.objects:
         return (object_id in one.objects) == (object_id in other.objects)
     a, b = one.world_from_local(object_id), other.world_from_local(object_id)
-    return a is b or _close(a, b)
-
-
-def _close(a: Array, b: Array) -> bool:
-    return float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))
+    return a is b or same_numbers(a, b)
 
 
 def _off(result: CheckResult) -> float:
