@@ -300,10 +300,8 @@ def _same(one: Scene, other: Scene, object_id: str) -> bool:
     if object_id not in one.objects:
         return True
     a, b = one[object_id], other[object_id]
-    return a is b or (
-        same_numbers(a.pivot, b.pivot)
-        and (a.parent, a.name, a.colour, a.opacity) == (b.parent, b.name, b.colour, b.opacity)
-    )
+    looks = [(item.parent, item.name, item.colour, item.opacity) for item in (a, b)]
+    return a is b or (same_numbers(a.pivot, b.pivot) and looks[0] == looks[1])
 
 
 def _same_place(one: Scene, other: Scene, object_id: str) -> bool:
