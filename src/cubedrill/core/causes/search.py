@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import islice
 from typing import Final
 from weakref import WeakKeyDictionary
 
 import numpy as np
 
 from cubedrill.core.causes import seen
-from cubedrill.core.causes.common import Altered, Landing, same_numbers
+from cubedrill.core.causes.common import SAME, Altered, Landing, same_numbers
 from cubedrill.core.causes.table import Reference, file_landings, landing_of, landings, words_in
 from cubedrill.core.checks.common import Case, CheckBase, ObjectCheck
 from cubedrill.core.checks.form import ShapeCheck
@@ -23,9 +24,12 @@ from cubedrill.core.exercise import Exercise
 from cubedrill.core.replay import replay
 from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.submission import Handed
+from cubedrill.core.values import Array
 from cubedrill.core.verdict import Cause, CheckResult
 
-PAIRS: Final = 4000  # so many pairs of mistakes are tried at most for one submission
+MOST: Final = 3000  # so many mistakes are looked at for one submission: some seconds' worth
+KEPT: Final = 16  # so many sets of objects are remembered with their mistakes
+PAIRS: Final = 1500  # so many pairs of mistakes are tried at most for one submission
 LATE: Final = {"ragged-value": 1, "off-in-depth": 2}  # these come after every mistake that leads there exactly
 NAMED: Final = 3  # so many mistakes of one spot are named together
 
@@ -58,6 +62,7 @@ class Explainer:
     def __init__(self, exercise: Exercise, start: Scene, target: Scene) -> None:
         self.exercise, self.start, self.target = exercise, start, target
         self.checks = [check for check in exercise.checks if isinstance(check, ObjectCheck)]
+        self._near: dict[frozenset[str] | None, list[tuple[Landing, Altered]]] = {}
         self._hangs_on: dict[str, frozenset[str]] = {}
         self._fails: WeakKeyDictionary[Landing, dict[str, bool]] = WeakKeyDictionary()
 
@@ -72,13 +77,21 @@ class Explainer:
             return None
 
     @cached_property
-    def _table(self) -> list[tuple[Landing, Altered]]:
-        return list(landings(self.reference)) if self.reference else []
-
-    @cached_property
     def table(self) -> list[Landing]:
         """Where every single mistake in a step leads."""
-        return [landing for landing, _altered in self._table]
+        return [landing for landing, _altered in landings(self.reference)] if self.reference else []
+
+    def near(self, ids: Iterable[str]) -> list[tuple[Landing, Altered]]:
+        """Return where every mistake leads that can touch one of these objects; so many at most."""
+        reference = self.reference
+        if reference is None:
+            return []
+        near = reference.influences({j for i in ids for j in self.hangs_on(i)})
+        if near not in self._near:
+            if len(self._near) >= KEPT:
+                self._near.clear()
+            self._near[near] = list(islice(landings(reference, near), MOST))
+        return self._near[near]
 
     @cached_property
     def files(self) -> list[Landing]:
@@ -87,7 +100,15 @@ class Explainer:
 
     def of(self, object_id: str) -> list[ObjectCheck]:
         """Return the checks of an object."""
-        return [check for check in self.checks if object_id in check.objects]
+        return self._checks_of.get(object_id, [])
+
+    @cached_property
+    def _checks_of(self) -> dict[str, list[ObjectCheck]]:
+        found: dict[str, list[ObjectCheck]] = {}
+        for check in self.checks:
+            for object_id in check.objects:
+                found.setdefault(object_id, []).append(check)
+        return found
 
     def hangs_on(self, object_id: str) -> frozenset[str]:
         """Return the objects that the checks of an object look at: itself, and what they measure it against."""
@@ -118,12 +139,13 @@ class Explainer:
     def _candidates(self, view: View, missed: Sequence[str]) -> list[Found]:
         if not missed:
             return []
-        single = [*self.table, *([] if view.work.states is not None else self.files)]
+        table = self.near(missed)
+        single = [*(o for o, _altered in table), *([] if view.work.states is not None else self.files)]
         found = [f for landing in single if (f := self._led(view, landing, missed))]
         unexplained = [i for i in missed if not any(i in f.objects for f in found)]
         found += [f for i in unexplained for f in self._fitted(view, i, missed)]
         unexplained = [i for i in missed if not any(i in f.objects for f in found)]
-        return found + self._pairs(view, unexplained, missed)
+        return found + self._pairs(view, table, unexplained, missed)
 
     def _led(self, view: View, landing: Landing, missed: Iterable[str]) -> Found | None:
         met = [i for i in missed if not landing.changed.isdisjoint(self.hangs_on(i))]
@@ -164,25 +186,28 @@ class Explainer:
             landing = landing_of(reference, seen.DEPTH, altered, (handed, frozenset({object_id})))
             yield Found(landing, frozenset({object_id}), 0.0)
 
-    def _pairs(self, view: View, unexplained: Sequence[str], missed: Sequence[str]) -> list[Found]:
+    def _pairs(
+        self,
+        view: View,
+        table: Sequence[tuple[Landing, Altered]],
+        unexplained: Sequence[str],
+        missed: Sequence[str],
+    ) -> list[Found]:
         """Two mistakes in two steps, of those that each move an object that one mistake does not explain."""
         if self.reference is None or not unexplained:
             return []
-        moving = [(o, a) for o, a in self._table if o.changed & set(unexplained)]
-        left, found = PAIRS, []
-        for first, altered in moving:
-            for second, later in moving:
-                if later.first < altered.end or left == 0:
-                    continue
-                left -= 1
-                try:
-                    branch = self.reference.onward(self.reference.branch(altered), later.first)
-                    scene, changed = self.reference.landed(self.reference.branch(later, branch))
-                except CoreError:
-                    continue
-                led = self._led(view, replace(first, scene=scene, changed=changed), missed)
-                if led is not None:
-                    found.append(replace(led, pair=second))
+        moving = [(o, a) for o, a in table if o.changed & set(unexplained)]
+        ordered = ((one, two) for one in moving for two in moving if two[1].first >= one[1].end)
+        found = []
+        for (first, altered), (second, later) in islice(ordered, PAIRS):
+            try:
+                branch = self.reference.onward(self.reference.branch(altered), later.first)
+                scene, changed = self.reference.landed(self.reference.branch(later, branch))
+            except CoreError:
+                continue
+            led = self._led(view, replace(first, scene=scene, changed=changed), missed)
+            if led is not None:
+                found.append(replace(led, pair=second))
         return found
 
     def _told(self, view: View, best: Found, all_found: Sequence[Found]) -> list[Cause]:
@@ -263,15 +288,15 @@ class View:
             count += not _same_place(landing.scene, handed, object_id)
         return count
 
-    def results(self, target: Scene, object_id: str, submitted: Scene) -> list[tuple[CheckBase, CheckResult]]:
-        """Judge every check of one object against a target."""
+    def results(self, target: Scene, object_id: str, submitted: Scene) -> Iterator[tuple[CheckBase, CheckResult]]:
+        """Judge one check of an object after the other against a target, as far as they are asked for."""
         checks = self.explainer.of(object_id)
         if object_id not in target.objects:
-            return []
+            return
         by_look = any(check.by_look for check in checks) and object_id not in self.work.turns_unknown
         scene = self._as_described(target, object_id, submitted) if by_look else submitted
         case = Case(target, scene, None, self.work.turns_unknown)
-        return [(check, check.judge_one(case, object_id)) for check in checks]
+        yield from ((check, check.judge_one(case, object_id)) for check in checks)
 
     def _as_described(self, target: Scene, object_id: str, submitted: Scene) -> Scene:
         key = (target, object_id, submitted)
@@ -283,7 +308,8 @@ class View:
         """Tell at little cost whether an object that is looked at can pass: where it lies, no turn of it changes."""
         checks = self.explainer.of(object_id)
         if not any(check.by_look for check in checks):
-            return True
+            away = np.abs(scene.pivot_world(object_id) - handed.pivot_world(object_id))
+            return all(_within(check, away) for check in checks if isinstance(check, PositionCheck))
         boxes = [s.box(object_id, IDENTITY) for s in (scene, handed)]
         if boxes[0] is None or boxes[1] is None:
             return True
@@ -291,6 +317,13 @@ class View:
         apart = float(np.abs(ends[0] - ends[1]).max())
         lengths = [float(np.max(c.tolerance)) for c in checks if isinstance(c, PositionCheck | ShapeCheck)]
         return apart <= 2 * sum(lengths) + 0.25 * float(boxes[0].size.max())
+
+
+def _within(check: PositionCheck, apart: Array) -> bool:
+    """Tell whether a check of the pivot in world may pass where it lies so far apart; of others nothing is known."""
+    if check.point != "pivot" or check.space != "world":
+        return True
+    return bool((apart[check.axis_indices] <= np.multiply(check.tolerances, 1.001) + SAME * (1 + apart.max())).all())
 
 
 def _same(one: Scene, other: Scene, object_id: str) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Final
@@ -16,6 +16,9 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.steps import Step, apply_step
+from cubedrill.core.steps.duplicate import Duplicate
+from cubedrill.core.steps.existence import Add
+from cubedrill.core.steps.nest import Assemble
 from cubedrill.core.values import Array, Value
 
 Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects lie otherwise than in the target
@@ -168,6 +171,36 @@ class Reference:
                 self._landed[key] = None
         return self._landed[key]
 
+    def touched(self, altered: Altered) -> set[str]:
+        """Return the objects that a mistake may move otherwise: those of the steps it takes away and puts in."""
+        steps = (*altered.steps, *self.steps[altered.first : altered.end])
+        return {i for step in steps for i in _touches(step)}
+
+    def influences(self, ids: Iterable[str]) -> frozenset[str] | None:
+        """Return all objects on which the place of these may hang in the end, whatever the order; none for any."""
+        found = set(ids)
+        before = -1
+        while len(found) > before:
+            before = len(found)
+            found |= {a for i in found for a in self._above.get(i, ())}
+            for step, looks_at in zip(self.steps, self._looks_at, strict=True):
+                touches = _touches(step)
+                if found.isdisjoint(touches):
+                    continue
+                if looks_at is None:
+                    return None
+                found |= looks_at
+        return frozenset(found)
+
+    @cached_property
+    def _above(self) -> dict[str, set[str]]:
+        """All that an object is in, in any of the states."""
+        above: dict[str, set[str]] = {}
+        for state in self.states:
+            for object_id in state.changed:
+                above.setdefault(object_id, set()).update(state.scene.ancestors(object_id))
+        return above
+
     def last_on(self, object_id: str) -> int:
         """The last step on an object or on what it is in, counted from 0; the first where there is none."""
         on = {object_id, *(self.target.ancestors(object_id) if object_id in self.target.objects else ())}
@@ -188,6 +221,13 @@ class Reference:
         changed = {i for i in branch.other if scene.objects.get(i) is not self.target.objects.get(i)}
         below = {d for i in changed if i in scene.objects for d in scene.descendants(i)}
         return scene, frozenset(changed | below)
+
+
+def _touches(step: Step) -> tuple[str, ...]:
+    """The objects that a step changes or makes."""
+    made = step.ids if isinstance(step, Duplicate) else (step.id,) if isinstance(step, Assemble) else ()
+    added = (step.object.id,) if isinstance(step, Add) else ()
+    return (*objects_of(step), *made, *added)
 
 
 def _looks_at(step: Step, scene: Scene) -> frozenset[str] | None:
@@ -214,12 +254,17 @@ def words_in(value: Value) -> set[str]:
     return found
 
 
-def landings(reference: Reference) -> Iterator[tuple[Landing, Altered]]:
-    """Yield where every single mistake leads that changes the outcome, step by step, in the order of the table."""
+def landings(reference: Reference, near: frozenset[str] | None = None) -> Iterator[tuple[Landing, Altered]]:
+    """Yield where every single mistake leads that changes the outcome, step by step, in the order of the table.
+
+    near: only mistakes that touch one of these objects; see `Reference.influences`.
+    """
     for k in range(len(reference.steps)):
         place = Place(reference.steps, reference.states, k)
         for number, mistake in enumerate(MISTAKES):
             for altered in mistake.alter(place):
+                if near is not None and near.isdisjoint(reference.touched(altered)):
+                    continue
                 landed = reference.landed_once(altered)
                 if landed is not None and landed[1]:
                     yield landing_of(reference, mistake, altered, landed, number), altered
