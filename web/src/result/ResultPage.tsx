@@ -268,8 +268,8 @@ function Summary({ result }: { result: Result }) {
         </p>
         {mark.changed && (
           <p className="text-ink-soft">
-            Your instructor changed the mark; the program gave {short(Number(report.points.toFixed(2)))} of{" "}
-            {short(report.of)}.
+            {result.own ? "Your" : "An"} instructor changed the mark; the program gave{" "}
+            {short(Number(report.points.toFixed(2)))} of {short(report.of)}.
           </p>
         )}
         <p className="text-ink-soft">
