@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from cubedrill.demo import load as demo
 from tests.screens.conftest import drag_handle, expect_saved, pick
 
 LOCK_GATE = 4
@@ -94,17 +95,28 @@ def test_a_sheet_is_typed_kept_over_a_reload_and_handed_in(sign_in, server):
             page.get_by_label(f"Translation (m), {letter} of {name}").fill(text)
     page.get_by_label("Angles (deg), X of Tar barrel").fill("0")
     expect(page.locator("p[role=status]")).to_contain_text("Tar barrel: all three of the angles are needed.")
-    expect(page.get_by_role("button", name="Hand in")).to_be_disabled()
+    expect(page.get_by_role("button", name="Hand in", exact=True)).to_be_disabled()
     pick(page, "Unit of length", "mm")
     expect(page.get_by_text("✓ Saved")).to_be_visible()
     page.reload()
     expect(page.get_by_label("Translation (mm), Y of Salt barrel")).to_have_value("900/2")
     page.get_by_label("Angles (deg), X of Tar barrel").fill("")
     expect(page.locator("p[role=status]")).to_contain_text("All that is typed is whole.")
-    page.get_by_role("button", name="Hand in").click()
+    page.get_by_role("button", name="Hand in", exact=True).click()
     expect(page.get_by_text("6 of 6 points")).to_be_visible()
     page.get_by_role("link", name="Back to the sheet").click()
     expect(page.get_by_label("Translation (mm), X of Tar barrel")).to_have_value("-4000")
+
+
+def test_a_scene_file_is_handed_in_and_its_matches_are_told(sign_in, server):
+    page = sign_in("pim")
+    page.goto(f"{server.address}/sheet/9")
+    upload = page.get_by_label("Or hand in a whole scene")
+    upload.set_input_files({"name": "x.json", "mimeType": "application/json", "buffer": b"no json"})
+    expect(page.get_by_role("alert")).to_contain_text("This file is no JSON")
+    upload.set_input_files(demo.HERE / "submissions" / "spar-on-trestles" / "juno.json")
+    expect(page.get_by_role("region", name="Why")).to_contain_text("The whole file has another axis up.")
+    expect(page.get_by_role("region", name="Objects matched")).to_contain_text("spar for Spar, by name")
 
 
 def test_a_ragged_drag_is_named(sign_in, server):
