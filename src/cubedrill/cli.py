@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import csv
 import json
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -23,8 +21,9 @@ from cubedrill.core.reading import Reading
 from cubedrill.core.replay import State, readings_of, replay
 from cubedrill.core.separate import Separation, Trial, separate
 from cubedrill.core.wording import number
-from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps, read_submission
+from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps, read_submission_of
 from cubedrill.formats.outputs import error_output, replay_output, report_output
+from cubedrill.formats.table import MarksTable, marked
 from cubedrill.settings import Settings, SettingsError, settings_from
 
 REFUSED = 1  # a step cannot be done
@@ -74,21 +73,15 @@ def check_command(
     csv_file: Annotated[Path | None, typer.Option("--csv", metavar="F", help="Write a table of marks to F.")] = None,
 ) -> None:
     """Judge submissions of an exercise: one, thousands, or a folder."""
+    if as_json and csv_file:
+        raise _stopped("Choose one of --json and --csv.", UNREADABLE)
     try:
         exercise = read_exercise(exercise_file)
     except FormatError as error:
         raise _stopped(str(error), UNREADABLE) from None
     files = list(_submission_files(submissions))
     shown = track(files, "Checking", console=err, transient=True, disable=len(files) < 2)
-    all_read = True
-    with _marks(csv_file) as add_mark:
-        for line in _judged(exercise, shown):
-            all_read = all_read and "error" not in line
-            add_mark(line)
-            if as_json:
-                _print_json(line)
-            elif not csv_file:
-                _print_report(line)
+    all_read = _write_marks(exercise, shown, csv_file) if csv_file else _print_reports(exercise, shown, as_json)
     if not all_read:
         raise typer.Exit(UNREADABLE)
 
@@ -122,27 +115,54 @@ def _submission_files(paths: list[Path]) -> Iterator[Path]:
         yield from sorted(path.glob("*.json")) if path.is_dir() else [path]
 
 
-def _judged(exercise: Exercise, files: Any) -> Iterator[dict[str, Any]]:
+def _write_marks(exercise: Exercise, files: Iterable[Path], csv_file: Path) -> bool:
+    """Write a table of marks; tell whether every file could be judged."""
+    all_read = True
+    with csv_file.open("w", encoding="utf-8", newline="") as stream:
+        table = MarksTable(exercise, stream)
+        for file, marks in marked(exercise, files):
+            if isinstance(marks, str):
+                all_read = False
+                _say(marks)
+            table.add(str(file), marks)
+    return all_read
+
+
+def _print_reports(exercise: Exercise, files: Iterable[Path], as_json: bool) -> bool:
+    """Print a report a file; tell whether every file could be judged."""
+    all_read = True
+    for line in _judged(exercise, files):
+        all_read = all_read and "error" not in line
+        if as_json:
+            _print_json(line)
+        else:
+            _print_report(line)
+    return all_read
+
+
+def _judged(exercise: Exercise, files: Iterable[Path]) -> Iterator[dict[str, Any]]:
     """Yield one line of output a file; a file that cannot be judged says why on standard error."""
     start, target = exercise.start_scene(), exercise.target_scene()
     explainer = Explainer(exercise, start, target)
     for file in files:
         try:
-            submission = read_submission(file)
-            if submission.exercise != exercise.id:
-                raise FormatError(f"{file.name}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
+            submission = read_submission_of(exercise, file)
             yield report_output(judge_submission(exercise, start, target, submission, explainer), str(file))
         except FormatError as error:
-            err.print(str(error), markup=False, highlight=False, soft_wrap=True)
+            _say(str(error))
             unread = {"step": None, "object": None, "code": "unreadable", "text": str(error)}
             yield {"submission": str(file), "error": unread}
         except CoreError as error:
-            err.print(f"{file.name}: {error.text}", markup=False, highlight=False, soft_wrap=True)
+            _say(f"{file.name}: {error.text}")
             yield {"submission": str(file), **error_output(error)}
 
 
-def _stopped(sentence: str, status: int) -> typer.Exit:
+def _say(sentence: str) -> None:
     err.print(sentence, markup=False, highlight=False, soft_wrap=True)
+
+
+def _stopped(sentence: str, status: int) -> typer.Exit:
+    _say(sentence)
     return typer.Exit(status)
 
 
@@ -195,19 +215,6 @@ def _caught(trial: Trial) -> str:
     if trial.tighter is None:
         return "would pass; no check sees it"
     return f"would pass; {trial.tighter.check} would catch it with a tolerance of {number(trial.tighter.tolerance)}"
-
-
-@contextmanager
-def _marks(file: Path | None) -> Iterator[Callable[[dict[str, Any]], None]]:
-    """Open a table of marks to which one line after the other is added; without a file they go nowhere."""
-    if file is None:
-        yield lambda _line: None
-        return
-    columns = ["submission", "points", "of", "score", "passed", "error"]
-    with file.open("w", encoding="utf-8", newline="") as stream:
-        table = csv.DictWriter(stream, columns, extrasaction="ignore")
-        table.writeheader()
-        yield lambda line: table.writerow({**line, "error": line["error"]["text"] if "error" in line else ""})
 
 
 @app.command("openapi")

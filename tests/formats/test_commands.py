@@ -108,7 +108,7 @@ def test_marks_go_into_a_table(tmp_path):
     file = tmp_path / "marks.csv"
     assert run("check", EXERCISE, SUBMISSIONS, "--csv", file).exit_code == 0
     # RFC 4180: lines end in CR LF, the first names the columns.
-    assert file.read_bytes().startswith(b"submission,points,of,score,passed,error\r\n")
+    assert file.read_bytes().startswith(b"submission,points,of,score,passed,error,points of ")
     with file.open(newline="") as stream:
         rows = {Path(row["submission"]).stem: row for row in csv.DictReader(stream)}
     assert (rows["juno"]["points"], rows["juno"]["of"], rows["juno"]["passed"]) == ("9.0", "12.0", "True")

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from cubedrill.core.causes.search import Explainer
+from cubedrill.core.checks import Check
 from cubedrill.core.checks.common import Case
 from cubedrill.core.described import described_anew
+from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.scene import Scene
+from cubedrill.core.sheaf import Sheaf, sheaf_of
 from cubedrill.core.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
-from cubedrill.core.verdict import Report, report_of
+from cubedrill.core.verdict import Marks, Report, marks_of, points_of, report_of, shares_of_each
 
 
 def judge_scene(exercise: Exercise, target: Scene, submitted: Scene) -> Report:
@@ -33,6 +38,47 @@ def judge_submission(
         return report
     explainer = explainer or Explainer(exercise, start, target)
     return report.model_copy(update={"causes": explainer.explain(work)})
+
+
+def mark_sheets(
+    exercise: Exercise, start: Scene, target: Scene, sheets: Sequence[SheetSubmission]
+) -> list[Marks | CoreError]:
+    """Mark many sheets at once, each as `judge_handed` would, or with the error that it would raise.
+
+    What a check can measure in all sheets together is; the rest, and every sheet of an exercise in which looks count,
+    is judged one by one.
+    """
+    if any(check.by_look for check in exercise.checks):
+        return [_marked_alone(exercise, start, target, sheet) for sheet in sheets]
+    sheaf = sheaf_of(start, target, sheets)
+    together = {check.id: points for check in exercise.checks if (points := _points_of_each(check, target, sheaf))}
+    alone = [check for check in exercise.checks if check.id not in together]
+    of = [check.points for check in exercise.checks]
+    marks: list[Marks | CoreError] = []
+    for index, sheet in enumerate(sheets):
+        if not sheaf.sound[index]:
+            marks.append(_marked_alone(exercise, start, target, sheet))
+            continue
+        case = Case(target, handed(start, target, sheet).scene if alone else target)
+        lone = {check.id: points_of(check.judge(case)) for check in alone}
+        every = [together[i][index] if i in together else lone[i] for i in (check.id for check in exercise.checks)]
+        marks.append(marks_of(every, of, exercise.pass_mark))
+    return marks
+
+
+def _marked_alone(exercise: Exercise, start: Scene, target: Scene, sheet: SheetSubmission) -> Marks | CoreError:
+    try:
+        return judge_handed(exercise, target, handed(start, target, sheet)).marks
+    except CoreError as error:
+        return error
+
+
+def _points_of_each(check: Check, target: Scene, sheaf: Sheaf) -> Sequence[float | None] | None:
+    """Points of each sheet for a check; none where they are judged one by one."""
+    if not check.by_place:
+        return [points_of(check.judge(Case(target, sheaf.scene)))] * len(sheaf.sound)
+    missed = check.missed_by_each(target, sheaf)
+    return None if missed is None else (check.points * shares_of_each(missed, check.zero_at)).tolist()
 
 
 def judge_handed(exercise: Exercise, target: Scene, work: Handed) -> Report:

@@ -101,6 +101,23 @@ class Frame:
         """(3,) a world point in this frame, in scene lengths."""
         return np.asarray(self.world_from_axes.T @ (point_world - self.origin_world))
 
+    @property
+    def alike(self) -> Frames:
+        """This frame as that of any number of scenes."""
+        return Frames(self.world_from_axes[None], self.origin_world[None])
+
+
+@dataclass(frozen=True)
+class Frames:
+    """The frame of a space in each of many scenes: directions (n, 3, 3) and origins (n, 3); n is 1 where all agree."""
+
+    world_from_axes: Array
+    origins_world: Array
+
+    def coordinates(self, points_world: Array) -> Array:
+        """(n, 3) a world point of each scene in its frame, in scene lengths."""
+        return np.asarray(((points_world - self.origins_world)[:, None, :] @ self.world_from_axes)[:, 0, :])
+
 
 def place_world(scene: Scene, object_id: str, at: str) -> Array:
     """(3,) where a named place of an object is in the world; raise CoreError "unknown-object" or "no-box"."""

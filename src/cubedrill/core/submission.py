@@ -131,7 +131,7 @@ def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> Scene:
     starts = [scene.placed(i, start[i].parent_from_local) for i in scene.objects if i in start.objects]
     scene = scene.with_objects(starts)
     change = Change(sheet.conventions or target.conventions, target.conventions)
-    for object_id in _parents_first(scene):
+    for object_id in parents_first(scene):
         row = rows.get(object_id)
         if row is not None:
             given = _given(row, scene, change)
@@ -140,7 +140,8 @@ def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> Scene:
     return scene
 
 
-def _parents_first(scene: Scene) -> list[str]:
+def parents_first(scene: Scene) -> list[str]:
+    """Return the ids of all objects of a scene, each after its parent."""
     roots = [item.id for item in scene.objects.values() if item.parent is None]
     return [i for root in roots for i in (root, *scene.descendants(root))]
 

@@ -33,7 +33,7 @@ from cubedrill.core.solids import (
     local_box,
     vertices,
 )
-from cubedrill.core.transform import determinant, parts_of
+from cubedrill.core.transform import determinant, parts_of, rotations_of_each
 from cubedrill.core.values import Array
 
 MESH_TOL: Final = 1e-9  # of a mesh's size: a vertex this near to where a symmetry takes another one counts as it
@@ -188,6 +188,12 @@ def angle_between(world_from_target: Array, world_from_submitted: Array) -> floa
     first, second = (parts_of(w).rotation for w in (world_from_target, world_from_submitted))
     x, y, z, w = Rotation.from_matrix(second @ first.T).as_quat().tolist()
     return 2 * math.atan2(math.hypot(x, y, z), abs(w))
+
+
+def angles_from(target: Array, submitted: Array) -> Array:
+    """(n,) angles in rad as `angle_between` finds them, from one orientation (3, 3) to each of many (n, 3, 3)."""
+    quaternions = Rotation.from_matrix(rotations_of_each(submitted) @ rotations_of_each(target[None])[0].T).as_quat()
+    return np.asarray(2 * np.arctan2(np.linalg.norm(quaternions[:, :3], axis=1), np.abs(quaternions[:, 3])))
 
 
 def _candidates(solid: Solid, up: int, target: Array, submitted: Array) -> Iterator[Array]:

@@ -81,6 +81,26 @@ def parts_of(parent_from_local: Array) -> Parts:
     return Parts(frozen(parent_from_local[:3, 3].copy()), frozen(rotation), frozen(scale), skewed)
 
 
+def parts_of_each(maps: Array) -> tuple[Array, Array, Array]:
+    """Translations (n, 3), rotations (n, 3, 3) and scales (n, 3) of many affine maps (n, 4, 4), as `parts_of` reads."""
+    scale = np.linalg.norm(maps[:, :3, :3], axis=1)
+    scale[:, 0] *= np.sign(determinants(maps[:, :3, :3] / scale[:, None, :]))
+    return maps[:, :3, 3].copy(), rotations_of_each(maps[:, :3, :3]), scale
+
+
+def rotations_of_each(linear: Array) -> Array:
+    """Rotations (n, 3, 3) of many linear maps (n, 3, 3), as `parts_of` reads them."""
+    columns = linear / np.linalg.norm(linear, axis=1)[:, None, :]
+    mirrored = determinants(columns) < 0
+    dots = np.abs(columns.transpose(0, 2, 1) @ columns)
+    skewed = np.maximum(np.maximum(dots[:, 0, 1], dots[:, 1, 2]), dots[:, 2, 0]) > SKEW_TOL
+    if skewed.any():
+        left, _, right = np.linalg.svd(linear[skewed])
+        columns[skewed] = left @ right
+    columns[mirrored, :, 0] *= -1
+    return np.asarray(columns)
+
+
 def is_skewed(parent_from_local: Array) -> bool:
     """Tell whether the columns of an affine map are not square to each other."""
     linear = parent_from_local[:3, :3]
@@ -96,6 +116,16 @@ def determinant(linear: Array) -> float:
     """Determinant of a (3, 3) map; below zero where it mirrors."""
     (a, b, c), (d, e, f), (g, h, i) = linear.tolist()
     return float(a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g))
+
+
+def determinants(linear: Array) -> Array:
+    """Determinants (n,) of many maps (n, 3, 3)."""
+    first, second, third = linear.transpose(1, 2, 0)
+    return np.asarray(
+        first[0] * (second[1] * third[2] - second[2] * third[1])
+        - first[1] * (second[0] * third[2] - second[2] * third[0])
+        + first[2] * (second[0] * third[1] - second[1] * third[0])
+    )
 
 
 def turn(axis_unit: Array, angle_rad: float) -> Array:

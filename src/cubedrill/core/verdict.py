@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Final, Literal
+from typing import Final, Literal, NamedTuple
+
+import numpy as np
 
 from cubedrill.core.matching import Match
-from cubedrill.core.values import Value
+from cubedrill.core.values import Array, Value
 
 RULES_VERSION: Final = "3"
 
@@ -76,6 +78,21 @@ class Report(Value):
     causes: tuple[Cause, ...] = ()
     matches: tuple[Match, ...] = ()
 
+    @property
+    def marks(self) -> Marks:
+        """What the submission is worth, without the words."""
+        return Marks(self.points, self.of, self.score, self.passed, tuple(points_of(each) for each in self.checks))
+
+
+class Marks(NamedTuple):
+    """What a submission is worth: in all, and by check, where none is not judged."""
+
+    points: float
+    of: float
+    score: float | None
+    passed: bool
+    by_check: tuple[float | None, ...]
+
 
 def misses(difference: float, tolerance: float, largest: float) -> float:
     """How many tolerances a length difference is beyond its target: at most 1 where it passes.
@@ -100,6 +117,23 @@ def share_of_points(missed: float, zero_at: float) -> float:
     return (zero_at - missed) / (zero_at - 1) if missed < zero_at else 0.0
 
 
+def misses_of_each(differences: Array, tolerances: Array, guards: Array) -> Array:
+    """Return `misses_by` of many differences at once; the three broadcast against each other."""
+    off = np.abs(differences)
+    within = off <= tolerances * (1 + RELATIVE_GUARD) + guards
+    with np.errstate(divide="ignore", invalid="ignore"):
+        by = off / tolerances
+    by = np.where(tolerances > 0, by, np.where(within, 0.0, math.inf))
+    return np.asarray(np.where(within, np.minimum(by, 1.0), by))
+
+
+def shares_of_each(missed: Array, zero_at: float) -> Array:
+    """Return `share_of_points` of many misses at once."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        falling = np.where(missed < zero_at, (zero_at - missed) / (zero_at - 1), 0.0)
+    return np.asarray(np.where(missed <= 1, 1.0, falling))
+
+
 def verdict_of(missed: float, share: float) -> Verdict:
     """Pass within the tolerance; near beyond it while points are left; else fail."""
     if missed <= 1:
@@ -107,18 +141,29 @@ def verdict_of(missed: float, share: float) -> Verdict:
     return "near" if share > 0 else "fail"
 
 
-def report_of(results: Sequence[CheckResult], pass_mark: float, matches: tuple[Match, ...] = ()) -> Report:
-    """Add up the results; what was not judged leaves the total."""
-    judged = [result for result in results if result.verdict != "not judged"]
-    points, of = math.fsum(result.points for result in judged), math.fsum(result.of for result in judged)
-    score = points / of if of else None
+def points_of(result: CheckResult) -> float | None:
+    """Return the points of a result; none where it was not judged."""
+    return None if result.verdict == "not judged" else result.points
+
+
+def marks_of(points: Sequence[float | None], of: Sequence[float], pass_mark: float) -> Marks:
+    """Add up the points of each check; what was not judged has none and leaves the total."""
+    judged = [(mine, full) for mine, full in zip(points, of, strict=True) if mine is not None]
+    total, full = math.fsum(mine for mine, _ in judged), math.fsum(full for _, full in judged)
+    score = total / full if full else None
     passed = score is not None and score * (1 + RELATIVE_GUARD) >= pass_mark
+    return Marks(total, full, score, passed, tuple(points))
+
+
+def report_of(results: Sequence[CheckResult], pass_mark: float, matches: tuple[Match, ...] = ()) -> Report:
+    """Add up the results."""
+    marks = marks_of([points_of(result) for result in results], [result.of for result in results], pass_mark)
     return Report(
         rules_version=RULES_VERSION,
-        score=score,
-        points=points,
-        of=of,
-        passed=passed,
+        score=marks.score,
+        points=marks.points,
+        of=marks.of,
+        passed=marks.passed,
         checks=tuple(results),
         matches=matches,
     )

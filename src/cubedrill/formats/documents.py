@@ -43,6 +43,14 @@ def read_submission(path: Path) -> AnySubmission:
     return parsed(SUBMISSION, _bytes_of(path), path.name)
 
 
+def read_submission_of(exercise: Exercise, path: Path) -> AnySubmission:
+    """Read a submission of an exercise; raise FormatError where it is none, or one of another exercise."""
+    submission = read_submission(path)
+    if submission.exercise != exercise.id:
+        raise FormatError(f"{path.name}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
+    return submission
+
+
 def read_steps(path: Path) -> StepsSubmission:
     """Read a submission of kind steps; raise FormatError where it is none."""
     submission = read_submission(path)

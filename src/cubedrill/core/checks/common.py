@@ -6,14 +6,15 @@ import math
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, StringConstraints
 
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene
-from cubedrill.core.transform import determinant
+from cubedrill.core.sheaf import Flags, Sheaf
+from cubedrill.core.transform import determinant, determinants
 from cubedrill.core.values import Array, Identifier, Number, Value
 from cubedrill.core.verdict import CheckResult, share_of_points, verdict_of
 
@@ -48,8 +49,12 @@ class Case:
 
 
 class CheckBase(Value, ABC):
-    """One thing tested, with its tolerance and points."""
+    """One thing tested, with its tolerance and points.
 
+    by_place: whether it matters where objects are; where it does not, all sheets of an exercise have the same result.
+    """
+
+    by_place: ClassVar[bool] = True
     id: Identifier
     kind: str
     points: Annotated[Number, Field(ge=0)] = 1.0
@@ -68,6 +73,11 @@ class CheckBase(Value, ABC):
     @abstractmethod
     def judge(self, case: Case) -> CheckResult:
         """Compare what was submitted with the target in one respect."""
+
+    def missed_by_each(self, target: Scene, sheaf: Sheaf) -> Array | None:
+        """(n,) how many tolerances each sheet misses by, as `judge` finds; none where it is judged one by one."""
+        del target, sheaf
+        return None
 
     def halo(self, object_id: str, target: Scene) -> Halo | None:
         """Return the tolerance as a block to draw around the target, where it has one."""
@@ -143,6 +153,18 @@ def _size(result: CheckResult) -> float:
     if result.difference is None:
         return math.inf
     return float(np.abs(result.difference).max())
+
+
+def worst_of_each(missed: Sequence[Array | None]) -> Array | None:
+    """(n,) the worst of several objects' misses in each sheet; none where one of them is not known."""
+    known = [one for one in missed if one is not None]
+    return np.max(known, axis=0) if len(known) == len(missed) else None
+
+
+def mirrored_of_each(target: Scene, sheaf: Sheaf, object_id: str) -> Flags:
+    """(n,) in which sheets the object has the other handedness than the target's."""
+    sign = determinant(target.world_from_local(object_id)[:3, :3])
+    return np.asarray(determinants(sheaf.world_from_local[object_id][:, :3, :3]) * sign < 0)
 
 
 def is_mirrored(case: Case, object_id: str) -> bool:

@@ -9,14 +9,26 @@ import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core import wording
-from cubedrill.core.checks.common import Axes, Case, ObjectCheck, Symmetry, Tolerance, Tolerances, is_mirrored
+from cubedrill.core.checks.common import (
+    Axes,
+    Case,
+    ObjectCheck,
+    Symmetry,
+    Tolerance,
+    Tolerances,
+    is_mirrored,
+    mirrored_of_each,
+    worst_of_each,
+)
 from cubedrill.core.scene import Scene
+from cubedrill.core.sheaf import Sheaf
+from cubedrill.core.solids import local_box
 from cubedrill.core.spaces import Space, frame_of
 from cubedrill.core.steps.common import SignedAxis, signed_unit
 from cubedrill.core.steps.scale import own_sizes
-from cubedrill.core.symmetry import angle_between, half_extents, shape_distance
+from cubedrill.core.symmetry import angle_between, angles_from, half_extents, shape_distance
 from cubedrill.core.values import Array
-from cubedrill.core.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by
+from cubedrill.core.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by, misses_of_each
 
 MIRRORED = "it is mirrored"
 
@@ -80,6 +92,30 @@ class RotationCheck(ObjectCheck):
         a, b = (m[:3, :3] @ signed_unit(self.axis) for m in axes_from_local)
         return math.atan2(float(np.linalg.norm(np.cross(a, b))), float(a @ b))
 
+    def missed_by_each(self, target: Scene, sheaf: Sheaf) -> Array | None:
+        """(n,) how many tolerances each sheet misses by; none where looks count, and along a line."""
+        if self.by_look:
+            return None
+        return worst_of_each([self._missed_by_each(object_id, target, sheaf) for object_id in self.objects])
+
+    def _missed_by_each(self, object_id: str, target: Scene, sheaf: Sheaf) -> Array | None:
+        target_frame = frame_of(target, self.space, object_id)
+        frame = target_frame.alike if self.space == "local" else sheaf.frame(self.space, object_id)
+        if frame is None:
+            return None
+        wanted = target_frame.world_from_axes.T @ target.world_from_local(object_id)[:3, :3]
+        found = frame.world_from_axes.transpose(0, 2, 1) @ sheaf.world_from_local[object_id][:, :3, :3]
+        angles = angles_from(wanted, found) if self.axis is None else _angles_of_axis(self.axis, wanted, found)
+        tolerance_rad = np.array(self.tolerance * target.conventions.radians_per_unit)
+        missed = misses_of_each(angles, tolerance_rad, np.array(PURE_GUARD))
+        return np.where(mirrored_of_each(target, sheaf, object_id), math.inf, missed)
+
+
+def _angles_of_axis(axis: str, wanted: Array, found: Array) -> Array:
+    """(n,) angles in rad between the image of a signed axis under one map (3, 3) and under each of many (n, 3, 3)."""
+    a, b = wanted @ signed_unit(axis), found @ signed_unit(axis)
+    return np.asarray(np.arctan2(np.linalg.norm(np.cross(a, b), axis=1), b @ a))
+
 
 def _frame(space: Space, case: Case, scene: Scene, object_id: str) -> Array:
     """(3, 3) the axes of a space in its own scene; `local` means the target's own axes."""
@@ -135,6 +171,30 @@ class SizeCheck(ObjectCheck):
             text=f"{label}: {letter} {shown[0]} {unit}, wanted {shown[1]} ± {allowed}{why}.",
             found=MIRRORED if mirrored else "",
         )  # fmt: skip
+
+    def missed_by_each(self, target: Scene, sheaf: Sheaf) -> Array | None:
+        """(n,) how many tolerances each sheet misses by; none where looks count, and of an assembly."""
+        if self.by_look:
+            return None
+        return worst_of_each([self._missed_by_each(object_id, target, sheaf) for object_id in self.objects])
+
+    def _missed_by_each(self, object_id: str, target: Scene, sheaf: Sheaf) -> Array | None:
+        solid = target[object_id].solid
+        if solid is None:
+            return None
+        indices = ["xyz".index(axis) for axis in self.axes]
+        columns = np.linalg.norm(sheaf.world_from_local[object_id][:, :3, :3], axis=1)
+        found = (local_box(solid, target.conventions.up_index).size * columns)[:, indices]
+        wanted = own_sizes(target, object_id)[indices]
+        guard = np.array(PURE_GUARD)
+        if self.measure == "length":
+            off = found - wanted
+            guard = LENGTH_GUARD * np.maximum(wanted.max(), found.max(axis=1))[:, None]
+        else:
+            flat = wanted == 0
+            off = np.where(flat, np.where(found == 0, 0.0, math.inf), found / np.where(flat, 1.0, wanted) - 1)
+        missed = misses_of_each(off, np.array(self.tolerance), guard).max(axis=1)
+        return np.where(mirrored_of_each(target, sheaf, object_id), math.inf, missed)
 
     def _difference(self, found: float, wanted: float) -> float:
         if self.measure == "length":

@@ -10,12 +10,13 @@ import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core import wording
-from cubedrill.core.checks.common import Axes, Case, Halo, ObjectCheck, Tolerances
+from cubedrill.core.checks.common import Axes, Case, Halo, ObjectCheck, Tolerances, worst_of_each
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene
-from cubedrill.core.spaces import Frame, PlaceName, Space, frame_of, place_world
+from cubedrill.core.sheaf import Sheaf
+from cubedrill.core.spaces import Frame, PlaceName, Space, frame_of, place_local, place_world
 from cubedrill.core.values import Array
-from cubedrill.core.verdict import CheckResult, misses
+from cubedrill.core.verdict import LENGTH_GUARD, CheckResult, misses, misses_of_each
 
 
 class PositionCheck(ObjectCheck):
@@ -61,6 +62,10 @@ class PositionCheck(ObjectCheck):
     def judge_object(self, case: Case, object_id: str) -> CheckResult:
         """Judge one object alone."""
         return judge(self.model_copy(update={"object": object_id}), case.target, case.submitted)
+
+    def missed_by_each(self, target: Scene, sheaf: Sheaf) -> Array | None:
+        """(n,) how many tolerances each sheet misses by; none for the centre of an assembly and along a line."""
+        return worst_of_each([_missed_by_each(self, object_id, target, sheaf) for object_id in self.objects])
 
     def halo(self, object_id: str, target: Scene) -> Halo | None:
         """Return the tolerance as a block to draw around the target, where it has one."""
@@ -141,6 +146,24 @@ def _missed(check: PositionCheck, wanted: Array, found: Array) -> float:
         return misses(float(np.linalg.norm(found - wanted)), check.tolerances[0], largest)
     differences = (found - wanted).tolist()
     return max(misses(d, t, largest) for d, t in zip(differences, check.tolerances, strict=True))
+
+
+def _missed_by_each(check: PositionCheck, object_id: str, target: Scene, sheaf: Sheaf) -> Array | None:
+    """(n,) `measure(...).missed` in each of many sheets."""
+    if check.point != "pivot" and target[object_id].solid is None:
+        return None
+    target_frame = frame_of(target, check.space, object_id)
+    frame = target_frame.alike if check.space == "local" else sheaf.frame(check.space, object_id)
+    if frame is None:
+        return None
+    wanted = _coordinates(check, object_id, target, target_frame)
+    points_world = sheaf.points(object_id, place_local(sheaf.scene, object_id, check.point))
+    found = frame.coordinates(points_world)[:, check.axis_indices]
+    guard = LENGTH_GUARD * np.maximum(np.abs(wanted).max(), np.abs(found).max(axis=1))
+    if check.measure == "distance":
+        return misses_of_each(np.linalg.norm(found - wanted, axis=1), np.array(check.tolerances[0]), guard)
+    missed = misses_of_each(found - wanted, np.array(check.tolerances), guard[:, None])
+    return np.asarray(missed.max(axis=1))
 
 
 def _difference(check: PositionCheck, worst: Measured) -> tuple[float, ...] | float | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -47,6 +47,7 @@ class ProcessCheck(CheckBase):
     the same line, plane or point at that moment counts.
     """
 
+    by_place: ClassVar[bool] = False
     kind: Literal["process"]
     rule: Rule
     object: Objects | None = None

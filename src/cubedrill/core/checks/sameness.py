@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -18,6 +18,7 @@ SAME_OPACITY = 1e-9
 class PivotCheck(ObjectCheck):
     """The pivot must be at the same place of the object, in local coordinates times the target's own scale."""
 
+    by_place: ClassVar[bool] = False
     kind: Literal["pivot"]
     tolerance: Tolerance
 
@@ -43,6 +44,7 @@ class PivotCheck(ObjectCheck):
 class ParentCheck(ObjectCheck):
     """The object must be in the same parent; objects that the exercise does not know are looked through."""
 
+    by_place: ClassVar[bool] = False
     kind: Literal["parent"]
 
     def label(self, target: Scene, object_id: str) -> str:
@@ -60,6 +62,7 @@ class ParentCheck(ObjectCheck):
 class NameCheck(ObjectCheck):
     """The object must be called the same."""
 
+    by_place: ClassVar[bool] = False
     kind: Literal["name"]
 
     def label(self, target: Scene, object_id: str) -> str:
@@ -75,6 +78,7 @@ class NameCheck(ObjectCheck):
 class LookCheck(ObjectCheck):
     """The object must have the same colour and opacity."""
 
+    by_place: ClassVar[bool] = False
     kind: Literal["look"]
     tolerance: Tolerance = 0.0
 
@@ -98,6 +102,7 @@ class LookCheck(ObjectCheck):
 class CountCheck(CheckBase):
     """There must be as many solids of a kind as in the target."""
 
+    by_place: ClassVar[bool] = False
     kind: Literal["count"]
     solid: Literal["cuboid", "wedge", "pyramid", "sphere", "cylinder", "cone", "tube", "ring", "plate", "mesh"]
     tolerance: Tolerance = 0.0
