@@ -26,6 +26,7 @@ ROUTES = {
     ("GET", "/api/assignments/{assignment}/sheet"): (None, (401, 200, 200, 403, 404, 404)),
     ("PUT", "/api/assignments/{assignment}/sheet"): (SHEET, (401, 200, 200, 403, 404, 404)),
     ("POST", "/api/assignments/{assignment}/sheet/submissions"): ({"revision": 0}, (401, 422, 422, 403, 404, 404)),
+    ("POST", "/api/assignments/{assignment}/scene/matches"): (SCENE, (401, 200, 200, 403, 404, 404)),
     ("POST", "/api/assignments/{assignment}/scene/submissions"): (SCENE, (401, 201, 201, 403, 404, 404)),
     ("GET", "/api/assignments/{assignment}/submissions"): (None, (401, 403, 403, 200, 404, 404)),
     ("POST", "/api/submissions/{submission}/reviews"): ({"text": "Well done."}, (401, 403, 404, 204, 404, 404)),

@@ -107,6 +107,21 @@ def test_a_scene_is_matched_judged_and_kept_once(sign_in):
     assert scene(pim, {"objects": objects}).json()["submission"] != first["submission"]
 
 
+def test_what_is_what_in_a_scene_is_shown_and_can_be_corrected(sign_in):
+    pim = sign_in("pim")
+    file = {"objects": [{"id": "x1", "name": "Tar barrel.001"}, {"id": "x2", "name": "Keg"}]}
+    shown = pim.call("POST", f"/api/assignments/{BARRELS}/scene/matches", json=file).json()
+    assert shown["in_file"] == {"x1": "Tar barrel.001", "x2": "Keg"}
+    found = {match["target"]: (match["submitted"], match["by"]) for match in shown["matches"]}
+    assert (found["tar"], found["salt"]) == (("x1", "folded name"), (None, None))
+    file["matches"] = {"salt": "x2", "tar": None}
+    result = pim.get(f"/api/submissions/{scene(pim, file).json()['submission']}").json()
+    assert [(m["target"], m["submitted"], m["by"]) for m in result["report"]["matches"]] == [("salt", "x2", "choice")]
+    file["matches"] = {"salt": "x2", "tar": "x2"}
+    answer = scene(pim, file)
+    assert (answer.status_code, "x2" in answer.json()["detail"]) == (422, True)
+
+
 @pytest.mark.parametrize(
     "objects",
     [

@@ -215,6 +215,33 @@ def test_objects_are_matched_by_name_then_folded_then_by_shape(names, ways):
     assert work.scene.pivot_world("jib") == near(TARGET.pivot_world("jib"))  # a missing pivot is the target's
 
 
+def test_what_was_chosen_by_hand_goes_before_every_name():
+    items = scene_objects(Change(TARGET.conventions, TARGET.conventions))
+    file = {"objects": items, "matches": {"jib": "buoy", "buoy": None}}
+    work = handed(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": file}))
+    assert {(match.target, match.submitted, match.by) for match in work.matches} == {
+        ("base", "base", "name"),
+        ("jib", "buoy", "choice"),
+    }
+    assert work.scene.objects.keys() & TARGET.objects.keys() == {"base", "jib"}
+    assert np.allclose(work.scene.world_from_local("jib"), TARGET.world_from_local("buoy"))
+
+
+@pytest.mark.parametrize(
+    ("matches", "code"),
+    [
+        ({"jib": "nothing"}, "unknown-object"),
+        ({"nothing": "jib"}, "unknown-object"),
+        ({"jib": "base", "buoy": "base"}, "chosen-twice"),
+    ],
+)
+def test_a_choice_that_cannot_be_is_refused(matches, code):
+    file = {"objects": scene_objects(Change(TARGET.conventions, TARGET.conventions)), "matches": matches}
+    with pytest.raises(CoreError) as error:
+        handed(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": file}))
+    assert error.value.code == code
+
+
 def test_extra_nesting_is_looked_through():
     items = scene_objects(Change(TARGET.conventions, TARGET.conventions))
     items.append({"id": "group", "parent": "base", "translation": [1, 1, 1]})

@@ -13,6 +13,7 @@ SENTENCES: Final[dict[str, str]] = {
     "check-object": "Check {check} names {object}, which is not in the target scene; name one of its objects.",
     "copy-ids": "{copies} of {objects} need {wanted} new ids, but {given} are given; give one for each copy.",
     "direction-zero": "The direction to aim along has no length; give at least one number other than 0.",
+    "chosen-twice": "The object {object} of the file was chosen for two objects; choose it for one.",
     "duplicate-id": "The id {object} is given twice; give each object an id of its own.",
     "flat-axis": "{name} is flat along {axis} and has no size there to set; leave that size out.",
     "id-taken": "There is an object {object} already; give the new one another id.",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import replace
 from typing import Final, Literal
 
@@ -15,7 +15,7 @@ from cubedrill.core.solids import Mesh, local_box
 from cubedrill.core.transform import mapped, require_affine
 from cubedrill.core.values import Array, Value, frozen
 
-How = Literal["name", "id", "folded name", "shape and size"]
+How = Literal["choice", "name", "id", "folded name", "shape and size"]
 
 SIZE_TOL: Final = 1e-6  # of a size: solids whose own sizes agree so far are taken for one and the same
 REGISTER_TOL: Final = 1e-6  # of a mesh's size: how far its vertices may lie from those of the target's under one map
@@ -30,18 +30,23 @@ class Match(Value):
 
 
 def matched(
-    target: Scene, items: Sequence[SceneObject], without_pivot: Collection[str]
+    target: Scene,
+    items: Sequence[SceneObject],
+    without_pivot: Collection[str],
+    chosen: Mapping[str, str | None] | None = None,
 ) -> tuple[Scene, tuple[Match, ...]]:
     """Return the handed-in scene with its objects called as in the target, and how each was found.
 
-    By name, exact, then by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and
-    size where only one is left of a kind. without_pivot: handed-in ids that say no pivot; they get the target's.
+    As chosen, by ids of the target and of the file, none meaning that it is not there; the others by name, exact, then
+    by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and size where only one
+    is left of a kind. without_pivot: handed-in ids that say no pivot; they get the target's. Raises CoreError
+    "unknown-object" or "chosen-twice".
     """
     free = {item.id: item for item in items}
-    found: dict[str, Match] = {}
+    found = _chosen(target, free, chosen or {})
     for how, same in _WAYS:
         for wanted in target.objects.values():
-            if wanted.id in found:
+            if wanted.id in found or (chosen and wanted.id in chosen):
                 continue
             fits = [item for item in free.values() if same(target, wanted, item)]
             if len(fits) == 1:
@@ -63,6 +68,21 @@ def matched(
         for item in items
     ]
     return scene_of(called, target.conventions, target.marker, target.plot), tuple(found.values())
+
+
+def _chosen(target: Scene, free: dict[str, SceneObject], chosen: Mapping[str, str | None]) -> dict[str, Match]:
+    """What was chosen by hand, taken out of what is free."""
+    found: dict[str, Match] = {}
+    for wanted, taken in chosen.items():
+        target[wanted]
+        if taken is None:
+            continue
+        if taken not in free:
+            twice = any(match.submitted == taken for match in found.values())
+            raise CoreError("chosen-twice" if twice else "unknown-object", object=taken)
+        found[wanted] = Match(target=wanted, submitted=taken, by="choice")
+        del free[taken]
+    return found
 
 
 def _free_id(wanted: str, taken: Collection[str]) -> str:

@@ -75,10 +75,15 @@ class SheetSubmission(Value):
 
 
 class SceneFile(Value):
-    """A scene from any program, in its own conventions."""
+    """A scene from any program, in its own conventions.
+
+    matches: by hand, for the id of an object of the target, that of the one here that it is, or none where it is not
+    here; those that are not named are matched by name, then by shape and size.
+    """
 
     conventions: Conventions = Conventions()
     objects: Annotated[tuple[ObjectSpec, ...], Field(max_length=5000)]
+    matches: Annotated[dict[Identifier, Identifier | None], Field(max_length=5000, default_factory=dict)]
 
 
 class SceneSubmission(Value):
@@ -172,6 +177,6 @@ def _from_scene(target: Scene, file: SceneFile) -> Handed:
     change = Change(file.conventions, target.conventions)
     given = [spec.converted(change) for spec in file.objects]
     without_pivot = {spec.id for spec in file.objects if "pivot" not in spec.model_fields_set}
-    scene, matches = matched(target, [spec.to_object() for spec in given], without_pivot)
+    scene, matches = matched(target, [spec.to_object() for spec in given], without_pivot, file.matches)
     scene, unknown = registered(target, scene)
     return Handed(scene, None, unknown, matches)

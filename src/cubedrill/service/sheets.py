@@ -16,7 +16,7 @@ from cubedrill.service.bench import Source, add_submission
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, published
 from cubedrill.service.shown import shown_exercise
-from cubedrill.service.views import SheetView
+from cubedrill.service.views import MatchesView, MatchView, SheetView
 from cubedrill.store import sheets, submissions
 from cubedrill.store.tables import Person, SheetDraft
 
@@ -81,6 +81,23 @@ def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int
     return add_submission(db, ready, source, _submission(ready, document), now)
 
 
+def matches_of(db: Session, person: Person, assignment_id: int, scene: SceneFile) -> MatchesView:
+    """Return what would be taken for what in a scene; nothing is kept. Raises the CoreError of one that cannot be."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready = published(assignment.exercise_version)
+    found = {match.target: match for match in handed(ready.start, ready.target, _scene(ready, scene)).matches}
+    return MatchesView(
+        matches=tuple(
+            MatchView(
+                target=item.id, name=item.name, submitted=found[item.id].submitted if item.id in found else None,
+                by=found[item.id].by if item.id in found else None,
+            )
+            for item in ready.target.objects.values()
+        ),
+        in_file={spec.id: spec.name or spec.id for spec in scene.objects},
+    )  # fmt: skip
+
+
 def hand_in_scene(db: Session, person: Person, assignment_id: int, scene: SceneFile, now: datetime) -> int:
     """Hand in a whole scene, made anywhere; the same scene again is the same submission.
 
@@ -88,9 +105,7 @@ def hand_in_scene(db: Session, person: Person, assignment_id: int, scene: SceneF
     """
     assignment = assignment_for(db, person, assignment_id, "student")
     ready = published(assignment.exercise_version)
-    document = SceneSubmission(
-        format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="scene", scene=scene
-    )
+    document = _scene(ready, scene)
     _opened(db, person, assignment_id, ready)  # held, so that two at once do not make two of the same
     own = [s for s in submissions.submissions_of_person(db, person.id) if s.assignment_id == assignment.id]
     before = [s for s in own if s.kind == "scene"]
@@ -114,3 +129,9 @@ def _submission(ready: Published, document: SheetDocument) -> SheetSubmission:
         format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="sheet",
         conventions=document.conventions, rows=document.rows,
     )  # fmt: skip
+
+
+def _scene(ready: Published, scene: SceneFile) -> SceneSubmission:
+    return SceneSubmission(
+        format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="scene", scene=scene
+    )

@@ -6,6 +6,7 @@ from datetime import datetime
 from typing import Literal
 
 from cubedrill.core.conventions import Conventions
+from cubedrill.core.matching import How
 from cubedrill.core.solids import Solid
 from cubedrill.core.steps import Step
 from cubedrill.core.submission import Row
@@ -224,6 +225,22 @@ class SheetView(Value):
     conventions: Conventions
     cells: dict[str, dict[str, str]]
     rows: tuple[Row, ...]
+
+
+class MatchView(Value):
+    """An object of the exercise, the one in a scene file that was taken for it, and by what; none where none was."""
+
+    target: str
+    name: str
+    submitted: str | None
+    by: How | None
+
+
+class MatchesView(Value):
+    """What is what in a scene file. in_file: names of the file's objects, by id."""
+
+    matches: tuple[MatchView, ...]
+    in_file: dict[str, str]
 
 
 class MarkView(Value):

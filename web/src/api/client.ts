@@ -14,6 +14,7 @@ import type {
   SaveDraft,
   SavedSheet,
   SceneFile,
+  SceneMatches,
   Sheet,
   SheetBody,
   Submissions,
@@ -91,6 +92,10 @@ export const api = {
         ...at(assignment),
         body: { revision },
       }),
+    ),
+  sceneMatches: (assignment: number, scene: SceneFile) =>
+    unwrapped<SceneMatches>(
+      client.POST("/api/assignments/{assignment}/scene/matches", { ...at(assignment), body: scene }),
     ),
   handInScene: (assignment: number, scene: SceneFile) =>
     unwrapped<HandedIn>(

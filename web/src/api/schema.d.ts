@@ -180,6 +180,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment}/scene/matches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Matches
+         * @description What would be taken for what in a scene. Nothing is kept.
+         */
+        post: operations["post_matches_api_assignments__assignment__scene_matches_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment}/scene/submissions": {
         parameters: {
             query?: never;
@@ -924,7 +944,33 @@ export interface components {
              * By
              * @enum {string}
              */
-            by: "name" | "id" | "folded name" | "shape and size";
+            by: "choice" | "name" | "id" | "folded name" | "shape and size";
+        };
+        /**
+         * MatchView
+         * @description An object of the exercise, the one in a scene file that was taken for it, and by what; none where none was.
+         */
+        MatchView: {
+            /** Target */
+            target: string;
+            /** Name */
+            name: string;
+            /** Submitted */
+            submitted: string | null;
+            /** By */
+            by: ("choice" | "name" | "id" | "folded name" | "shape and size") | null;
+        };
+        /**
+         * MatchesView
+         * @description What is what in a scene file. in_file: names of the file's objects, by id.
+         */
+        MatchesView: {
+            /** Matches */
+            matches: components["schemas"]["MatchView"][];
+            /** In File */
+            in_file: {
+                [key: string]: string;
+            };
         };
         /**
          * Mesh
@@ -1594,6 +1640,9 @@ export interface components {
         /**
          * SceneFile
          * @description A scene from any program, in its own conventions.
+         *
+         *     matches: by hand, for the id of an object of the target, that of the one here that it is, or none where it is not
+         *     here; those that are not named are matched by name, then by shape and size.
          */
         SceneFile: {
             /**
@@ -1608,6 +1657,10 @@ export interface components {
             conventions: components["schemas"]["Conventions"];
             /** Objects */
             objects: components["schemas"]["ObjectSpec"][];
+            /** Matches */
+            matches?: {
+                [key: string]: string | null;
+            };
         };
         /**
          * SetExerciseView
@@ -3269,6 +3322,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HandedIn"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_matches_api_assignments__assignment__scene_matches_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SceneFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchesView"];
                 };
             };
             /** @description Unreadable request */

@@ -11,7 +11,8 @@ import { Button, ErrorNote, Waiting } from "../ui/parts";
 import { HeadTools, Shell } from "../ui/Shell";
 import { SignedIn } from "../ui/session";
 import { ActionLink } from "../ui/table";
-import { type Cells, column, GROUPS, type Group, rowOf, sceneIn, spaceIn, stateOf, troubleIn } from "./sheet";
+import { SceneUpload } from "./SceneUpload";
+import { type Cells, column, GROUPS, type Group, rowOf, spaceIn, stateOf, troubleIn } from "./sheet";
 
 const SAVE_AFTER_MS = 500;
 const LENGTHS = ["mm", "cm", "m", "in", "ft"] as const;
@@ -278,41 +279,5 @@ function HandInSheet({ sheet, revision, ready }: { sheet: Sheet; revision: numbe
         Hand in
       </Button>
     </>
-  );
-}
-
-/** A whole scene, made elsewhere, handed in as a file; its objects are matched by name, then by shape and size. */
-function SceneUpload({ assignment }: { assignment: number }) {
-  const navigate = useNavigate();
-  const [problem, setProblem] = useState<string | null>(null);
-  const take = async (file: File) => {
-    try {
-      const { submission } = await api.handInScene(assignment, sceneIn(await file.text()));
-      navigate(`/result/${submission}`);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
-  return (
-    <section aria-label="Scene file" className="border-t border-hairline pt-4">
-      <label className="block">
-        Or hand in a whole scene, as JSON with its conventions and objects:
-        <input
-          type="file"
-          accept="application/json,.json"
-          className="ml-3"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            if (file) void take(file);
-            event.target.value = "";
-          }}
-        />
-      </label>
-      {problem && (
-        <p role="alert" className="mt-1 text-fail">
-          {problem}
-        </p>
-      )}
-    </section>
   );
 }

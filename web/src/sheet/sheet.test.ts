@@ -1,5 +1,7 @@
 import { expect, it } from "vitest";
-import { rowOf, sceneIn, stateOf, troubleIn } from "./sheet";
+import type { SceneMatch } from "../api/types";
+import { choose, sceneIn, surety, withChoices } from "./sceneFile";
+import { rowOf, stateOf, troubleIn } from "./sheet";
 
 const place = { translation0: "1", translation1: "-2.5", translation2: "3/4" };
 
@@ -32,4 +34,26 @@ it("finds the scene in a file, alone or in a submission, and refuses what is non
   expect(sceneIn('{"kind": "scene", "scene": {"objects": []}}')).toEqual({ objects: [] });
   expect(() => sceneIn("not json")).toThrow("no JSON");
   expect(() => sceneIn('{"steps": []}')).toThrow("no scene");
+});
+
+const MATCHES: SceneMatch[] = [
+  { target: "gate", name: "Gate", submitted: "Gate.001", by: "folded name" },
+  { target: "post", name: "Post", submitted: "Cube", by: "shape and size" },
+  { target: "lamp", name: "Lamp", submitted: null, by: null },
+];
+
+it("one object of a file is chosen for one object at most", () => {
+  const chosen = choose(MATCHES, "lamp", "Cube");
+  expect(chosen.map((match) => match.submitted)).toEqual(["Gate.001", null, "Cube"]);
+  expect(choose(chosen, "gate", "").map((match) => match.submitted)).toEqual([null, null, "Cube"]);
+});
+
+it("a guess and a gap are to be looked at, a name and a choice are not", () => {
+  expect(MATCHES.map((match) => surety(match).sure)).toEqual([true, false, false]);
+  expect(choose(MATCHES, "post", "").map((match) => surety(match).sure)).toEqual([true, true, false]);
+});
+
+it("only what was chosen by hand is sent along", () => {
+  const sent = withChoices(sceneIn('{"objects": []}'), choose(MATCHES, "lamp", "Cube"));
+  expect(sent.matches).toEqual({ post: null, lamp: "Cube" });
 });

@@ -1,5 +1,5 @@
 // A sheet's fields as rows: three numbers make a place, a turn or a scale; what is half typed is not sent. Pure.
-import type { SceneFile, SheetRow } from "../api/types";
+import type { SheetRow } from "../api/types";
 import { amountOf } from "../bench/amount";
 
 export const GROUPS = ["translation", "euler", "scale"] as const;
@@ -58,18 +58,4 @@ const WORDS: Record<Group, string> = {
 
 function fieldsOf(cells: Cells, group: Group): string[] {
   return [0, 1, 2].map((i) => (cells[column(group, i)] ?? "").trim());
-}
-
-/** The scene in a file: a submission of kind scene, or the scene alone. The server looks at what is in it. */
-export function sceneIn(text: string): SceneFile {
-  let read: unknown;
-  try {
-    read = JSON.parse(text);
-  } catch {
-    throw new Error("This file is no JSON; choose a scene that was saved as JSON.");
-  }
-  const inside = read !== null && typeof read === "object" && "scene" in read ? read.scene : read;
-  if (inside === null || typeof inside !== "object" || !("objects" in inside))
-    throw new Error("This file holds no scene: a list of objects is missing.");
-  return inside as SceneFile;
 }

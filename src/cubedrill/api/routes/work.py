@@ -15,7 +15,16 @@ from cubedrill.core.values import Identifier, Number, Value
 from cubedrill.service import bench, home, marks, review, sheets
 from cubedrill.service.sheets import SheetDocument
 from cubedrill.service.shown import Work
-from cubedrill.service.views import BenchView, DraftView, HomeView, LookView, ResultView, SheetView, SubmissionsView
+from cubedrill.service.views import (
+    BenchView,
+    DraftView,
+    HomeView,
+    LookView,
+    MatchesView,
+    ResultView,
+    SheetView,
+    SubmissionsView,
+)
 
 router = APIRouter(tags=["work"])
 
@@ -145,6 +154,12 @@ def put_sheet(assignment: AssignmentId, body: SaveSheet, person: PersonWhoChange
 def post_sheet(assignment: AssignmentId, body: HandIn, person: PersonWhoChanges, db: Database) -> HandedIn:
     """Hand in my sheet; the same revision twice is one submission."""
     return HandedIn(submission=sheets.hand_in_sheet(db, person, assignment, body.revision, datetime.now(UTC)))
+
+
+@router.post("/assignments/{assignment}/scene/matches")
+def post_matches(assignment: AssignmentId, body: SceneFile, person: PersonWhoChanges, db: Database) -> MatchesView:
+    """What would be taken for what in a scene. Nothing is kept."""
+    return sheets.matches_of(db, person, assignment, body)
 
 
 @router.post("/assignments/{assignment}/scene/submissions", status_code=201)

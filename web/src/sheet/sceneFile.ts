@@ -1,0 +1,38 @@
+// A scene file handed in: what is read of it, and which of its objects is which of the exercise. Pure.
+import type { SceneFile, SceneMatch } from "../api/types";
+
+/** The scene in a file: a submission of kind scene, or the scene alone. The server looks at what is in it. */
+export function sceneIn(text: string): SceneFile {
+  let read: unknown;
+  try {
+    read = JSON.parse(text);
+  } catch {
+    throw new Error("This file is no JSON; choose a scene that was saved as JSON.");
+  }
+  const inside = read !== null && typeof read === "object" && "scene" in read ? read.scene : read;
+  if (inside === null || typeof inside !== "object" || !("objects" in inside))
+    throw new Error("This file holds no scene: a list of objects is missing.");
+  return inside as SceneFile;
+}
+
+/** The object of the file chosen for one of the exercise, "" for none; one is chosen for one object at most. */
+export function choose(matches: readonly SceneMatch[], target: string, submitted: string): SceneMatch[] {
+  return matches.map((match) => {
+    if (match.target === target) return { ...match, submitted: submitted || null, by: "choice" };
+    return submitted && match.submitted === submitted ? { ...match, submitted: null, by: "choice" } : match;
+  });
+}
+
+/** How sure a match is, in words; a guess or a gap is to be looked at. */
+export function surety(match: SceneMatch): { words: string; sure: boolean } {
+  if (match.by === "choice") return { words: "chosen by you", sure: true };
+  if (match.submitted === null) return { words: "✕ not found", sure: false };
+  if (match.by === "shape and size") return { words: "≈ by shape and size", sure: false };
+  return { words: `by ${match.by}`, sure: true };
+}
+
+/** The scene with what was chosen by hand; the rest is found again by the server, the same way. */
+export function withChoices(scene: SceneFile, matches: readonly SceneMatch[]): SceneFile {
+  const chosen = matches.filter((match) => match.by === "choice");
+  return { ...scene, matches: Object.fromEntries(chosen.map((match) => [match.target, match.submitted])) };
+}
