@@ -117,11 +117,11 @@ def test_a_scene_file_is_handed_in_and_its_matches_are_told(sign_in, server):
     upload.set_input_files(demo.HERE / "submissions" / "spar-on-trestles" / "juno.json")
     dialog = page.get_by_role("dialog", name="What is what in juno.json")
     dialog.get_by_label("Spar in the file").select_option("")
-    expect(dialog.get_by_role("row", name="Spar")).to_contain_text("chosen by you")
+    expect(dialog.get_by_role("row", name="Spar")).to_contain_text("chosen by hand")
     dialog.get_by_label("Spar in the file").select_option("Spar")
     dialog.get_by_role("button", name="Hand in now").click()
     expect(page.get_by_role("region", name="Why")).to_contain_text("The whole file has another axis up.")
-    expect(page.get_by_role("region", name="Objects matched")).to_contain_text("spar for Spar, by choice")
+    expect(page.get_by_role("region", name="Objects matched")).to_contain_text("spar for Spar, chosen by hand")
 
 
 def test_a_ragged_drag_is_named(sign_in, server):

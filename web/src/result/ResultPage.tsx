@@ -5,6 +5,7 @@ import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
 import { api } from "../api/client";
 import type { Cause, CheckResult, Result } from "../api/types";
+import { FOUND_BY } from "../sheet/sceneFile";
 import { passingIds } from "../ui/checks";
 import { counted, dateTime, percent, short } from "../ui/numbers";
 import { Button, ErrorNote, Heading, Waiting } from "../ui/parts";
@@ -247,7 +248,7 @@ function Matches({ result }: { result: Result }) {
       <ul>
         {matches.map((match) => (
           <li key={match.target}>
-            {match.submitted} for {name(match.target)}, by {match.by}
+            {match.submitted} for {name(match.target)}, {FOUND_BY[match.by]}
           </li>
         ))}
       </ul>

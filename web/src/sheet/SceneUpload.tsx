@@ -3,10 +3,10 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
-import type { SceneFile, SceneMatches } from "../api/types";
+import type { SceneFile, SceneMatch, SceneMatches } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
-import { choose, sceneIn, surety, withChoices } from "./sceneFile";
+import { choose, FOUND_BY, isSure, sceneIn, withChoices } from "./sceneFile";
 
 type Read = { file: string; scene: SceneFile; found: SceneMatches };
 
@@ -47,16 +47,18 @@ export function SceneUpload({ assignment }: { assignment: number }) {
   );
 }
 
+const unsureFirst = (a: SceneMatch, b: SceneMatch) => Number(isSure(a)) - Number(isSure(b));
+
 type MatchingProps = { assignment: number; read: Read; onClose: () => void };
 
 /** What is what in the file: seen and corrected before it is handed in. */
 function Matching({ assignment, read, onClose }: MatchingProps) {
-  const [matches, setMatches] = useState(read.found.matches);
+  const [matches, setMatches] = useState(() => read.found.matches.toSorted(unsureFirst));
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
   const cache = useQueryClient();
-  const unsure = matches.filter((match) => !surety(match).sure).length;
+  const unsure = matches.filter((match) => !isSure(match)).length;
   const handIn = async () => {
     setBusy(true);
     try {
@@ -96,13 +98,13 @@ function Matching({ assignment, read, onClose }: MatchingProps) {
           </thead>
           <tbody>
             {matches.map((match) => {
-              const { words, sure } = surety(match);
+              const look = isSure(match) ? "text-ink-soft" : "font-semibold text-near";
               return (
                 <tr key={match.target} className="border-b border-hairline">
                   <th scope="row" className="py-1 pr-3 text-left font-semibold">
                     {match.name}
                   </th>
-                  <td className="px-2">
+                  <td className="px-2 py-1">
                     <select
                       aria-label={`${match.name} in the file`}
                       value={match.submitted ?? ""}
@@ -117,9 +119,7 @@ function Matching({ assignment, read, onClose }: MatchingProps) {
                       ))}
                     </select>
                   </td>
-                  <td className={`px-2 text-sm ${sure ? "text-ink-soft" : "font-semibold text-near"}`}>
-                    {words}
-                  </td>
+                  <td className={`px-2 text-sm ${look}`}>{match.by ? FOUND_BY[match.by] : "✕ not found"}</td>
                 </tr>
               );
             })}

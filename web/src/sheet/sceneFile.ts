@@ -23,12 +23,18 @@ export function choose(matches: readonly SceneMatch[], target: string, submitted
   });
 }
 
-/** How sure a match is, in words; a guess or a gap is to be looked at. */
-export function surety(match: SceneMatch): { words: string; sure: boolean } {
-  if (match.by === "choice") return { words: "chosen by you", sure: true };
-  if (match.submitted === null) return { words: "✕ not found", sure: false };
-  if (match.by === "shape and size") return { words: "≈ by shape and size", sure: false };
-  return { words: `by ${match.by}`, sure: true };
+/** How a match was found, in words. */
+export const FOUND_BY: Record<NonNullable<SceneMatch["by"]>, string> = {
+  choice: "chosen by hand",
+  name: "by name",
+  id: "by id",
+  "folded name": "by a like name",
+  "shape and size": "≈ by shape and size",
+};
+
+/** Tells a match that needs no second look from a guess or a gap. */
+export function isSure(match: SceneMatch): boolean {
+  return match.by === "choice" || (match.submitted !== null && match.by !== "shape and size");
 }
 
 /** The scene with what was chosen by hand; the rest is found again by the server, the same way. */

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { SceneMatch } from "../api/types";
-import { choose, sceneIn, surety, withChoices } from "./sceneFile";
+import { choose, isSure, sceneIn, withChoices } from "./sceneFile";
 import { rowOf, stateOf, troubleIn } from "./sheet";
 
 const place = { translation0: "1", translation1: "-2.5", translation2: "3/4" };
@@ -49,8 +49,8 @@ it("one object of a file is chosen for one object at most", () => {
 });
 
 it("a guess and a gap are to be looked at, a name and a choice are not", () => {
-  expect(MATCHES.map((match) => surety(match).sure)).toEqual([true, false, false]);
-  expect(choose(MATCHES, "post", "").map((match) => surety(match).sure)).toEqual([true, true, false]);
+  expect(MATCHES.map(isSure)).toEqual([true, false, false]);
+  expect(choose(MATCHES, "post", "").map(isSure)).toEqual([true, true, false]);
 });
 
 it("only what was chosen by hand is sent along", () => {
