@@ -30,7 +30,7 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     told = ready.exercise.rules.told if own else "instructor"
     work = handed(ready.start, ready.target, _SUBMISSION.validate_python(submission.document))
     states = work.states or ()
-    report = Report.model_validate(submission.reports[-1].document)
+    report = _report(submission)
     right = ready.explainer.reference if told in ("cause", "instructor") else None
     return ResultView(
         submission=submission.id,
@@ -94,4 +94,9 @@ def _row(student: Person, draft: Draft | None, handed_in: list[Submission]) -> S
         work=work_of(draft, handed_in),
         handed_in_at=newest.handed_in_at if newest else None,
         late=newest is not None and is_late(newest),
+        causes=tuple(cause.text for cause in _report(newest).causes) if newest else (),
     )
+
+
+def _report(submission: Submission) -> Report:
+    return Report.model_validate(submission.reports[-1].document)

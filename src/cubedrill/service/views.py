@@ -306,12 +306,13 @@ class ResultView(Value):
 
 
 class StudentRowView(Value):
-    """A student's row of the submissions page."""
+    """A student's row of the submissions page. causes: why the newest submission missed, the likeliest first."""
 
     student: str
     work: WorkView
     handed_in_at: datetime | None
     late: bool
+    causes: tuple[str, ...]
 
 
 class SubmissionsView(Value):

@@ -1794,7 +1794,7 @@ export interface components {
         };
         /**
          * StudentRowView
-         * @description A student's row of the submissions page.
+         * @description A student's row of the submissions page. causes: why the newest submission missed, the likeliest first.
          */
         StudentRowView: {
             /** Student */
@@ -1804,6 +1804,8 @@ export interface components {
             handed_in_at: string | null;
             /** Late */
             late: boolean;
+            /** Causes */
+            causes: string[];
         };
         /**
          * SubmissionsView

@@ -25,7 +25,7 @@ function Loaded() {
   });
   return (
     <Shell title={page.data?.title ?? "Submissions"}>
-      <main className="mx-auto w-full max-w-5xl overflow-y-auto px-6 py-8">
+      <main className="mx-auto w-full max-w-6xl overflow-y-auto px-6 py-8">
         {page.isPending && <Waiting what="Looking for submissions…" />}
         {page.error && <ErrorNote text={page.error.message} retry={() => page.refetch()} />}
         {page.data && <Content page={page.data} />}
@@ -45,7 +45,10 @@ function Content({ page }: { page: SubmissionsData }) {
       <p className="mb-6 text-ink-soft">
         {page.class_name}, due {dateTime(page.due_at)} ({fromNow(page.due_at, new Date())})
       </p>
-      <Table caption="Students" heads={["Name", "State", "Best mark", "Last handed in", ""]}>
+      <Table
+        caption="Students"
+        heads={["Name", "State", "Best mark", "Last handed in", "Likely cause of a miss", ""]}
+      >
         {page.rows.map((row) => (
           <tr key={row.student} className="border-b border-hairline">
             <Cell>{row.student}</Cell>
@@ -57,6 +60,9 @@ function Content({ page }: { page: SubmissionsData }) {
               {row.handed_in_at ? dateTime(row.handed_in_at) : "–"}
               {row.late && <span className="ml-2 font-semibold text-near">late</span>}
             </Cell>
+            <Cell>
+              <Why causes={row.causes} />
+            </Cell>
             <Cell right>
               {row.work.newest_submission !== null && (
                 <ActionLink to={`/result/${row.work.newest_submission}`}>Open</ActionLink>
@@ -66,5 +72,17 @@ function Content({ page }: { page: SubmissionsData }) {
         ))}
       </Table>
     </>
+  );
+}
+
+/** The likeliest cause of the newest submission; the others are told when it is opened. */
+function Why({ causes }: { causes: readonly string[] }) {
+  const [first, ...others] = causes;
+  if (first === undefined) return null;
+  return (
+    <p className="max-w-80 text-sm text-ink-soft">
+      {first}
+      {others.length > 0 && ` And ${counted(others.length, "more cause")}.`}
+    </p>
   );
 }
