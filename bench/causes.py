@@ -293,7 +293,7 @@ def handed_in(exercise: Exercise, steps: Steps) -> StepsSubmission:
 def planted(rng: random.Random, explainer: Explainer, steps: Steps, first: str, two: bool) -> tuple[Steps, list[str]]:
     """Return the steps with a mistake of this code that is missed, or with another one after it; and which they are."""
     ids = [spec.id for spec in explainer.exercise.start.objects]
-    count, codes, last = len(steps), [], -1
+    count, codes, last, before = len(steps), [], -1, None
     for _ in range(50):
         code, k = (rng.choice(list(PLANTS)) if codes else first), rng.randrange(last + 1, count)
         edited = PLANTS[code](rng, steps, k, ids)
@@ -303,9 +303,11 @@ def planted(rng: random.Random, explainer: Explainer, steps: Steps, first: str, 
             work = handed(explainer.start, explainer.target, handed_in(explainer.exercise, edited))
         except CoreError:
             continue
-        if all(check.verdict == "pass" for check in judge_handed(explainer.exercise, explainer.target, work).checks):
+        checks = judge_handed(explainer.exercise, explainer.target, work).checks
+        found = [check.difference for check in checks]
+        if all(check.verdict == "pass" for check in checks) or found == before:  # what changes nothing is no mistake
             continue
-        steps, codes, last = edited, [*codes, code], k
+        steps, codes, last, before = edited, [*codes, code], k, found
         if len(codes) == 1 + two or k == count - 1:
             break
     return steps, codes

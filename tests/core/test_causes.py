@@ -211,7 +211,18 @@ def test_one_mistake_that_explains_three_objects_beats_three():
 def test_two_mistakes_on_one_object():
     made = exercise([{"id": "a"}], move(by=[2, 0, 3]), rotate(angle=30), scale(by=[2, 1, 1], space="local"))
     found = causes(made, steps=[move(by=[2, 0, -3]), rotate(angle=60), scale(by=[2, 1, 1], space="local")])
-    assert [(cause.code, cause.step) for cause in found] == [("sign-flipped", 1), ("complementary-angle", 2)]
+    assert [(cause.code, cause.step) for cause in found] == [("sign-flipped", 1), ("step-done-twice", 2)]
+    assert "complementary-angle" in found[1].also  # twice 30 is what 30 lacks to a quarter turn
+    assert " Or: " in found[1].text
+
+
+def test_a_mistake_that_explains_nothing_is_not_named_beside_one_that_does():
+    items = [{"id": "a"}, {"id": "b", "parent": "a"}]
+    made = exercise(items, {**rotate(angle=30), "objects": ["b"]}, move(by=[2, 0, 0]))
+    wrong = [{**rotate(angle=77), "objects": ["b"]}, move(by=[-2, 0, 0])]
+    assert [(cause.code, cause.step, cause.objects) for cause in causes(made, steps=wrong)] == [
+        ("sign-flipped", 2, ("a",))
+    ]
 
 
 def test_a_miss_measured_from_another_object_belongs_to_that_one():

@@ -119,6 +119,11 @@ class Landing:
     changed: frozenset[str]
     words: Mapping[str, str] = field(default_factory=dict)
 
+    @property
+    def spot(self) -> tuple[int, int, str]:
+        """What tells it from other mistakes: its place in the table, the step and what was done there."""
+        return (self.place, self.step, self.words.get("detail", ""))
+
 
 def objects_of(step: Step) -> tuple[str, ...]:
     """Return the ids of the objects that a step acts on, each once."""

@@ -31,6 +31,7 @@ MOST: Final = 3000  # so many mistakes are looked at for one submission: some se
 KEPT: Final = 16  # so many sets of objects are remembered with their mistakes
 PAIRS: Final = 1500  # so many pairs of mistakes are tried at most for one submission
 LATE: Final = {"ragged-value": 1, "off-in-depth": 2}  # these come after every mistake that leads there exactly
+PAIR: Final = 0.5  # of the confidence, for two mistakes where one would be likelier
 NAMED: Final = 3  # so many mistakes of one spot are named together
 
 
@@ -49,9 +50,10 @@ class Found:
         """The order of what is likely: exact, against nothing seen, of most objects, near, common, by the table."""
         late = LATE.get(self.landing.mistake.code, 0)
         near = round(self.near, 3)
-        whole = self.landing.step == 0  # of two that explain as much, the mistake in one step is likelier
+        # Of two that explain as much, the one mistake in one step is likelier than two, or one with a whole file.
+        wide = self.landing.step == 0 or self.pair is not None
         return (
-            late, self.against, -len(self.objects), near, whole, -self.landing.mistake.common, self.landing.step,
+            late, self.against, -len(self.objects), near, wide, -self.landing.mistake.common, self.landing.step,
             self.landing.place,
         )  # fmt: skip
 
@@ -193,45 +195,62 @@ class Explainer:
         unexplained: Sequence[str],
         missed: Sequence[str],
     ) -> list[Found]:
-        """Two mistakes in two steps, of those that each move an object that one mistake does not explain."""
+        """Two mistakes in two steps that each move an object that one does not explain, and nothing that lies right."""
         if self.reference is None or not unexplained:
             return []
-        moving = [(o, a) for o, a in table if o.changed & set(unexplained)]
-        ordered = ((one, two) for one in moving for two in moving if two[1].first >= one[1].end)
+        astray = {i for i in self.target.objects if not _same_place(self.target, view.work.scene, i)}
+        moving = [(o, a) for o, a in table if o.changed & set(unexplained) and o.changed <= astray]
+        pairs = [(one, two) for one in moving for two in moving if two[1].first >= one[1].end]
+        pairs.sort(key=lambda pair: -pair[0][0].mistake.common * pair[1][0].mistake.common)
         found = []
-        for (first, altered), (second, later) in islice(ordered, PAIRS):
+        for (first, altered), (second, later) in pairs[:PAIRS]:
             try:
                 branch = self.reference.onward(self.reference.branch(altered), later.first)
                 scene, changed = self.reference.landed(self.reference.branch(later, branch))
             except CoreError:
                 continue
             led = self._led(view, replace(first, scene=scene, changed=changed), missed)
-            if led is not None:
+            if led is not None and not led.objects.isdisjoint(unexplained):  # else one of the two would do alone
                 found.append(replace(led, pair=second))
         return found
 
     def _told(self, view: View, best: Found, all_found: Sequence[Found]) -> list[Cause]:
         """The cause, or the two of a pair, with other mistakes of the same spot named beside it."""
-        if best.pair is not None:
-            return [_cause(landing, best, [], 0.5) for landing in (best.landing, best.pair)]
         same = [
             f for f in all_found
-            if f is not best and f.pair is None and f.objects >= best.objects and f.against <= best.against
+            if f is not best and (f.pair is None) == (best.pair is None)
+            and f.objects >= best.objects and f.against <= best.against
             and all(view.near(best.landing.scene, i, f.landing.scene) is not None for i in best.objects)
         ]  # fmt: skip
-        others = {f.landing.mistake.code: f.landing for f in sorted(same, key=lambda f: f.rank, reverse=True)}
-        others.pop(best.landing.mistake.code, None)
-        likely = best.landing.mistake.common
-        share = likely / (likely + sum(o.mistake.common for o in others.values()))
-        return [_cause(best.landing, best, list(reversed(others.values())), share)]
+        same.sort(key=lambda f: f.rank)
+        if best.pair is None:
+            return [_cause(best.landing, best, _others(best.landing, [f.landing for f in same]))]
+        firsts = [f.landing for f in same if f.pair is best.pair]
+        seconds = [f.pair for f in same if f.pair and f.landing.spot == best.landing.spot]
+        return [
+            _cause(best.landing, best, _others(best.landing, firsts), PAIR),
+            _cause(best.pair, best, _others(best.pair, seconds), PAIR),
+        ]
 
 
-def _cause(landing: Landing, found: Found, others: Sequence[Landing], share: float) -> Cause:
+def _others(landing: Landing, same: Iterable[Landing]) -> list[Landing]:
+    """One landing of each other mistake, in the order given."""
+    first_of: dict[str, Landing] = {}
+    for other in same:
+        if other.mistake is not landing.mistake:
+            first_of.setdefault(other.mistake.code, other)
+    return list(first_of.values())
+
+
+def _cause(landing: Landing, found: Found, others: Sequence[Landing], share: float = 1.0) -> Cause:
+    """A cause in words; share: of the confidence, that which the number of mistakes leaves."""
     words = landing.mistake.words
     told = words.student.format(**landing.words)
     if others:
         more = [o.mistake.words.student.format(**o.words).rstrip(".") for o in others[: NAMED - 1]]
         told = f"{told} Or: {'; or: '.join(more)}."
+    likely = landing.mistake.common
+    share *= likely / (likely + sum(o.mistake.common for o in others))
     confidence = share * (1 - found.near / 2) * (0.5 if landing.mistake.code in LATE else 1.0)
     first = min(found.objects)
     return Cause(
