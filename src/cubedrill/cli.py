@@ -192,6 +192,10 @@ def _print_report(line: dict[str, Any]) -> None:
         typer.echo(f"  {check['verdict']:<10} {points:>7}  {check['text']}")
     for cause in line["causes"]:
         typer.echo(f"  likely: {cause['instructor']} ({cause['code']}, {cause['confidence']:.0%})")
+    if "parted" in line:
+        typer.echo(f"  step {line['parted']} is the first that leaves the right way")
+    for first, second in line.get("cancelling", ()):
+        typer.echo(f"  steps {first} and {second} take each other back")
 
 
 def _print_separation(found: Separation, unit: Conventions) -> None:

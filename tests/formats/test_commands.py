@@ -104,6 +104,22 @@ def test_check_says_what_could_not_be_judged_and_ends_with_2(tmp_path):
     assert "other.json, at exercise: it is for e, not for crates-morning-boat." in result.stderr
 
 
+def test_what_the_steps_themselves_tell_is_printed(tmp_path):
+    steps = json.loads((SUBMISSIONS / "wren.json").read_text())
+    steps["steps"][0]["to"] = [9, 0, 9]
+    there = {"op": "move", "objects": [steps["steps"][0]["objects"][0]], "by": [0, 1, 0]}
+    steps["steps"][1:1] = [there, {**there, "by": [0, -1, 0]}]
+    file = tmp_path / "wren.json"
+    file.write_text(json.dumps(steps))
+    printed = json.loads(run("check", EXERCISE, file, "--json").stdout)
+    assert (printed["parted"], printed["cancelling"]) == (1, [[2, 3]])
+    told = run("check", EXERCISE, file).stdout
+    assert "step 1 is the first that leaves the right way" in told
+    assert "steps 2 and 3 take each other back" in told
+    right = json.loads(run("check", EXERCISE, SUBMISSIONS / "oona.json", "--json").stdout)
+    assert not {"parted", "cancelling"} & right.keys()
+
+
 def test_marks_go_into_a_table(tmp_path):
     file = tmp_path / "marks.csv"
     assert run("check", EXERCISE, SUBMISSIONS, "--csv", file).exit_code == 0

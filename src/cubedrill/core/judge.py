@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from cubedrill.core.causes.parting import cancelling, first_parting
 from cubedrill.core.causes.search import Explainer
 from cubedrill.core.checks import Check
 from cubedrill.core.checks.common import Case
@@ -34,10 +35,14 @@ def judge_submission(
     """
     work = handed(start, target, submission)
     report = judge_handed(exercise, target, work)
+    if work.states:
+        report = report.model_copy(update={"cancelling": cancelling(work.states)})
     if all(result.verdict in ("pass", "not judged") for result in report.checks):
         return report
     explainer = explainer or Explainer(exercise, start, target)
-    return report.model_copy(update={"causes": explainer.explain(work)})
+    reference = explainer.reference
+    parted = first_parting(work.states, reference.states) if work.states and reference else None
+    return report.model_copy(update={"causes": explainer.explain(work), "parted": parted})
 
 
 def mark_sheets(

@@ -67,7 +67,11 @@ class Cause(Value):
 
 
 class Report(Value):
-    """The whole verdict on one submission. The same input gives the same report. matches: of a scene's objects."""
+    """The whole verdict on one submission. The same input gives the same report.
+
+    matches: of a scene's objects. Of steps, counted from 1: parted: the first after which something lies where it never
+    does in the reference; cancelling: pairs of which the second takes the first back.
+    """
 
     rules_version: str
     score: float | None
@@ -77,6 +81,8 @@ class Report(Value):
     checks: tuple[CheckResult, ...]
     causes: tuple[Cause, ...] = ()
     matches: tuple[Match, ...] = ()
+    parted: int | None = None
+    cancelling: tuple[tuple[int, int], ...] = ()
 
     @property
     def marks(self) -> Marks:

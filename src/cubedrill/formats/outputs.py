@@ -43,12 +43,13 @@ def error_output(error: CoreError) -> dict[str, Any]:
 
 
 def report_output(report: Report, submission: str) -> dict[str, Any]:
-    """One line of `check --json`."""
+    """One line of `check --json`; what only steps or only scenes have stands where there is any."""
+    dumped = report.model_dump(mode="json")
     keys = {"id", "verdict", "difference", "tolerance", "points", "of", "text"}
     return {
         "submission": submission,
-        **report.model_dump(mode="json", include={"score", "points", "of", "passed"}),
-        "checks": [result.model_dump(mode="json", include=keys) for result in report.checks],
-        "causes": [cause.model_dump(mode="json") for cause in report.causes],
-        **({"matches": [match.model_dump(mode="json") for match in report.matches]} if report.matches else {}),
+        **{key: dumped[key] for key in ("score", "points", "of", "passed")},
+        "checks": [{key: value for key, value in check.items() if key in keys} for check in dumped["checks"]],
+        "causes": dumped["causes"],
+        **{key: told for key in ("matches", "parted", "cancelling") if (told := dumped[key])},
     }

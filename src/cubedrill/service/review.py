@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Any, Final
 
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from cubedrill.core.causes.parting import cancelling, first_parting
 from cubedrill.core.submission import SceneSubmission, SheetSubmission, StepsSubmission, handed
 from cubedrill.core.submission import Submission as Submitted
 from cubedrill.core.verdict import Cause, Report
@@ -44,11 +43,11 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         kind=submission.kind,
         steps=shown_steps(states) if states else (),
         placed=shown_poses(work.scene),
-        report=report.model_copy(update={"causes": (), **({"checks": ()} if told == "nothing" else {})}),
+        report=_as_told(report, told),
         causes=tuple(_cause(cause, told) for cause in report.causes) if told in _TOLD_WHY else (),
         reference=shown_steps(right.states) if right else None,
-        parted=first_parting(states, right.states) if right and states else None,
-        cancelling=cancelling(states),
+        parted=report.parted if right else None,
+        cancelling=report.cancelling,
         mark=mark_of(submission),
         points_set=points_set(submission.reviews),
         changes=changes_of(submission.reviews),
@@ -59,6 +58,14 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
 
 _SUBMISSION: Final[TypeAdapter[StepsSubmission | SheetSubmission | SceneSubmission]] = TypeAdapter(Submitted)
 _TOLD_WHY: Final = ("hint", "cause", "instructor")
+
+
+def _as_told(report: Report, told: str) -> Report:
+    """The report without its causes, which are told apart, and without what somebody is not told."""
+    hidden: dict[str, Any] = {"causes": (), "parted": None}
+    if told == "nothing":
+        hidden["checks"] = ()
+    return report.model_copy(update=hidden)
 
 
 def _cause(cause: Cause, told: str) -> CauseView:

@@ -1346,7 +1346,10 @@ export interface components {
         };
         /**
          * Report
-         * @description The whole verdict on one submission. The same input gives the same report. matches: of a scene's objects.
+         * @description The whole verdict on one submission. The same input gives the same report.
+         *
+         *     matches: of a scene's objects. Of steps, counted from 1: parted: the first after which something lies where it never
+         *     does in the reference; cancelling: pairs of which the second takes the first back.
          */
         Report: {
             /** Rules Version */
@@ -1371,6 +1374,16 @@ export interface components {
              * @default []
              */
             matches: components["schemas"]["Match"][];
+            /** Parted */
+            parted?: number | null;
+            /**
+             * Cancelling
+             * @default []
+             */
+            cancelling: [
+                number,
+                number
+            ][];
         };
         /**
          * RestView
