@@ -3,31 +3,32 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 
 import typer
 from rich.console import Console
 from rich.progress import track
 from rich.table import Table
 
-from cubedrill.core.causes.search import Explainer
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_submission
 from cubedrill.core.reading import Reading
 from cubedrill.core.replay import State, readings_of, replay
 from cubedrill.core.separate import Separation, Trial, separate
 from cubedrill.core.wording import number
-from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps, read_submission_of
-from cubedrill.formats.outputs import error_output, replay_output, report_output
-from cubedrill.formats.table import MarksTable, marked
+from cubedrill.formats.batch import marks_of, reports_of
+from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps
+from cubedrill.formats.outputs import error_output, replay_output
+from cubedrill.formats.table import MarksTable
 from cubedrill.settings import Settings, SettingsError, settings_from
 
 REFUSED = 1  # a step cannot be done
 UNREADABLE = 2  # a file cannot be used
+
+Found = TypeVar("Found")
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 out, err = Console(), Console(stderr=True)
@@ -80,8 +81,7 @@ def check_command(
     except FormatError as error:
         raise _stopped(str(error), UNREADABLE) from None
     files = list(_submission_files(submissions))
-    shown = track(files, "Checking", console=err, transient=True, disable=len(files) < 2)
-    all_read = _write_marks(exercise, shown, csv_file) if csv_file else _print_reports(exercise, shown, as_json)
+    all_read = _write_marks(exercise, files, csv_file) if csv_file else _print_reports(exercise, files, as_json)
     if not all_read:
         raise typer.Exit(UNREADABLE)
 
@@ -115,12 +115,12 @@ def _submission_files(paths: list[Path]) -> Iterator[Path]:
         yield from sorted(path.glob("*.json")) if path.is_dir() else [path]
 
 
-def _write_marks(exercise: Exercise, files: Iterable[Path], csv_file: Path) -> bool:
+def _write_marks(exercise: Exercise, files: Sequence[Path], csv_file: Path) -> bool:
     """Write a table of marks; tell whether every file could be judged."""
     all_read = True
     with csv_file.open("w", encoding="utf-8", newline="") as stream:
         table = MarksTable(exercise, stream)
-        for file, marks in marked(exercise, files):
+        for file, marks in zip(files, _tracked(marks_of(exercise, files), files), strict=True):
             if isinstance(marks, str):
                 all_read = False
                 _say(marks)
@@ -128,33 +128,23 @@ def _write_marks(exercise: Exercise, files: Iterable[Path], csv_file: Path) -> b
     return all_read
 
 
-def _print_reports(exercise: Exercise, files: Iterable[Path], as_json: bool) -> bool:
+def _print_reports(exercise: Exercise, files: Sequence[Path], as_json: bool) -> bool:
     """Print a report a file; tell whether every file could be judged."""
     all_read = True
-    for line in _judged(exercise, files):
-        all_read = all_read and "error" not in line
+    for line, trouble in _tracked(reports_of(exercise, files), files):
+        if trouble is not None:
+            all_read = False
+            _say(trouble)
         if as_json:
             _print_json(line)
-        else:
+        elif trouble is None:
             _print_report(line)
     return all_read
 
 
-def _judged(exercise: Exercise, files: Iterable[Path]) -> Iterator[dict[str, Any]]:
-    """Yield one line of output a file; a file that cannot be judged says why on standard error."""
-    start, target = exercise.start_scene(), exercise.target_scene()
-    explainer = Explainer(exercise, start, target)
-    for file in files:
-        try:
-            submission = read_submission_of(exercise, file)
-            yield report_output(judge_submission(exercise, start, target, submission, explainer), str(file))
-        except FormatError as error:
-            _say(str(error))
-            unread = {"step": None, "object": None, "code": "unreadable", "text": str(error)}
-            yield {"submission": str(file), "error": unread}
-        except CoreError as error:
-            _say(f"{file.name}: {error.text}")
-            yield {"submission": str(file), **error_output(error)}
+def _tracked(found: Iterator[Found], files: Sequence[Path]) -> Iterable[Found]:
+    """What is found, with a progress bar where there is more than one file."""
+    return track(found, "Checking", total=len(files), console=err, transient=True, disable=len(files) < 2)
 
 
 def _say(sentence: str) -> None:
@@ -183,8 +173,6 @@ def _print_state(step: int, state: State, readings: dict[str, Reading]) -> None:
 
 
 def _print_report(line: dict[str, Any]) -> None:
-    if "error" in line:
-        return
     result = "passed" if line["passed"] else "not passed"
     typer.echo(f"{line['submission']}: {number(line['points'])} of {number(line['of'])} points, {result}")
     for check in line["checks"]:

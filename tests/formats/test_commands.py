@@ -167,3 +167,18 @@ def test_check_prints_causes_in_the_documented_form():
     assert {"object", "code", "step", "text", "confidence"} <= set(cause)
     assert (cause["object"], cause["code"], cause["step"]) == ("crate-lamp-oil", "half-sunk", 2)
     assert "likely: Half sunk" in run("check", EXERCISE, SUBMISSIONS / "juno.json").stdout
+
+
+def test_many_files_are_judged_side_by_side_and_told_in_their_order(tmp_path, monkeypatch):
+    monkeypatch.setattr("os.sched_getaffinity", lambda _: {0, 1})
+    for i in range(24):
+        name = ("juno", "oona", "ansel")[i % 3]
+        (tmp_path / f"{i:02}.json").write_text((SUBMISSIONS / f"{name}.json").read_text())
+    (tmp_path / "07.json").write_text("{")
+    spread = run("check", EXERCISE, tmp_path, "--json")
+    monkeypatch.setattr("os.sched_getaffinity", lambda _: {0})
+    alone = run("check", EXERCISE, tmp_path, "--json")
+    assert (spread.exit_code, spread.stdout) == (2, alone.stdout)
+    lines = [json.loads(line) for line in spread.stdout.splitlines()]
+    assert [Path(line["submission"]).stem for line in lines] == [f"{i:02}" for i in range(24)]
+    assert spread.stderr.count("07.json") == 1

@@ -53,22 +53,27 @@ def mark_sheets(
     What a check can measure in all sheets together is; the rest, and every sheet of an exercise in which looks count,
     is judged one by one.
     """
-    if any(check.by_look for check in exercise.checks):
+    checks = exercise.checks
+    if not checks or any(check.by_look for check in checks):
         return [_marked_alone(exercise, start, target, sheet) for sheet in sheets]
     sheaf = sheaf_of(start, target, sheets)
-    together = {check.id: points for check in exercise.checks if (points := _points_of_each(check, target, sheaf))}
-    alone = [check for check in exercise.checks if check.id not in together]
-    of = [check.points for check in exercise.checks]
-    marks: list[Marks | CoreError] = []
-    for index, sheet in enumerate(sheets):
-        if not sheaf.sound[index]:
-            marks.append(_marked_alone(exercise, start, target, sheet))
-            continue
-        case = Case(target, handed(start, target, sheet).scene if alone else target)
-        lone = {check.id: points_of(check.judge(case)) for check in alone}
-        every = [together[i][index] if i in together else lone[i] for i in (check.id for check in exercise.checks)]
-        marks.append(marks_of(every, of, exercise.pass_mark))
-    return marks
+    sound = sheaf.sound.tolist()
+    columns = [_points_of_each(check, target, sheaf) for check in checks]
+    if None in columns:
+        scenes = [
+            handed(start, target, sheet).scene if fine else target for sheet, fine in zip(sheets, sound, strict=True)
+        ]
+        cases = [Case(target, scene) for scene in scenes]
+        columns = [
+            [points_of(check.judge(case)) for case in cases] if column is None else column
+            for check, column in zip(checks, columns, strict=True)
+        ]
+    of = [check.points for check in checks]
+    rows = zip(*(column for column in columns if column is not None), strict=True)
+    return [
+        marks_of(points, of, exercise.pass_mark) if fine else _marked_alone(exercise, start, target, sheet)
+        for sheet, fine, points in zip(sheets, sound, rows, strict=True)
+    ]
 
 
 def _marked_alone(exercise: Exercise, start: Scene, target: Scene, sheet: SheetSubmission) -> Marks | CoreError:
