@@ -249,6 +249,9 @@ def test_where_steps_part_and_which_cancel():
     second = {**move(by=[0, 0, 1]), "objects": ["b"]}
     assert first_parting(states(second, move(by=[2, 0, 0])), right) is None  # another order is as right
     assert first_parting(states(second, move(by=[3, 0, 0])), right) == 2
+    nudged = [move(by=[0.5, 0, 0])] * 4
+    assert first_parting(states(*nudged, second), right) is None  # and so is another way to the right place
+    assert first_parting(states(*nudged, {**second, "by": [0, 0, -1]}), right) == 5
     assert cancelling(states(move(by=[1, 0, 0]), move(by=[-1, 0, 0]), move(by=[2, 0, 0]))) == ((1, 2),)
 
 

@@ -273,6 +273,16 @@ def test_relations_hold_by_the_submitted_scene_alone(place, check, holds):
     assert (result.verdict == "pass") is holds, result.text
 
 
+@pytest.mark.parametrize("kind", [{"kind": "position"}, {"kind": "rotation"}])
+def test_of_several_objects_the_worst_is_told_as_such(kind):
+    def two(b):
+        return scene({"id": "a", "name": "Crate"}, {"id": "b", "name": "Buoy", **b})
+
+    made = CHECK.validate_python({"id": "c", "object": ["a", "b"], "tolerance": 0.5, **kind})
+    result = made.judge(Case(two({}), two({"translation": [9, 0, 0], "rotation": [0, 1, 0, 0]})))
+    assert (result.object, result.label.endswith("of Buoy (the worst of 2)")) == ("b", True)
+
+
 def test_an_even_row():
     def row(last):
         return scene(

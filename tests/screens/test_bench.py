@@ -232,7 +232,8 @@ def test_numbers_are_read_and_typed(crane):
 
 
 def test_the_sentence_typed_as_text(crane):
-    crane.get_by_role("button", name="Type the sentence").click()
+    crane.keyboard.press("/")
+    expect(crane.get_by_label("The sentence as text")).to_be_focused()
     crane.get_by_label("The sentence as text").fill("rotate mast by 40 about y of parent through its pivot")
     crane.keyboard.press("Enter")
     expect_steps(crane, "Rotate Mast by 40° about Y of Parent through its pivot")

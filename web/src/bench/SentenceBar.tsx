@@ -1,7 +1,7 @@
 // The step sentence at the foot of the bench: a step in words, edited chip by chip.
 import { Lock, Type } from "lucide-react";
 import { Checkbox } from "radix-ui";
-import { type KeyboardEvent, type RefObject, useEffect, useState } from "react";
+import { type KeyboardEvent, type RefObject, useEffect } from "react";
 import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject } from "../api/types";
 import { ListChip, Switches } from "../ui/chips";
 import { short } from "../ui/numbers";
@@ -42,8 +42,7 @@ const OPERATIONS = { move: "Move", rotate: "Rotate", scale: "Scale" };
 
 export function SentenceBar(props: Props) {
   const { conventions, objects, readings, reading, fields, onCommit } = props;
-  const { sentence, change } = useBenchParts("sentence", "change");
-  const [typing, setTyping] = useState(false);
+  const { sentence, change, asText, set } = useBenchParts("sentence", "change", "asText", "set");
   const { op, mode } = sentence;
   const primary = sentence.objects.at(-1);
   const now = mode === "to" && primary ? shownNow(readings[primary], sentence) : null;
@@ -91,7 +90,7 @@ export function SentenceBar(props: Props) {
           </>
         )}
         <span className="ml-auto flex items-center gap-1">
-          <IconButton label="Type the sentence" keys="/" onClick={() => setTyping(!typing)}>
+          <IconButton label="Type the sentence" keys="/" onClick={() => set({ asText: !asText })}>
             <Type size={16} aria-hidden />
           </IconButton>
           <Button look="main" disabled={reading.kind !== "ready"} onClick={onCommit}>
@@ -99,10 +98,10 @@ export function SentenceBar(props: Props) {
           </Button>
         </span>
       </div>
-      {typing && (
+      {asText && (
         <TextLine
           objects={objects}
-          onClose={() => setTyping(false)}
+          onClose={() => set({ asText: false })}
           onCommit={onCommit}
           ready={reading.kind === "ready"}
         />

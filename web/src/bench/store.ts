@@ -32,6 +32,8 @@ type BenchState = {
   snapAlways: boolean;
   picking: Picking;
   framing: boolean;
+  /** Whether the sentence stands as a line of text too. */
+  asText: boolean;
   /** How many steps are looked at, where that is not the work as it stands. */
   looking: number | null;
   /** The amounts of the last step done: until they are changed, undo means that step and not the typing. */
@@ -60,6 +62,7 @@ const FIRST = {
   snapAlways: false,
   picking: null,
   framing: false,
+  asText: false,
   looking: null,
 };
 

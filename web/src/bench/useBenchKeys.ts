@@ -10,6 +10,7 @@ import { nextShading } from "./ViewTools";
 
 export const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ["0–9 − . (", "Begin the amount, on the axis that is underlined"],
+  ["/", "The sentence as a line of text"],
   ["Enter", "Do the step; again to repeat it"],
   ["Esc", "Give up a drag or a choice, or clear the amounts"],
   ["M, R, S", "Move, rotate, scale"],
@@ -127,6 +128,7 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     d: () => set({ shading: nextShading(view.shading) }),
     f: () => set({ framing: !view.framing }),
     k: () => set({ lookOnly: !view.lookOnly }),
+    "/": () => set({ asText: true }),
     ",": () => actions.lookBy(-1),
     ".": () => actions.lookBy(1),
     arrowleft: () => actions.nudge(-1),

@@ -6,25 +6,32 @@ from collections.abc import Sequence
 
 from cubedrill.core.causes.common import same_numbers
 from cubedrill.core.replay import State
-from cubedrill.core.scene import Scene
+from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.values import Array
 
 
 def first_parting(states: Sequence[State], reference: Sequence[State]) -> int | None:
     """Return the first step, from 1, after which an object lies where it never does in the reference; else none.
 
-    The order of steps on different objects does not matter: each object is followed for itself, in its parent.
+    Only objects that end elsewhere than in the reference are followed, each for itself, in its parent: neither the
+    order of steps on different objects matters, nor the way to the right place.
     """
+    last, right = states[-1].scene, reference[-1].scene
+    astray = {i for i in last.objects if i not in right.objects or not _same_in_parent(last[i], right[i])}
     known: dict[tuple[str, str | None], list[Array]] = {}
     for state in reference:
         for item in state.scene.objects.values():
             known.setdefault((item.id, item.parent), []).append(item.parent_from_local)
     for number, state in enumerate(states):
-        for object_id in state.changed if number else ():
+        for object_id in astray.intersection(state.changed) if number else ():
             item = state.scene[object_id]
             if not any(same_numbers(item.parent_from_local, other) for other in known.get((item.id, item.parent), ())):
                 return number
     return None
+
+
+def _same_in_parent(one: SceneObject, other: SceneObject) -> bool:
+    return one.parent == other.parent and same_numbers(one.parent_from_local, other.parent_from_local)
 
 
 def cancelling(states: Sequence[State]) -> tuple[tuple[int, int], ...]:

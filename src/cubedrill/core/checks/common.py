@@ -114,7 +114,13 @@ class ObjectCheck(CheckBase):
         """Judge each object; the one with the fewest points, and of those the one that is off most, is the result."""
         results = [self.judge_one(case, object_id) for object_id in self.objects]
         judged = [result for result in results if result.verdict != "not judged"]
-        return min(judged, key=lambda result: (result.points, -_size(result))) if judged else results[0]
+        worst = min(judged, key=lambda result: (result.points, -_size(result))) if judged else results[0]
+        return self.as_worst(worst)
+
+    def as_worst(self, result: CheckResult) -> CheckResult:
+        """Return a result that says so where it is the worst of several objects'."""
+        count = len(self.objects)
+        return result if count == 1 else result.model_copy(update={"label": f"{result.label} (the worst of {count})"})
 
     def judge_one(self, case: Case, object_id: str) -> CheckResult:
         """Judge one of the objects; one that is gone has missed."""

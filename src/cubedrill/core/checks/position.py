@@ -57,7 +57,7 @@ class PositionCheck(ObjectCheck):
 
     def judge(self, case: Case) -> CheckResult:
         """Compare the point's place in both scenes; of several objects, the one that is off most is judged."""
-        return judge(self, case.target, case.submitted)
+        return self.as_worst(judge(self, case.target, case.submitted))
 
     def judge_object(self, case: Case, object_id: str) -> CheckResult:
         """Judge one object alone."""

@@ -22,10 +22,12 @@ OVERLAP_TOL = 1e-9  # scene lengths: what overlaps across by less does not stand
 
 Relation = Literal["rests_on", "touches", "gap", "centred_on", "flush", "faces", "inside_plot", "clear_of", "row"]
 
+ALONG = ("centred_on", "flush")  # these are measured along the axes of a space, the others in no space
+
 WORDS: dict[str, str] = {
     "rests_on": "rests on", "touches": "touches", "gap": "gap to", "centred_on": "is centred on",
     "flush": "is flush with", "faces": "faces", "inside_plot": "is inside the plot", "clear_of": "is clear of",
-    "row": "stands in an even row",
+    "row": "stand in an even row",
 }  # fmt: skip
 
 
@@ -94,8 +96,9 @@ class RelationCheck(ObjectCheck):
         mark = ("°" if conventions.angle == "deg" else f" {conventions.angle}") if angular else f" {conventions.length}"
         shown = "not at all" if math.isinf(off) else f"off by {wording.rounded(off / unit, self.tolerance)}{mark}"
         difference = None if math.isinf(off) else off / unit
+        space = wording.space_name(case.target, self.space) if self.relation in ALONG else ""
         return self.result(
-            missed, object=object_id, label=label, space=wording.space_name(case.target, self.space), unit=mark.strip(),
+            missed, object=object_id, label=label, space=space, unit=mark.strip(),
             axes=(), target=(), submitted=None, difference=difference, tolerance=self.tolerance,
             text=f"{label}: {'holds' if missed <= 1 else shown}, wanted within {wording.number(self.tolerance)}{mark}.",
             found=shown,
