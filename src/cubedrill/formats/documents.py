@@ -100,11 +100,11 @@ def sentence_of(message: str) -> str:
 
 def _bytes_of(path: Path) -> bytes:
     try:
-        size = path.stat().st_size
-        content = path.read_bytes() if size <= LARGEST_FILE else b""
+        with path.open("rb") as stream:
+            content = stream.read(LARGEST_FILE + 1)
     except OSError as error:
         raise FormatError(f"{path.name}: the file cannot be read ({error.strerror}); check its name.") from None
-    if size > LARGEST_FILE:
+    if len(content) > LARGEST_FILE:
         limit = LARGEST_FILE // 1024 // 1024
         raise FormatError(f"{path.name}: the file is larger than {limit} MB; hand in less in one file.")
     return content
