@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from heapq import nsmallest
 from itertools import islice
 from typing import Final
 from weakref import WeakKeyDictionary
@@ -13,7 +14,7 @@ import numpy as np
 
 from cubedrill.core.causes import seen
 from cubedrill.core.causes.common import SAME, Altered, Landing, same_numbers
-from cubedrill.core.causes.table import Reference, file_landings, landing_of, landings, words_in
+from cubedrill.core.causes.table import Branch, Reference, file_landings, landing_of, landings, words_in
 from cubedrill.core.checks.common import Case, CheckBase, ObjectCheck
 from cubedrill.core.checks.form import ShapeCheck
 from cubedrill.core.checks.position import PositionCheck
@@ -29,6 +30,7 @@ from cubedrill.core.verdict import Cause, CheckResult
 
 MOST: Final = 3000  # so many mistakes are looked at for one submission: some seconds' worth
 KEPT: Final = 16  # so many sets of objects are remembered with their mistakes
+APART: Final = 3  # so many objects, not in each other, may be unexplained: two mistakes do not explain more
 PAIRS: Final = 1500  # so many pairs of mistakes are tried at most for one submission
 LATE: Final = {"ragged-value": 1, "off-in-depth": 2}  # these come after every mistake that leads there exactly
 PAIR: Final = 0.5  # of the confidence, for two mistakes where one would be likelier
@@ -196,21 +198,22 @@ class Explainer:
         missed: Sequence[str],
     ) -> list[Found]:
         """Two mistakes in two steps that each move an object that one does not explain, and nothing that lies right."""
-        if self.reference is None or not unexplained:
+        left = set(unexplained)
+        apart = [i for i in left if i in self.target.objects and left.isdisjoint(self.target.ancestors(i))]
+        if self.reference is None or not 0 < len(apart) <= APART:
             return []
         astray = {i for i in self.target.objects if not _same_place(self.target, view.work.scene, i)}
-        moving = [(o, a) for o, a in table if o.changed & set(unexplained) and o.changed <= astray]
-        pairs = [(one, two) for one in moving for two in moving if two[1].first >= one[1].end]
-        pairs.sort(key=lambda pair: -pair[0][0].mistake.common * pair[1][0].mistake.common)
-        found = []
-        for (first, altered), (second, later) in pairs[:PAIRS]:
-            try:
-                branch = self.reference.onward(self.reference.branch(altered), later.first)
-                scene, changed = self.reference.landed(self.reference.branch(later, branch))
-            except CoreError:
+        moving = [(o, a) for o, a in table if o.changed & left and o.changed <= astray]
+        pairs = ((one, two) for one in moving for two in moving if two[1].first >= one[1].end)
+        likely = nsmallest(PAIRS, pairs, lambda pair: -pair[0][0].mistake.common * pair[1][0].mistake.common)
+        found: list[Found] = []
+        on_the_way: dict[tuple[int, int], Branch] = {}
+        for (first, altered), (second, later) in likely:
+            landed = self.reference.landed_twice(altered, later, on_the_way)
+            if landed is None:
                 continue
-            led = self._led(view, replace(first, scene=scene, changed=changed), missed)
-            if led is not None and not led.objects.isdisjoint(unexplained):  # else one of the two would do alone
+            led = self._led(view, replace(first, scene=landed[0], changed=landed[1]), missed)
+            if led is not None and not led.objects.isdisjoint(left):  # else one of the two would do alone
                 found.append(replace(led, pair=second))
         return found
 

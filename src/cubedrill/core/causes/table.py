@@ -23,12 +23,14 @@ from cubedrill.core.values import Array, Value
 
 Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects lie otherwise than in the target
 
+KNOWN: Final = 20_000  # so many outcomes of single steps are remembered
+
 MISTAKES: Final[tuple[Mistake, ...]] = (*VALUES, *SPACES, *ORDER)
 FILE_MISTAKES: Final[tuple[FileMistake, ...]] = FILES
 
 
 @dataclass
-class _Branch:
+class Branch:
     """A scene on its way beside the reference's states: what of it differs from the state it stands beside.
 
     at: which state. other: the objects that differ; none for one that is not there. marker: where it differs.
@@ -38,6 +40,10 @@ class _Branch:
     at: int
     other: dict[str, SceneObject | None]
     marker: Array | None = None
+
+    def copy(self) -> Branch:
+        """Another one like this, to go on with."""
+        return replace(self, other=dict(self.other))
 
     def scene(self) -> Scene:
         """The whole scene."""
@@ -100,12 +106,12 @@ class Reference:
         """For each step the objects that its outcome hangs on; none where it may hang on all."""
         return [_looks_at(step, state.scene) for step, state in zip(self.steps, self.states, strict=False)]
 
-    def branch(self, altered: Altered, beside: _Branch | None = None) -> _Branch:
+    def branch(self, altered: Altered, beside: Branch | None = None) -> Branch:
         """Replay with a mistake in it; steps that do not meet what it changed are not done again.
 
         beside: where an earlier mistake led, on its way. Raises CoreError where a step cannot be done.
         """
-        branch = beside or _Branch(self.states, altered.first, {})
+        branch = beside or Branch(self.states, altered.first, {})
         for step in altered.steps:
             if branch.at < altered.end:
                 if step is self.steps[branch.at] and not self._met(branch):
@@ -117,7 +123,7 @@ class Reference:
             branch.pass_by()
         return branch
 
-    def onward(self, branch: _Branch, until: int) -> _Branch:
+    def onward(self, branch: Branch, until: int) -> Branch:
         """Go on with the reference's own steps as far as a state."""
         while branch.at < until:
             if self._met(branch):
@@ -126,7 +132,7 @@ class Reference:
                 branch.at += 1
         return branch
 
-    def _redo(self, branch: _Branch) -> None:
+    def _redo(self, branch: Branch) -> None:
         """Do the reference's next step on what differs; the same on the same objects is done once."""
         k, looks_at = branch.at, self._looks_at[branch.at]
         step = self.steps[k]
@@ -137,12 +143,14 @@ class Reference:
         key = (k, frozenset((i, item) for i, item in branch.other.items() if i in looks_at))
         branch.pass_by()
         if key not in self._known:
+            if len(self._known) >= KNOWN:
+                self._known.clear()
             before = set(branch.other)
             changed = branch.do(step)
             self._known[key] = {i: branch.other[i] for i in {*changed, *(set(branch.other) - before)}}
         branch.other.update(self._known[key])
 
-    def _met(self, branch: _Branch) -> bool:
+    def _met(self, branch: Branch) -> bool:
         """Tell whether the step after this state may hang on what differs here."""
         if branch.marker is not None:
             return True
@@ -170,6 +178,21 @@ class Reference:
             except CoreError:
                 self._landed[key] = None
         return self._landed[key]
+
+    def landed_twice(
+        self, altered: Altered, later: Altered, on_the_way: dict[tuple[int, int], Branch]
+    ) -> Landed | None:
+        """Where two mistakes lead, one after the other; none where a step is refused.
+
+        on_the_way: where earlier calls, with mistakes that are still there, came to before the later one.
+        """
+        key = (id(altered), later.first)
+        try:
+            if key not in on_the_way:
+                on_the_way[key] = self.onward(self.branch(altered), later.first)
+            return self.landed(self.branch(later, on_the_way[key].copy()))
+        except CoreError:
+            return None
 
     def touched(self, altered: Altered) -> set[str]:
         """Return the objects that a mistake may move otherwise: those of the steps it takes away and puts in."""
@@ -215,7 +238,7 @@ class Reference:
         scenes = (self.target, *(state.scene for state in self.states))
         return next((s.objects[object_id].name for s in scenes if object_id in s.objects), object_id or "The scene")
 
-    def landed(self, branch: _Branch) -> Landed:
+    def landed(self, branch: Branch) -> Landed:
         """Return the scene at the end, and which objects lie otherwise than in the target."""
         scene = self.onward(branch, len(self.steps)).scene()
         changed = {i for i in branch.other if scene.objects.get(i) is not self.target.objects.get(i)}
