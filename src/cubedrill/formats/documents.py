@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, Final, TypeVar
@@ -101,10 +102,11 @@ def sentence_of(message: str) -> str:
 def _bytes_of(path: Path) -> bytes:
     try:
         with path.open("rb") as stream:
-            content = stream.read(LARGEST_FILE + 1)
+            size = os.fstat(stream.fileno()).st_size
+            content = stream.read() if size <= LARGEST_FILE else b""
     except OSError as error:
         raise FormatError(f"{path.name}: the file cannot be read ({error.strerror}); check its name.") from None
-    if len(content) > LARGEST_FILE:
+    if size > LARGEST_FILE:
         limit = LARGEST_FILE // 1024 // 1024
         raise FormatError(f"{path.name}: the file is larger than {limit} MB; hand in less in one file.")
     return content
