@@ -81,7 +81,14 @@ def check_command(
     except FormatError as error:
         raise _stopped(str(error), UNREADABLE) from None
     files = list(_submission_files(submissions))
-    all_read = _write_marks(exercise, files, csv_file) if csv_file else _print_reports(exercise, files, as_json)
+    if csv_file is None:
+        all_read = _print_reports(exercise, files, as_json)
+    else:
+        try:
+            all_read = _write_marks(exercise, files, csv_file)
+        except OSError as error:
+            sentence = f"{csv_file} cannot be written ({error.strerror}); choose another file."
+            raise _stopped(sentence, UNREADABLE) from None
     if not all_read:
         raise typer.Exit(UNREADABLE)
 

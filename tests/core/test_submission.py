@@ -227,6 +227,17 @@ def test_what_was_chosen_by_hand_goes_before_every_name():
     assert np.allclose(work.scene.world_from_local("jib"), TARGET.world_from_local("buoy"))
 
 
+def test_what_is_chosen_as_it_would_be_found_is_called_as_found():
+    items = scene_objects(Change(TARGET.conventions, TARGET.conventions))
+    shown = {"base": "base", "jib": "jib", "buoy": None}
+    work = handed(
+        HERE,
+        TARGET,
+        SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items, "matches": shown}}),
+    )
+    assert {(match.target, match.by) for match in work.matches} == {("base", "name"), ("jib", "name")}
+
+
 @pytest.mark.parametrize(
     ("matches", "code"),
     [

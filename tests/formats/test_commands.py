@@ -130,6 +130,13 @@ def test_marks_go_into_a_table(tmp_path):
     assert (rows["juno"]["points"], rows["juno"]["of"], rows["juno"]["passed"]) == ("9.0", "12.0", "True")
 
 
+def test_a_table_that_cannot_be_written_and_two_ways_at_once_are_told(tmp_path):
+    nowhere = run("check", EXERCISE, SUBMISSIONS, "--csv", tmp_path / "nowhere" / "marks.csv")
+    assert (nowhere.exit_code, "cannot be written" in nowhere.stderr) == (2, True)
+    both = run("check", EXERCISE, SUBMISSIONS, "--json", "--csv", tmp_path / "marks.csv")
+    assert (both.exit_code, both.stderr) == (2, "Choose one of --json and --csv.\n")
+
+
 @pytest.mark.parametrize("name", SCHEMAS)
 def test_the_schema_in_docs_is_the_one_printed(name):
     assert run("schema", name).stdout == (ROOT / "docs" / "schema" / f"{name}.json").read_text()

@@ -33,6 +33,7 @@ def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, browser, se
     page = sign_in("odile", other.new_page())
     page.goto(f"{server.address}/class/1")
     expect(page.get_by_role("row", name="Pim Tasker")).to_contain_text("0%")
+    expect(page.get_by_role("row", name="Juno Castellane")).to_contain_text("its centre was taken for its base")
     other.close()
 
 

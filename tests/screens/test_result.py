@@ -121,7 +121,7 @@ def test_a_scene_file_is_handed_in_and_its_matches_are_told(sign_in, server):
     dialog.get_by_label("Spar in the file").select_option("Spar")
     dialog.get_by_role("button", name="Hand in now").click()
     expect(page.get_by_role("region", name="Why")).to_contain_text("The whole file has another axis up.")
-    expect(page.get_by_role("region", name="Objects matched")).to_contain_text("spar for Spar, chosen by hand")
+    expect(page.get_by_role("region", name="Objects matched")).to_contain_text("spar for Spar, by name")
 
 
 def test_a_ragged_drag_is_named(sign_in, server):

@@ -55,7 +55,7 @@ def mark_sheets(
     """
     checks = exercise.checks
     if not checks or any(check.by_look for check in checks):
-        return [_marked_alone(exercise, start, target, sheet) for sheet in sheets]
+        return [mark_one(exercise, start, target, sheet) for sheet in sheets]
     sheaf = sheaf_of(start, target, sheets)
     sound = sheaf.sound.tolist()
     columns = [_points_of_each(check, target, sheaf) for check in checks]
@@ -71,14 +71,20 @@ def mark_sheets(
     of = [check.points for check in checks]
     rows = zip(*(column for column in columns if column is not None), strict=True)
     return [
-        marks_of(points, of, exercise.pass_mark) if fine else _marked_alone(exercise, start, target, sheet)
+        marks_of(points, of, exercise.pass_mark) if fine else mark_one(exercise, start, target, sheet)
         for sheet, fine, points in zip(sheets, sound, rows, strict=True)
     ]
 
 
-def _marked_alone(exercise: Exercise, start: Scene, target: Scene, sheet: SheetSubmission) -> Marks | CoreError:
+def mark_one(
+    exercise: Exercise,
+    start: Scene,
+    target: Scene,
+    submission: StepsSubmission | SheetSubmission | SceneSubmission,
+) -> Marks | CoreError:
+    """Mark a submission of any kind, or return the error of one that cannot be carried out."""
     try:
-        return judge_handed(exercise, target, handed(start, target, sheet)).marks
+        return judge_handed(exercise, target, handed(start, target, submission)).marks
     except CoreError as error:
         return error
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Container, Mapping, Sequence
 from dataclasses import replace
 from typing import Final, Literal
 
@@ -42,16 +42,11 @@ def matched(
     is left of a kind. without_pivot: handed-in ids that say no pivot; they get the target's. Raises CoreError
     "unknown-object" or "chosen-twice".
     """
-    free = {item.id: item for item in items}
-    found = _chosen(target, free, chosen or {})
-    for how, same in _WAYS:
-        for wanted in target.objects.values():
-            if wanted.id in found or (chosen and wanted.id in chosen):
-                continue
-            fits = [item for item in free.values() if same(target, wanted, item)]
-            if len(fits) == 1:
-                found[wanted.id] = Match(target=wanted.id, submitted=fits[0].id, by=how)
-                del free[fits[0].id]
+    found = _found(target, {item.id: item for item in items}, {})
+    if chosen:
+        by_hand = _chosen(target, items, chosen, found)
+        left = {item.id: item for item in items if item.id not in {match.submitted for match in by_hand.values()}}
+        found = {**by_hand, **_found(target, left, chosen)}
     names = {match.submitted: match.target for match in found.values()}
     for item in items:
         if item.id not in names:
@@ -70,19 +65,38 @@ def matched(
     return scene_of(called, target.conventions, target.marker, target.plot), tuple(found.values())
 
 
-def _chosen(target: Scene, free: dict[str, SceneObject], chosen: Mapping[str, str | None]) -> dict[str, Match]:
-    """What was chosen by hand, taken out of what is free."""
+def _found(target: Scene, free: dict[str, SceneObject], settled: Container[str]) -> dict[str, Match]:
+    """What is found among free objects, way after way, for all of the target but those that are settled."""
     found: dict[str, Match] = {}
+    for how, same in _WAYS:
+        for wanted in target.objects.values():
+            if wanted.id in found or wanted.id in settled:
+                continue
+            fits = [item for item in free.values() if same(target, wanted, item)]
+            if len(fits) == 1:
+                found[wanted.id] = Match(target=wanted.id, submitted=fits[0].id, by=how)
+                del free[fits[0].id]
+    return found
+
+
+def _chosen(
+    target: Scene, items: Sequence[SceneObject], chosen: Mapping[str, str | None], found: Mapping[str, Match]
+) -> dict[str, Match]:
+    """What was chosen by hand; what would have been found so is not called a choice."""
+    ids = {item.id for item in items}
+    by_hand: dict[str, Match] = {}
     for wanted, taken in chosen.items():
         target[wanted]
         if taken is None:
             continue
-        if taken not in free:
-            twice = any(match.submitted == taken for match in found.values())
-            raise CoreError("chosen-twice" if twice else "unknown-object", object=taken)
-        found[wanted] = Match(target=wanted, submitted=taken, by="choice")
-        del free[taken]
-    return found
+        if taken not in ids:
+            raise CoreError("unknown-object", object=taken)
+        if any(match.submitted == taken for match in by_hand.values()):
+            raise CoreError("chosen-twice", object=taken)
+        match = found.get(wanted)
+        as_found = match is not None and match.submitted == taken
+        by_hand[wanted] = match if match and as_found else Match(target=wanted, submitted=taken, by="choice")
+    return by_hand
 
 
 def _free_id(wanted: str, taken: Collection[str]) -> str:

@@ -13,8 +13,8 @@ from typing import Any, Final, TypeVar
 from cubedrill.core.causes.search import Explainer
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_handed, judge_submission, mark_sheets
-from cubedrill.core.submission import SheetSubmission, handed
+from cubedrill.core.judge import judge_submission, mark_one, mark_sheets
+from cubedrill.core.submission import SheetSubmission
 from cubedrill.core.verdict import Marks
 from cubedrill.formats.documents import AnySubmission, FormatError, read_submission_of
 from cubedrill.formats.outputs import error_output, report_output
@@ -45,7 +45,8 @@ class Judge:
             if isinstance(each, str):
                 found.append(each)
                 continue
-            marks = next(of_sheets) if isinstance(each, SheetSubmission) else self._marked(each)
+            sheet = isinstance(each, SheetSubmission)
+            marks = next(of_sheets) if sheet else mark_one(self.exercise, self.start, self.target, each)
             found.append(f"{file.name}: {marks.text}" if isinstance(marks, CoreError) else marks)
         return found
 
@@ -58,12 +59,6 @@ class Judge:
             return read_submission_of(self.exercise, file)
         except FormatError as error:
             return str(error)
-
-    def _marked(self, submission: AnySubmission) -> Marks | CoreError:
-        try:
-            return judge_handed(self.exercise, self.target, handed(self.start, self.target, submission)).marks
-        except CoreError as error:
-            return error
 
     def _report(self, file: Path) -> tuple[Line, str | None]:
         read = self._read(file)

@@ -6,7 +6,7 @@ import { api } from "../api/client";
 import type { SceneFile, SceneMatch, SceneMatches } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
-import { choose, FOUND_BY, isSure, sceneIn, withChoices } from "./sceneFile";
+import { choices, choose, FOUND_BY, isSure, sceneIn, withMatches } from "./sceneFile";
 
 type Read = { file: string; scene: SceneFile; found: SceneMatches };
 
@@ -58,11 +58,12 @@ function Matching({ assignment, read, onClose }: MatchingProps) {
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
   const cache = useQueryClient();
+  const options = choices(read.found.in_file);
   const unsure = matches.filter((match) => !isSure(match)).length;
   const handIn = async () => {
     setBusy(true);
     try {
-      const { submission } = await api.handInScene(assignment, withChoices(read.scene, matches));
+      const { submission } = await api.handInScene(assignment, withMatches(read.scene, matches));
       cache.removeQueries({ queryKey: ["home"] });
       navigate(`/result/${submission}`);
     } catch (error) {
@@ -112,9 +113,9 @@ function Matching({ assignment, read, onClose }: MatchingProps) {
                       className="h-8 w-full rounded-md border border-edge bg-sheet px-1"
                     >
                       <option value="">not in the file</option>
-                      {Object.entries(read.found.in_file).map(([id, name]) => (
+                      {options.map(({ id, text }) => (
                         <option key={id} value={id}>
-                          {name}
+                          {text}
                         </option>
                       ))}
                     </select>

@@ -37,8 +37,17 @@ export function isSure(match: SceneMatch): boolean {
   return match.by === "choice" || (match.submitted !== null && match.by !== "shape and size");
 }
 
-/** The scene with what was chosen by hand; the rest is found again by the server, the same way. */
-export function withChoices(scene: SceneFile, matches: readonly SceneMatch[]): SceneFile {
-  const chosen = matches.filter((match) => match.by === "choice");
-  return { ...scene, matches: Object.fromEntries(chosen.map((match) => [match.target, match.submitted])) };
+/** The scene with all that was shown, so that nothing is found otherwise once a part of it was changed. */
+export function withMatches(scene: SceneFile, matches: readonly SceneMatch[]): SceneFile {
+  return { ...scene, matches: Object.fromEntries(matches.map((match) => [match.target, match.submitted])) };
+}
+
+/** The objects of the file to choose from; of two that are called the same, each with its id. */
+export function choices(inFile: Readonly<Record<string, string>>): { id: string; text: string }[] {
+  const names = Object.values(inFile);
+  const twice = new Set(names.filter((name, i) => names.indexOf(name) !== i));
+  return Object.entries(inFile).map(([id, name]) => ({
+    id,
+    text: twice.has(name) ? `${name} (${id})` : name,
+  }));
 }

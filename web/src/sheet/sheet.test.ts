@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { SceneMatch } from "../api/types";
-import { choose, isSure, sceneIn, withChoices } from "./sceneFile";
+import { choices, choose, isSure, sceneIn, withMatches } from "./sceneFile";
 import { rowOf, stateOf, troubleIn } from "./sheet";
 
 const place = { translation0: "1", translation1: "-2.5", translation2: "3/4" };
@@ -53,7 +53,12 @@ it("a guess and a gap are to be looked at, a name and a choice are not", () => {
   expect(choose(MATCHES, "post", "").map(isSure)).toEqual([true, true, false]);
 });
 
-it("only what was chosen by hand is sent along", () => {
-  const sent = withChoices(sceneIn('{"objects": []}'), choose(MATCHES, "lamp", "Cube"));
-  expect(sent.matches).toEqual({ post: null, lamp: "Cube" });
+it("all that was shown is sent along, found or chosen", () => {
+  const sent = withMatches(sceneIn('{"objects": []}'), choose(MATCHES, "lamp", "Cube"));
+  expect(sent.matches).toEqual({ gate: "Gate.001", post: null, lamp: "Cube" });
+});
+
+it("objects of a file that are called the same are told apart by their ids", () => {
+  const texts = choices({ a: "Cube", b: "Cube", c: "Gate" }).map((choice) => choice.text);
+  expect(texts).toEqual(["Cube (a)", "Cube (b)", "Gate"]);
 });
