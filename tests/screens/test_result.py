@@ -122,6 +122,8 @@ def test_a_scene_file_is_handed_in_and_its_matches_are_told(sign_in, server):
     dialog.get_by_role("button", name="Hand in now").click()
     expect(page.get_by_role("region", name="Why")).to_contain_text("The whole file has another axis up.")
     expect(page.get_by_role("region", name="Objects matched")).to_contain_text("spar for Spar, by name")
+    page.get_by_role("link", name="Back to the sheet").click()
+    expect(upload).to_be_visible()
 
 
 def test_a_ragged_drag_is_named(sign_in, server):

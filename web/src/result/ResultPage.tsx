@@ -281,8 +281,8 @@ function Summary({ result }: { result: Result }) {
       </div>
       <div className="ml-auto print:hidden">
         {result.own ? (
-          <ActionLink to={`/${result.kind === "sheet" ? "sheet" : "bench"}/${result.assignment}`} main>
-            Back to the {result.kind === "sheet" ? "sheet" : "bench"}
+          <ActionLink to={`/${result.kind === "steps" ? "bench" : "sheet"}/${result.assignment}`} main>
+            Back to the {result.kind === "steps" ? "bench" : "sheet"}
           </ActionLink>
         ) : (
           <ActionLink to={`/class/${result.assignment}`}>All submissions</ActionLink>

@@ -15,11 +15,12 @@ export function sceneIn(text: string): SceneFile {
   return inside as SceneFile;
 }
 
-/** The object of the file chosen for one of the exercise, "" for none; one is chosen for one object at most. */
+/** An object of the file chosen for one of the exercise, "" for none; whichever had it gets what that one had. */
 export function choose(matches: readonly SceneMatch[], target: string, submitted: string): SceneMatch[] {
+  const former = matches.find((match) => match.target === target)?.submitted ?? null;
   return matches.map((match) => {
     if (match.target === target) return { ...match, submitted: submitted || null, by: "choice" };
-    return submitted && match.submitted === submitted ? { ...match, submitted: null, by: "choice" } : match;
+    return submitted && match.submitted === submitted ? { ...match, submitted: former, by: "choice" } : match;
   });
 }
 

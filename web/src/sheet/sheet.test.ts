@@ -42,7 +42,10 @@ const MATCHES: SceneMatch[] = [
   { target: "lamp", name: "Lamp", submitted: null, by: null },
 ];
 
-it("one object of a file is chosen for one object at most", () => {
+it("one object of a file is chosen for one object at most, and given back", () => {
+  const there = choose(MATCHES, "post", "Gate.001");
+  expect(there.map((match) => match.submitted)).toEqual(["Cube", "Gate.001", null]);
+  expect(choose(there, "post", "Cube").map((match) => match.submitted)).toEqual(["Gate.001", "Cube", null]);
   const chosen = choose(MATCHES, "lamp", "Cube");
   expect(chosen.map((match) => match.submitted)).toEqual(["Gate.001", null, "Cube"]);
   expect(choose(chosen, "gate", "").map((match) => match.submitted)).toEqual([null, null, "Cube"]);
