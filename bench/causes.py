@@ -21,8 +21,9 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from typing import Any
 
+from cubedrill.core.causes.beside import Reference
 from cubedrill.core.causes.search import Explainer
-from cubedrill.core.causes.table import Reference, landings
+from cubedrill.core.causes.table import landings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.judge import judge_handed

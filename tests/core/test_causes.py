@@ -5,9 +5,10 @@ from math import pi
 
 import pytest
 
+from cubedrill.core.causes.beside import Reference
 from cubedrill.core.causes.parting import cancelling, first_parting
 from cubedrill.core.causes.search import Explainer
-from cubedrill.core.causes.table import MISTAKES, Reference, landings
+from cubedrill.core.causes.table import MISTAKES, landings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.judge import judge_submission

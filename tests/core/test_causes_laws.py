@@ -4,9 +4,10 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from cubedrill.core.causes.beside import Reference
 from cubedrill.core.causes.common import same_numbers
 from cubedrill.core.causes.search import Explainer
-from cubedrill.core.causes.table import Reference, landings
+from cubedrill.core.causes.table import landings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.replay import replay
@@ -69,11 +70,11 @@ def test_a_cause_is_never_claimed_for_what_is_right_and_always_for_a_mistake(sta
     landing = data.draw(st.sampled_from(explainer.table))
     for object_id in start.objects:  # what is looked at for one object alone leaves nothing out that moves it
         near = explainer.reference.influences([object_id])
-        seen = {id(one.scene) for one, _altered in landings(explainer.reference, near)}
+        seen = {one.spot for one, _altered in landings(explainer.reference, near)}
         left_out = [
             one.mistake.code
             for one in explainer.table
-            if moved(one.scene, explainer.target, object_id) and id(one.scene) not in seen
+            if moved(one.scene, explainer.target, object_id) and one.spot not in seen
         ]
         assert left_out == [], (object_id, near, written)
     found = explainer.explain(Handed(landing.scene))

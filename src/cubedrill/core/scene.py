@@ -13,7 +13,7 @@ import numpy as np
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.solids import Box, Solid, box_under, local_box
-from cubedrill.core.transform import inverse, mapped, require_affine
+from cubedrill.core.transform import inverse, mapped, moved, require_affine, require_one
 from cubedrill.core.values import Array, frozen
 
 IDENTITY: Final = frozen(np.eye(4))
@@ -32,6 +32,13 @@ class SceneObject:
     colour: str
     opacity: float
     locked: bool
+
+    def at(self, parent_from_local: Array) -> SceneObject:
+        """Return it with another map to its parent, which nobody has to look at any more."""
+        return SceneObject(
+            self.id, self.name, self.solid, self.parent, parent_from_local, self.pivot, self.colour, self.opacity,
+            self.locked,
+        )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -123,6 +130,7 @@ class Scene:
             solid = self[owner].solid
             if solid is not None:
                 target_from_local = target_from_world @ self.world_from_local(owner)
+                require_one(target_from_local, 2)
                 here = box_under(solid, self.conventions.up_index, target_from_local)
                 box = here if box is None else box.with_box(here)
         return box
@@ -166,19 +174,17 @@ class Scene:
         """Return an object moved by a world displacement (3,), its rotation and scale untouched to the last bit."""
         if self[object_id].parent is None:
             return self.moved_in_parent_by(object_id, displacement_world)
-        world_from_parent = self.world_from_parent(object_id)[:3, :3]
-        return self.moved_in_parent_by(object_id, inverse(world_from_parent) @ displacement_world)
+        world_from_parent = self.world_from_parent(object_id)[..., :3, :3]
+        return self.moved_in_parent_by(object_id, np.matvec(inverse(world_from_parent), displacement_world))
 
     def moved_in_parent_by(self, object_id: str, displacement_parent: Array) -> SceneObject:
         """Return an object moved by a displacement (3,) in its parent's own coordinates."""
-        parent_from_local = self[object_id].parent_from_local.copy()
-        parent_from_local[:3, 3] += displacement_parent
-        return self.placed(object_id, parent_from_local)
+        return self.placed(object_id, moved(self[object_id].parent_from_local, displacement_parent))
 
     def placed(self, object_id: str, parent_from_local: Array) -> SceneObject:
         """Return an object with another map to its parent (4, 4); raise CoreError where that is none."""
         item = self[object_id]
-        return replace(item, parent_from_local=require_affine(parent_from_local, object_id, item.name))
+        return item.at(require_affine(parent_from_local, object_id, item.name))
 
     def placed_in_world(self, object_id: str, world_from_local: Array) -> SceneObject:
         """Return an object with another map to the world (4, 4), in the parent it has."""

@@ -11,22 +11,18 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import Change, Conventions
 from cubedrill.core.scene import IDENTITY, Scene
-from cubedrill.core.spaces import Frames, LineSpace, ObjectSpace, Space, frame_of
+from cubedrill.core.spaces import Frame, LineSpace, ObjectSpace, Space, frame_of
 from cubedrill.core.submission import Row, SheetSubmission, parents_first
 from cubedrill.core.transform import (
-    LARGEST,
     LAST_ROW,
-    SMALLEST,
-    SURELY_INVERTIBLE,
     UNIT_QUATERNION_TOL,
-    determinants,
     inverse,
-    parts_of_each,
+    parts_of,
     rotations_of_each,
+    surely_affine,
 )
-from cubedrill.core.values import Array
+from cubedrill.core.values import Array, Flags
 
-Flags = np.ndarray[tuple[int], np.dtype[np.bool_]]
 Said = TypeVar("Said")
 
 
@@ -42,22 +38,22 @@ class Sheaf:
     world_from_local: Mapping[str, Array]
     sound: Flags
 
-    def frame(self, space: Space, object_id: str) -> Frames | None:
+    def frame(self, space: Space, object_id: str) -> Frame | None:
         """Return the frame of a space in each sheet; none for a space that is not worked out for many at once."""
         match space:
             case "parent":
                 parent = self.scene[object_id].parent
                 if parent is None:
-                    return frame_of(self.scene, "world", object_id).alike
+                    return frame_of(self.scene, "world", object_id)
                 maps = self.world_from_local[parent]
-                return Frames(rotations_of_each(maps[:, :3, :3]), maps[:, :3, 3])
+                return Frame(rotations_of_each(maps[:, :3, :3]), maps[:, :3, 3])
             case ObjectSpace(object=other):
                 maps = self.world_from_local[other]
-                return Frames(rotations_of_each(maps[:, :3, :3]), self.points(other, self.scene[other].pivot))
+                return Frame(rotations_of_each(maps[:, :3, :3]), self.points(other, self.scene[other].pivot))
             case "local" | LineSpace():
                 return None
             case _:
-                return frame_of(self.scene, space, object_id).alike
+                return frame_of(self.scene, space, object_id)
 
     def points(self, object_id: str, point_local: Array) -> Array:
         """(n, 3) where a point of an object, given in its own coordinates (3,), is in the world."""
@@ -82,7 +78,7 @@ def sheaf_of(start: Scene, target: Scene, sheets: Sequence[SheetSubmission]) -> 
             rows = [each.get(object_id) for each in by_object]
             laid, fine = _laid(rows, own, above, changes)
             world_from_local = laid if above is IDENTITY else np.asarray(above @ laid)
-            sound &= fine & _affine(world_from_local)
+            sound &= fine & surely_affine(world_from_local)
             world_from_local[~sound] = IDENTITY
             worlds[object_id] = world_from_local
     return Sheaf(target, worlds, sound)
@@ -154,7 +150,7 @@ def _laid(rows: Sequence[Row | None], own: Array, world_from_parent: Array, chan
     given, sound[which] = _given(written, before, changes[which])
     given[in_world] = inverse(above) @ given[in_world]
     laid[which] = given
-    return laid, sound & _affine(laid)
+    return laid, sound & surely_affine(laid)
 
 
 def _given(rows: Sequence[Row], before: Array, changes: _Changes) -> tuple[Array, Flags]:
@@ -163,7 +159,8 @@ def _given(rows: Sequence[Row], before: Array, changes: _Changes) -> tuple[Array
     translation, rotation, scale = np.zeros((len(rows), 3)), np.zeros((len(rows), 3, 3)), np.zeros((len(rows), 3))
     part = [i for i, row in enumerate(rows) if not (row.translation and (row.euler or row.rotation) and row.scale)]
     if part:
-        translation[part], rotation[part], scale[part] = parts_of_each(before[part])
+        read = parts_of(before[part])
+        translation[part], rotation[part], scale[part] = read.translation, read.rotation, read.scale
     which, said = _said([row.translation for row in rows])
     if which:
         translation[which] = changes[which].points(np.array(said))
@@ -200,12 +197,3 @@ def _said(values: Sequence[Said | None]) -> tuple[list[int], list[Said]]:
     """Return the places at which something is said, and what."""
     which = [i for i, value in enumerate(values) if value is not None]
     return which, [value for value in values if value is not None]
-
-
-def _affine(maps: Array) -> Flags:
-    """(n,) which maps are surely such as `transform.require_affine` lets pass."""
-    linear = maps[:, :3, :3]
-    size = np.linalg.norm(linear, axis=(1, 2))
-    fine = (np.abs(maps).max(axis=(1, 2)) <= LARGEST) & (size >= SMALLEST)
-    shape = linear / np.where(fine, size, 1.0)[:, None, None]
-    return np.asarray(fine & (np.abs(determinants(shape)) >= SURELY_INVERTIBLE))

@@ -92,31 +92,17 @@ Space = Annotated[
 
 @dataclass(frozen=True)
 class Frame:
-    """Three unit directions of a space in world, as columns (3, 3), and its origin in world (3,)."""
+    """Three unit directions of a space in world, as columns (3, 3), and its origin in world (3,).
+
+    Of many scenes at once: (n, 3, 3) and (n, 3), where they differ.
+    """
 
     world_from_axes: Array
     origin_world: Array
 
     def coordinates(self, point_world: Array) -> Array:
-        """(3,) a world point in this frame, in scene lengths."""
-        return np.asarray(self.world_from_axes.T @ (point_world - self.origin_world))
-
-    @property
-    def alike(self) -> Frames:
-        """This frame as that of any number of scenes."""
-        return Frames(self.world_from_axes[None], self.origin_world[None])
-
-
-@dataclass(frozen=True)
-class Frames:
-    """The frame of a space in each of many scenes: directions (n, 3, 3) and origins (n, 3); n is 1 where all agree."""
-
-    world_from_axes: Array
-    origins_world: Array
-
-    def coordinates(self, points_world: Array) -> Array:
-        """(n, 3) a world point of each scene in its frame, in scene lengths."""
-        return np.asarray(((points_world - self.origins_world)[:, None, :] @ self.world_from_axes)[:, 0, :])
+        """(3,) a world point in this frame, in scene lengths; of a stack of either, (n, 3)."""
+        return np.asarray(np.vecmat(point_world - self.origin_world, self.world_from_axes))
 
 
 def place_world(scene: Scene, object_id: str, at: str) -> Array:

@@ -1,4 +1,7 @@
-"""Affine maps: putting them together from translation, rotation and scale, and reading those back."""
+"""Affine maps: putting them together from translation, rotation and scale, and reading those back.
+
+What takes a map (4, 4) here takes many at once as (n, 4, 4) too, a stack, where its docstring says so.
+"""
 
 from __future__ import annotations
 
@@ -9,8 +12,8 @@ from typing import Final
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.errors import CoreError
-from cubedrill.core.values import Array, frozen
+from cubedrill.core.errors import CoreError, OneByOneError
+from cubedrill.core.values import Array, Flags, frozen
 
 SKEW_TOL: Final = 1e-6  # largest dot product of unit columns that still counts as square (the product's definition)
 UNIT_QUATERNION_TOL: Final = 1e-6  # a file's rounded quaternion is normalised within this; beyond, it is an error
@@ -25,7 +28,10 @@ LAST_ROW: Final = (0.0, 0.0, 0.0, 1.0)
 
 @dataclass(frozen=True)
 class Parts:
-    """What is read from an affine map: translation (3,), rotation (3, 3) proper, scale (3,), and whether it skews."""
+    """What is read from an affine map: translation (3,), rotation (3, 3) proper, scale (3,), and whether it skews.
+
+    Of a stack: (n, 3), (n, 3, 3), (n, 3), and whether any of them skews.
+    """
 
     translation: Array
     rotation: Array
@@ -58,12 +64,14 @@ def rotation_from_quaternion(quaternion: Array, owner: str) -> Array:
 
 
 def parts_of(parent_from_local: Array) -> Parts:
-    """Read translation, rotation and scale from an affine map (4, 4).
+    """Read translation, rotation and scale from an affine map (4, 4), or from each of a stack (n, 4, 4).
 
     Scale is the column lengths with the sign of the determinant on X; rotation is what remains. Where the columns
     are not square to each other the rotation is the orthogonal factor of the polar decomposition, its X column
     negated for a negative determinant. Source: Higham, "Computing the polar decomposition" (1986), by SVD.
     """
+    if parent_from_local.ndim == 3:
+        return _parts_of_each(parent_from_local)
     linear = parent_from_local[:3, :3]
     lengths = np.linalg.norm(linear, axis=0)
     columns = linear / lengths
@@ -81,16 +89,21 @@ def parts_of(parent_from_local: Array) -> Parts:
     return Parts(frozen(parent_from_local[:3, 3].copy()), frozen(rotation), frozen(scale), skewed)
 
 
-def parts_of_each(maps: Array) -> tuple[Array, Array, Array]:
-    """Translations (n, 3), rotations (n, 3, 3) and scales (n, 3) of many affine maps (n, 4, 4), as `parts_of` reads."""
-    scale = np.linalg.norm(maps[:, :3, :3], axis=1)
-    scale[:, 0] *= np.sign(determinants(maps[:, :3, :3] / scale[:, None, :]))
-    return maps[:, :3, 3].copy(), rotations_of_each(maps[:, :3, :3]), scale
+def _parts_of_each(maps: Array) -> Parts:
+    linear = maps[:, :3, :3]
+    scale = np.linalg.norm(linear, axis=1)
+    rotation, mirrored, skewed = _rotations(linear / scale[:, None, :], linear)
+    scale[mirrored, 0] *= -1
+    return Parts(maps[:, :3, 3].copy(), rotation, scale, bool(skewed.any()))
 
 
 def rotations_of_each(linear: Array) -> Array:
     """Rotations (n, 3, 3) of many linear maps (n, 3, 3), as `parts_of` reads them."""
-    columns = linear / np.linalg.norm(linear, axis=1)[:, None, :]
+    return _rotations(linear / np.linalg.norm(linear, axis=1)[:, None, :], linear)[0]
+
+
+def _rotations(columns: Array, linear: Array) -> tuple[Array, Flags, Flags]:
+    """(n, 3, 3) the rotations of linear maps (n, 3, 3), (n,) which mirror, (n,) which skew; columns: of length 1."""
     mirrored = determinants(columns) < 0
     dots = np.abs(columns.transpose(0, 2, 1) @ columns)
     skewed = np.maximum(np.maximum(dots[:, 0, 1], dots[:, 1, 2]), dots[:, 2, 0]) > SKEW_TOL
@@ -98,7 +111,7 @@ def rotations_of_each(linear: Array) -> Array:
         left, _, right = np.linalg.svd(linear[skewed])
         columns[skewed] = left @ right
     columns[mirrored, :, 0] *= -1
-    return np.asarray(columns)
+    return columns, mirrored, skewed
 
 
 def is_skewed(parent_from_local: Array) -> bool:
@@ -129,30 +142,38 @@ def determinants(linear: Array) -> Array:
 
 
 def turn(axis_unit: Array, angle_rad: float) -> Array:
-    """Rotation (3, 3) about an axis (3,) of length 1, by the convention's hand rule. Source: Rodrigues' formula."""
-    x, y, z = axis_unit.tolist()
+    """Rotation (3, 3) about an axis (3,) of length 1, by the convention's hand rule. Source: Rodrigues' formula.
+
+    About each of many axes (n, 3): (n, 3, 3).
+    """
+    x, y, z = axis_unit.tolist() if axis_unit.ndim == 1 else axis_unit.T
     s, c = math.sin(angle_rad), math.cos(angle_rad)
     t = 1 - c
-    return np.array(
+    turned = np.array(
         (
             (t * x * x + c, t * x * y - s * z, t * x * z + s * y),
             (t * x * y + s * z, t * y * y + c, t * y * z - s * x),
             (t * x * z - s * y, t * y * z + s * x, t * z * z + c),
         )
     )
+    return turned if axis_unit.ndim == 1 else np.moveaxis(turned, -1, 0)
 
 
 def about(linear: Array, point: Array) -> Array:
-    """Affine map (4, 4) that does a linear map (3, 3) and leaves a point (3,) where it is: T(c) · A · T(−c)."""
-    motion = np.zeros((4, 4))
-    motion[:3, :3] = linear
-    motion[:3, 3] = point - linear @ point
-    motion[3, 3] = 1
+    """Affine map (4, 4) that does a linear map (3, 3) and leaves a point (3,) where it is: T(c) · A · T(−c).
+
+    Of a stack of either: (n, 4, 4).
+    """
+    motion = np.zeros((*np.broadcast_shapes(linear.shape[:-2], point.shape[:-1]), 4, 4))
+    motion[..., :3, :3] = linear
+    motion[..., :3, 3] = point - np.matvec(linear, point)
+    motion[..., 3, 3] = 1
     return motion
 
 
 def unit(direction: Array, code: str, **facts: object) -> Array:
     """Return a direction (3,) with length 1; raise CoreError `code` where it has no length."""
+    require_one(direction, 1)
     length = math.hypot(*direction.tolist())
     if not length >= ZERO_LENGTH_TOL:
         raise CoreError(code, **facts)
@@ -174,21 +195,36 @@ def square_to(direction_unit: Array, normal_unit: Array, code: str, **facts: obj
     return np.asarray(flat / length)
 
 
+def moved(parent_from_local: Array, displacement_parent: Array) -> Array:
+    """Affine map (4, 4) with its origin moved by a displacement (3,); of a stack of either, (n, 4, 4)."""
+    after = np.zeros((*np.broadcast_shapes(parent_from_local.shape[:-2], displacement_parent.shape[:-1]), 4, 4))
+    after[:] = parent_from_local
+    after[..., :3, 3] += displacement_parent
+    return after
+
+
 def inverse(target_from_source: Array) -> Array:
-    """Inverse of a map, (4, 4) or its linear part (3, 3)."""
+    """Inverse of a map, (4, 4) or its linear part (3, 3), or of each of a stack."""
     return np.asarray(np.linalg.inv(target_from_source), dtype=np.float64)
 
 
 def mapped(target_from_source: Array, points_source: Array) -> Array:
-    """Points (..., 3) taken through an affine map (4, 4)."""
+    """Points (..., 3) taken through an affine map (4, 4); a point (3,) through each of a stack: (n, 3)."""
+    if target_from_source.ndim == 3:
+        return np.asarray(np.matvec(target_from_source[:, :3, :3], points_source) + target_from_source[:, :3, 3])
     return np.asarray(points_source @ target_from_source[:3, :3].T + target_from_source[:3, 3])
 
 
 def require_affine(parent_from_local: Array, owner: str, name: str | None = None) -> Array:
-    """Return the map read-only; owner, name: whose it is, for people.
+    """Return the map (4, 4), or the stack of them, read-only; owner, name: whose it is, for people.
 
-    Raises CoreError "too-large", "bad-matrix" or "not-invertible" where it is none.
+    Raises CoreError "too-large", "bad-matrix" or "not-invertible" where it is none; OneByOneError where one of a
+    stack may be none.
     """
+    if parent_from_local.ndim == 3:
+        if not surely_affine(parent_from_local).all():
+            raise OneByOneError
+        return frozen(parent_from_local)
     whose = {"object": owner, "name": name or owner}
     if not np.abs(parent_from_local).max() <= LARGEST:
         raise CoreError("too-large", **whose)
@@ -203,3 +239,18 @@ def require_affine(parent_from_local: Array, owner: str, name: str | None = None
         if not singular[-1] > INVERTIBLE_TOL * singular[0]:
             raise CoreError("not-invertible", **whose)
     return frozen(parent_from_local)
+
+
+def surely_affine(maps: Array) -> Flags:
+    """(n,) which of many maps (n, 4, 4), all with the last row of an affine one, `require_affine` surely lets pass."""
+    linear = maps[:, :3, :3]
+    size = np.linalg.norm(linear, axis=(1, 2))
+    fine = (np.abs(maps).max(axis=(1, 2)) <= LARGEST) & (size >= SMALLEST)
+    shape = linear / np.where(fine, size, 1.0)[:, None, None]
+    return np.asarray(fine & (np.abs(determinants(shape)) >= SURELY_INVERTIBLE))
+
+
+def require_one(array: Array, dimensions: int) -> None:
+    """Raise OneByOneError for an array of more dimensions: what follows is worked out for one scene only."""
+    if array.ndim > dimensions:
+        raise OneByOneError

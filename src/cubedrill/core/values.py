@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, Strict, StringConstraints
 
 Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 
 Number = Annotated[float, Strict()]
 Positive = Annotated[float, Strict(), Field(gt=0)]

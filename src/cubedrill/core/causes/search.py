@@ -6,15 +6,15 @@ from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from heapq import nsmallest
-from itertools import islice
 from typing import Final
 from weakref import WeakKeyDictionary
 
 import numpy as np
 
 from cubedrill.core.causes import seen
+from cubedrill.core.causes.beside import Reference, words_in
 from cubedrill.core.causes.common import SAME, Altered, Landing, same_numbers
-from cubedrill.core.causes.table import Branch, Reference, file_landings, landing_of, landings, words_in
+from cubedrill.core.causes.table import Put, file_landings, landing_of, landings
 from cubedrill.core.checks.common import Case, CheckBase, ObjectCheck
 from cubedrill.core.checks.form import ShapeCheck
 from cubedrill.core.checks.position import PositionCheck
@@ -66,7 +66,7 @@ class Explainer:
     def __init__(self, exercise: Exercise, start: Scene, target: Scene) -> None:
         self.exercise, self.start, self.target = exercise, start, target
         self.checks = [check for check in exercise.checks if isinstance(check, ObjectCheck)]
-        self._near: dict[frozenset[str] | None, list[tuple[Landing, Altered]]] = {}
+        self._near: dict[frozenset[str] | None, list[Put]] = {}
         self._hangs_on: dict[str, frozenset[str]] = {}
         self._fails: WeakKeyDictionary[Landing, dict[str, bool]] = WeakKeyDictionary()
 
@@ -85,7 +85,7 @@ class Explainer:
         """Where every single mistake in a step leads."""
         return [landing for landing, _altered in landings(self.reference)] if self.reference else []
 
-    def near(self, ids: Iterable[str]) -> list[tuple[Landing, Altered]]:
+    def near(self, ids: Iterable[str]) -> list[Put]:
         """Return where every mistake leads that can touch one of these objects; so many at most."""
         reference = self.reference
         if reference is None:
@@ -94,7 +94,7 @@ class Explainer:
         if near not in self._near:
             if len(self._near) >= KEPT:
                 self._near.clear()
-            self._near[near] = list(islice(landings(reference, near), MOST))
+            self._near[near] = landings(reference, near, MOST)
         return self._near[near]
 
     @cached_property
@@ -172,9 +172,8 @@ class Explainer:
         if reference is None or not reference.steps:
             return
         for altered in seen.fitted(reference, view.work.scene, object_id):
-            try:
-                landed = reference.landed(reference.branch(altered))
-            except CoreError:
+            (landed,) = reference.led([(altered,)])
+            if landed is None:
                 continue
             found = self._led(view, landing_of(reference, seen.RAGGED, altered, landed), missed)
             if found:
@@ -193,7 +192,7 @@ class Explainer:
     def _pairs(
         self,
         view: View,
-        table: Sequence[tuple[Landing, Altered]],
+        table: Sequence[Put],
         unexplained: Sequence[str],
         missed: Sequence[str],
     ) -> list[Found]:
@@ -207,9 +206,8 @@ class Explainer:
         pairs = ((one, two) for one in moving for two in moving if two[1].first >= one[1].end)
         likely = nsmallest(PAIRS, pairs, lambda pair: -pair[0][0].mistake.common * pair[1][0].mistake.common)
         found: list[Found] = []
-        on_the_way: dict[tuple[int, int], Branch] = {}
-        for (first, altered), (second, later) in likely:
-            landed = self.reference.landed_twice(altered, later, on_the_way)
+        ends = self.reference.led([(altered, later) for (_first, altered), (_second, later) in likely])
+        for ((first, _altered), (second, _later)), landed in zip(likely, ends, strict=True):
             if landed is None:
                 continue
             led = self._led(view, replace(first, scene=landed[0], changed=landed[1]), missed)

@@ -9,9 +9,8 @@ from typing import Any, Final
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from cubedrill.core.causes.beside import Reference
 from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
-from cubedrill.core.causes.table import Reference
-from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene
 from cubedrill.core.steps.move import Move
 from cubedrill.core.steps.rotate import Rotate
@@ -153,11 +152,8 @@ def _shown(value: float) -> str:
 
 
 def _pivot(reference: Reference, altered: Altered, object_id: str) -> Array | None:
-    try:
-        scene, _changed = reference.landed(reference.branch(altered))
-    except CoreError:
-        return None
-    return scene.pivot_world(object_id) if object_id in scene.objects else None
+    (landed,) = reference.led([(altered,)])
+    return landed[0].pivot_world(object_id) if landed and object_id in landed[0].objects else None
 
 
 def right_but_for_depth(target: Scene, submitted: Scene, object_id: str, passes: Callable[[Scene], bool]) -> str | None:

@@ -13,9 +13,9 @@ from pydantic import Field, StringConstraints
 
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene
-from cubedrill.core.sheaf import Flags, Sheaf
+from cubedrill.core.sheaf import Sheaf
 from cubedrill.core.transform import determinant, determinants
-from cubedrill.core.values import Array, Identifier, Number, Value
+from cubedrill.core.values import Array, Flags, Identifier, Number, Value
 from cubedrill.core.verdict import CheckResult, share_of_points, verdict_of
 
 Tolerance = Annotated[Number, Field(ge=0)]

@@ -100,11 +100,11 @@ class RotationCheck(ObjectCheck):
 
     def _missed_by_each(self, object_id: str, target: Scene, sheaf: Sheaf) -> Array | None:
         target_frame = frame_of(target, self.space, object_id)
-        frame = target_frame.alike if self.space == "local" else sheaf.frame(self.space, object_id)
+        frame = target_frame if self.space == "local" else sheaf.frame(self.space, object_id)
         if frame is None:
             return None
         wanted = target_frame.world_from_axes.T @ target.world_from_local(object_id)[:3, :3]
-        found = frame.world_from_axes.transpose(0, 2, 1) @ sheaf.world_from_local[object_id][:, :3, :3]
+        found = frame.world_from_axes.swapaxes(-1, -2) @ sheaf.world_from_local[object_id][:, :3, :3]
         angles = angles_from(wanted, found) if self.axis is None else _angles_of_axis(self.axis, wanted, found)
         tolerance_rad = np.array(self.tolerance * target.conventions.radians_per_unit)
         missed = misses_of_each(angles, tolerance_rad, np.array(PURE_GUARD))

@@ -153,7 +153,7 @@ def _missed_by_each(check: PositionCheck, object_id: str, target: Scene, sheaf: 
     if check.point != "pivot" and target[object_id].solid is None:
         return None
     target_frame = frame_of(target, check.space, object_id)
-    frame = target_frame.alike if check.space == "local" else sheaf.frame(check.space, object_id)
+    frame = target_frame if check.space == "local" else sheaf.frame(check.space, object_id)
     if frame is None:
         return None
     wanted = _coordinates(check, object_id, target, target_frame)

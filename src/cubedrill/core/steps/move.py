@@ -47,19 +47,19 @@ class Move(ObjectsStep):
         frame = frame_of(scene, self.space, object_id)
         if self.by is not None:
             return scene.moved_by(object_id, frame.world_from_axes @ np.array(self.by))
-        here = frame.coordinates(self._point(scene, object_id))
-        return scene.moved_by(object_id, frame.world_from_axes @ self._displacement(here))
+        missing = self._missing(frame.coordinates(self._point(scene, object_id)))
+        return scene.moved_by(object_id, np.matvec(frame.world_from_axes, missing))
 
     def _displacement_parent(self, scene: Scene, object_id: str) -> Array:
-        parent_from_world = inverse(scene.world_from_parent(object_id))
-        return self._displacement(mapped(parent_from_world, self._point(scene, object_id)))
-
-    def _displacement(self, here: Array) -> Array:
-        """(3,) along the space's axes; here: (3,) where the point that is moved stands along them now."""
         if self.by is not None:
             return np.array(self.by)
-        wanted = self.to or (None, None, None)
-        return np.array([0.0 if to is None else to - now for to, now in zip(wanted, here, strict=True)])
+        parent_from_world = inverse(scene.world_from_parent(object_id))
+        return self._missing(mapped(parent_from_world, self._point(scene, object_id)))
+
+    def _missing(self, here: Array) -> Array:
+        """(3,) along the space's axes what is missing to `to`; here: (3,) where the point stands along them now."""
+        wanted = np.array(self.to, dtype=np.float64)  # NaN for what stays
+        return np.where(np.isnan(wanted), 0.0, wanted - here)
 
     def _point(self, scene: Scene, object_id: str) -> Array:
         return scene.pivot_world(object_id) if self.point is None else point_world(scene, self.point)

@@ -76,8 +76,9 @@ class Rotate(ObjectsStep):
             raise CoreError("skewed-turn", object=object_id, name=item.name, space=space)
         angles = angles_rad(self.to or (0, 0, 0), scene.conventions)
         after = target_from_local.copy()
-        after[:3, :3] = Rotation.from_euler(scene.conventions.euler, angles).as_matrix() * parts.scale
-        after[:3, 3] += (target_from_local[:3, :3] - after[:3, :3]) @ item.pivot
+        turned = Rotation.from_euler(scene.conventions.euler, angles).as_matrix()
+        after[..., :3, :3] = turned * parts.scale[..., None, :]
+        after[..., :3, 3] += np.matvec(target_from_local[..., :3, :3] - after[..., :3, :3], item.pivot)
         return scene.placed_in_world(object_id, after) if in_world else scene.placed(object_id, after)
 
     def typed_angles_rad(self, scene: Scene) -> Mapping[str, Array]:

@@ -13,6 +13,7 @@ from cubedrill.core.conventions import Axis, Change
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.spaces import (
+    AXIS_COLUMNS,
     Pivot,
     Space,
     converted_pivot,
@@ -88,13 +89,13 @@ class Scale(ObjectsStep):
             raise CoreError("scale-zero", object=object_id, name=scene[object_id].name)
         if self.frame_space == "local":
             local_from_world = inverse(scene.world_from_local(object_id))
-            motion_local = about(np.diag(factors), mapped(local_from_world, centre_world))
+            motion_local = about(_diagonal(factors), mapped(local_from_world, centre_world))
             return scene.placed(object_id, scene[object_id].parent_from_local @ motion_local)
         axes = frame_of(scene, self.frame_space, object_id).world_from_axes
-        return scene.placed_by(object_id, about((axes * factors) @ axes.T, centre_world))
+        return scene.placed_by(object_id, about(axes @ _diagonal(factors) @ axes.swapaxes(-1, -2), centre_world))
 
     def _factors(self, scene: Scene, object_id: str) -> Array:
-        """(3,) the factors for one object."""
+        """(3,) the factors for one object, or (n, 3)."""
         if self.by is not None:
             return np.array(self.by)
         if self.keep_volume is not None:
@@ -105,15 +106,17 @@ class Scale(ObjectsStep):
 
     def _factors_to_sizes(self, scene: Scene, object_id: str) -> Array:
         own = own_sizes(scene, object_id)
-        factors = np.ones(3)
+        factors = np.ones_like(own)
         for axis, size in enumerate(self.to or ()):
             if size is None:
                 continue
-            if own[axis] <= FLAT_SHARE * own.max():
+            if (own[..., axis] <= FLAT_SHARE * own.max(axis=-1)).any():
                 raise CoreError("flat-axis", object=object_id, name=scene[object_id].name, axis="XYZ"[axis])
-            factors[axis] = size / own[axis]
-        if self.uniform:
-            factors[:] = next(f for f, size in zip(factors, self.to or (), strict=True) if size is not None)
+            along = size / own[..., axis]
+            if self.uniform:
+                factors[:] = along[..., None]
+            else:
+                factors[..., axis] = along
         return factors
 
     def sentence(self, scene: Scene) -> str:
@@ -155,10 +158,14 @@ class Scale(ObjectsStep):
         )
 
 
+def _diagonal(factors: Array) -> Array:
+    return np.asarray(AXIS_COLUMNS * factors[..., None, :])
+
+
 def own_sizes(scene: Scene, object_id: str) -> Array:
     """(3,) sizes of an object along its own axes in scene lengths: local box times column lengths of its world map.
 
     Raises CoreError "no-box".
     """
-    columns = np.linalg.norm(scene.world_from_local(object_id)[:3, :3], axis=0)
+    columns = np.linalg.norm(scene.world_from_local(object_id)[..., :3, :3], axis=-2)
     return np.asarray(scene.require_local_box(object_id).size * columns)
