@@ -163,12 +163,16 @@ class Scene:
 
     def with_objects(self, changed: Iterable[SceneObject]) -> Scene:
         """Return the scene with these objects in the place of those of the same id; new ones come last."""
-        return replace(self, objects={**self.objects, **{item.id: item for item in changed}})
+        return self.having({**self.objects, **{item.id: item for item in changed}})
+
+    def having(self, objects: Mapping[str, SceneObject]) -> Scene:
+        """Return the scene with these objects and no others."""
+        return Scene(objects, self.conventions, self.marker, self.plot, self.links)
 
     def without(self, ids: Iterable[str]) -> Scene:
         """Return the scene without these objects."""
         gone = set(ids)
-        return replace(self, objects={i: item for i, item in self.objects.items() if i not in gone})
+        return self.having({i: item for i, item in self.objects.items() if i not in gone})
 
     def moved_by(self, object_id: str, displacement_world: Array) -> SceneObject:
         """Return an object moved by a world displacement (3,), its rotation and scale untouched to the last bit."""

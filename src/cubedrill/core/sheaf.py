@@ -16,10 +16,10 @@ from cubedrill.core.submission import Row, SheetSubmission, parents_first
 from cubedrill.core.transform import (
     LAST_ROW,
     UNIT_QUATERNION_TOL,
+    are_affine,
     inverse,
     parts_of,
     rotations_of_each,
-    surely_affine,
 )
 from cubedrill.core.values import Array, Flags
 
@@ -78,7 +78,7 @@ def sheaf_of(start: Scene, target: Scene, sheets: Sequence[SheetSubmission]) -> 
             rows = [each.get(object_id) for each in by_object]
             laid, fine = _laid(rows, own, above, changes)
             world_from_local = laid if above is IDENTITY else np.asarray(above @ laid)
-            sound &= fine & surely_affine(world_from_local)
+            sound &= fine & are_affine(world_from_local)
             world_from_local[~sound] = IDENTITY
             worlds[object_id] = world_from_local
     return Sheaf(target, worlds, sound)
@@ -150,7 +150,7 @@ def _laid(rows: Sequence[Row | None], own: Array, world_from_parent: Array, chan
     given, sound[which] = _given(written, before, changes[which])
     given[in_world] = inverse(above) @ given[in_world]
     laid[which] = given
-    return laid, sound & surely_affine(laid)
+    return laid, sound & are_affine(laid)
 
 
 def _given(rows: Sequence[Row], before: Array, changes: _Changes) -> tuple[Array, Flags]:

@@ -141,13 +141,14 @@ def determinants(linear: Array) -> Array:
     )
 
 
-def turn(axis_unit: Array, angle_rad: float) -> Array:
+def turn(axis_unit: Array, angle_rad: float | Array) -> Array:
     """Rotation (3, 3) about an axis (3,) of length 1, by the convention's hand rule. Source: Rodrigues' formula.
 
-    About each of many axes (n, 3): (n, 3, 3).
+    About many axes (n, 3), or by many angles (n,): (n, 3, 3).
     """
     x, y, z = axis_unit.tolist() if axis_unit.ndim == 1 else axis_unit.T
-    s, c = math.sin(angle_rad), math.cos(angle_rad)
+    one = isinstance(angle_rad, float)
+    s, c = (math.sin(angle_rad), math.cos(angle_rad)) if one else (np.sin(angle_rad), np.cos(angle_rad))
     t = 1 - c
     turned = np.array(
         (
@@ -156,7 +157,7 @@ def turn(axis_unit: Array, angle_rad: float) -> Array:
             (t * x * z - s * y, t * y * z + s * x, t * z * z + c),
         )
     )
-    return turned if axis_unit.ndim == 1 else np.moveaxis(turned, -1, 0)
+    return turned if turned.ndim == 2 else np.moveaxis(turned, -1, 0)
 
 
 def about(linear: Array, point: Array) -> Array:
@@ -164,11 +165,16 @@ def about(linear: Array, point: Array) -> Array:
 
     Of a stack of either: (n, 4, 4).
     """
-    motion = np.zeros((*np.broadcast_shapes(linear.shape[:-2], point.shape[:-1]), 4, 4))
-    motion[..., :3, :3] = linear
-    motion[..., :3, 3] = point - np.matvec(linear, point)
-    motion[..., 3, 3] = 1
-    return motion
+    return affine(linear, point - np.matvec(linear, point))
+
+
+def affine(linear: Array, translation: Array) -> Array:
+    """Affine map (4, 4) of its linear part (3, 3) and its translation (3,); (n, 4, 4) where that is a stack."""
+    after = np.zeros((*translation.shape[:-1], 4, 4))
+    after[..., :3, :3] = linear
+    after[..., :3, 3] = translation
+    after[..., 3, 3] = 1
+    return after
 
 
 def unit(direction: Array, code: str, **facts: object) -> Array:
@@ -197,10 +203,7 @@ def square_to(direction_unit: Array, normal_unit: Array, code: str, **facts: obj
 
 def moved(parent_from_local: Array, displacement_parent: Array) -> Array:
     """Affine map (4, 4) with its origin moved by a displacement (3,); of a stack of either, (n, 4, 4)."""
-    after = np.zeros((*np.broadcast_shapes(parent_from_local.shape[:-2], displacement_parent.shape[:-1]), 4, 4))
-    after[:] = parent_from_local
-    after[..., :3, 3] += displacement_parent
-    return after
+    return affine(parent_from_local[..., :3, :3], parent_from_local[..., :3, 3] + displacement_parent)
 
 
 def inverse(target_from_source: Array) -> Array:
@@ -219,19 +222,20 @@ def require_affine(parent_from_local: Array, owner: str, name: str | None = None
     """Return the map (4, 4), or the stack of them, read-only; owner, name: whose it is, for people.
 
     Raises CoreError "too-large", "bad-matrix" or "not-invertible" where it is none; OneByOneError where one of a
-    stack may be none.
+    stack is none.
     """
     if parent_from_local.ndim == 3:
-        if not surely_affine(parent_from_local).all():
+        if not are_affine(parent_from_local).all():
             raise OneByOneError
         return frozen(parent_from_local)
     whose = {"object": owner, "name": name or owner}
-    if not np.abs(parent_from_local).max() <= LARGEST:
+    rows = parent_from_local.tolist()
+    if not all(-LARGEST <= number <= LARGEST for row in rows for number in row):
         raise CoreError("too-large", **whose)
-    if tuple(parent_from_local[3].tolist()) != LAST_ROW:
+    if tuple(rows[3]) != LAST_ROW:
         raise CoreError("bad-matrix", **whose)
     linear = parent_from_local[:3, :3]
-    size = math.hypot(*linear.ravel().tolist())
+    size = math.hypot(*rows[0][:3], *rows[1][:3], *rows[2][:3])
     if not size >= SMALLEST:
         raise CoreError("not-invertible", **whose)
     if abs(determinant(linear / size)) < SURELY_INVERTIBLE:
@@ -241,13 +245,17 @@ def require_affine(parent_from_local: Array, owner: str, name: str | None = None
     return frozen(parent_from_local)
 
 
-def surely_affine(maps: Array) -> Flags:
-    """(n,) which of many maps (n, 4, 4), all with the last row of an affine one, `require_affine` surely lets pass."""
+def are_affine(maps: Array) -> Flags:
+    """(n,) which of many maps (n, 4, 4), all with the last row of an affine one, `require_affine` lets pass."""
     linear = maps[:, :3, :3]
-    size = np.linalg.norm(linear, axis=(1, 2))
+    size = np.sqrt(np.einsum("nij,nij->n", linear, linear))
     fine = (np.abs(maps).max(axis=(1, 2)) <= LARGEST) & (size >= SMALLEST)
-    shape = linear / np.where(fine, size, 1.0)[:, None, None]
-    return np.asarray(fine & (np.abs(determinants(shape)) >= SURELY_INVERTIBLE))
+    sure = np.abs(np.linalg.det(linear)) >= SURELY_INVERTIBLE * size**3
+    if not sure.all():
+        unsure = fine & ~sure
+        singular = np.linalg.svd(linear[unsure], compute_uv=False)
+        fine[unsure] = singular[:, -1] > INVERTIBLE_TOL * singular[:, 0]
+    return np.asarray(fine)
 
 
 def require_one(array: Array, dimensions: int) -> None:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Hashable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 
@@ -16,41 +16,49 @@ from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.steps import Step, apply_step
 from cubedrill.core.steps.duplicate import Duplicate
 from cubedrill.core.steps.existence import Add
+from cubedrill.core.steps.laid import STACKED, Laid, kind_of, laid, numbers_of
 from cubedrill.core.steps.move import Move
 from cubedrill.core.steps.nest import Assemble
-from cubedrill.core.steps.rotate import Rotate
-from cubedrill.core.steps.scale import Scale
 from cubedrill.core.values import Array, Value, frozen
 
 Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects lie otherwise than in the target
 Others = dict[str, SceneObject | None]  # objects that are not as in another scene; none for one that is not there
 Outcome = tuple[Others, Array | None]  # what a step changed: objects, and the marker
 
-STACKED: Final = (Move, Rotate, Scale)  # the steps that can be done in many scenes at once
-
 
 @dataclass
 class Branch:
     """A scene on its way beside the reference's states. at: which state; other, marker: what differs from it.
 
-    refused: whether a step could not be done.
+    part: the part of a mistake that it begins with; before: where the part before that leads; depth: how many parts
+    come before. refused: whether a step could not be done.
     """
 
     at: int
+    part: Altered
+    before: Branch | None = None
+    depth: int = 0
     other: Others = field(default_factory=dict)
     marker: Array | None = None
     refused: bool = False
 
-    def copy(self) -> Branch:
-        """Another one like this, to go on with."""
-        return replace(self, other=dict(self.other))
+    def join(self) -> None:
+        """Begin from the branch before, which no step met between where it is and here."""
+        if self.before is not None:
+            self.other = dict(self.before.other)
+            self.marker, self.refused = self.before.marker, self.before.refused
 
-    def update(self, outcome: Outcome) -> None:
-        """Take over what a step changed."""
-        changed, marker = outcome
-        self.other.update(changed)
-        if marker is not None:
-            self.marker = marker
+    def update(self, outcome: Outcome | None) -> None:
+        """Take over what a step changed; none: it was refused."""
+        if outcome is None:
+            self.refused = True
+            return
+        self.other.update(outcome[0])
+        if outcome[1] is not None:
+            self.marker = outcome[1]
+
+
+Task = tuple[Step, Branch]
 
 
 class Reference:
@@ -58,6 +66,7 @@ class Reference:
 
     def __init__(self, steps: Sequence[Step], states: Sequence[State]) -> None:
         self.steps, self.states = tuple(steps), states
+        self._looked_at: dict[str, list[int]] = {}
         self._before = [_as_before(states[k].scene, states[k + 1].scene) for k in range(len(steps))]
 
     @property
@@ -71,99 +80,157 @@ class Reference:
         None where a step is refused, so that nobody can have handed it in. Plans that begin with the same mistakes
         share the way there, and all go on together, state by state.
         """
-        starting: list[dict[tuple[int, ...], Altered]] = [{} for _ in self.states]
+        starting: list[list[list[Branch]]] = [[] for _ in self.states]
+        begun: dict[tuple[int, int], Branch | None] = {}
+        ends: list[Branch | None] = []
         for plan in plans:
-            for count, altered in enumerate(plan, 1):
-                starting[altered.first][_key(plan[:count])] = altered
-        begun: dict[tuple[int, ...], Branch] = {}
+            end: Branch | None = None
+            for altered in plan:
+                key = (id(end), id(altered))
+                if key not in begun:
+                    begun[key] = self._planned(altered, end, starting)
+                end = begun[key]
+            ends.append(end)
+        self._go_on(starting)
+        return [
+            (self.target, frozenset()) if end is None else None if end.refused else self._landed(end) for end in ends
+        ]
+
+    def _planned(self, altered: Altered, end: Branch | None, starting: list[list[list[Branch]]]) -> Branch | None:
+        """Plan the parts of a mistake, each a branch from where the one before leads, and return the last one."""
+        for part in self._parts(altered):
+            end = Branch(part.first, part, end, end.depth + 1 if end else 0)
+            waves = starting[part.first]
+            waves.extend([] for _ in range(end.depth + 1 - len(waves)))
+            waves[end.depth].append(end)
+        return end
+
+    def _parts(self, altered: Altered) -> Iterator[Altered]:
+        """The same mistake a step at a time: in the place of another, one more, or left out; without what is right."""
+        first, end = altered.first, altered.end
+        for at, step in enumerate(altered.steps, first):
+            if at >= end:
+                yield Altered(end, end, (step,))
+            elif step is not self.steps[at]:
+                yield Altered(at, at + 1, (step,))
+        for at in range(first + len(altered.steps), end):
+            yield Altered(at, at + 1, ())
+
+    def _go_on(self, starting: Sequence[Sequence[Sequence[Branch]]]) -> None:
+        """Take all branches to the end. starting: those that begin at each state, by their depth."""
         here: list[list[Branch]] = [[] for _ in self.states]
-        for k, starts in enumerate(starting):
-            for key, altered in starts.items():
-                beside = begun[key[:-1]] if key[:-1] else Branch(k)
-                begun[key] = branch = self._begun(altered, beside)
-                here[branch.at].append(branch)
+        for k, waves in enumerate(starting):
+            for branches in waves:
+                self._begin(branches)
+                for branch in branches:
+                    here[self._met_at(branch)].append(branch)
             if k < len(self.steps):
-                self._forth(k, [branch for branch in here[k] if not branch.refused])
-                here[k + 1] += here[k]
-        ends = (begun[_key(plan)] for plan in plans)
-        return [None if branch.refused else self._landed(branch) for branch in ends]
+                self._forth(k, here[k])
+                for branch in here[k]:
+                    here[self._met_at(branch)].append(branch)
 
-    def _begun(self, altered: Altered, beside: Branch) -> Branch:
-        """Go on from a branch with a mistake; steps that do not meet what differs are not done again."""
-        branch = beside.copy()
-        for step in altered.steps if not branch.refused else ():
-            instead = branch.at < altered.end
-            if instead and step is self.steps[branch.at] and not self._met(branch):
-                branch.at += 1
-                continue
-            outcome = self._done(step, branch)
-            if outcome is None:
-                branch.refused = True
-                break
-            if instead:
+    def _begin(self, branches: Sequence[Branch]) -> None:
+        """Put in the part of a mistake that each branch begins with, all at one state."""
+        for branch in branches:
+            branch.join()
+        doing = [branch for branch in branches if branch.part.steps and not branch.refused]
+        outcomes = self._each_done([(branch.part.steps[0], branch) for branch in doing], None)
+        for branch in branches:
+            if branch.part.end > branch.part.first:
                 self._pass_by(branch)
+        for branch, outcome in zip(doing, outcomes, strict=True):
             branch.update(outcome)
-        while branch.at < altered.end:
-            self._pass_by(branch)
-        return branch
 
-    def _forth(self, k: int, branches: Iterable[Branch]) -> None:
-        """Do the reference's step k in branches, once for all in which it meets the same."""
+    def _forth(self, k: int, branches: Sequence[Branch]) -> None:
+        """Do the reference's step k in branches that it meets, once for all in which it meets the same."""
         alike: dict[tuple[int, frozenset[tuple[str, SceneObject | None]]], list[Branch]] = {}
         looks_at = self._looks_at[k]
         for branch in branches:
-            if not self._met(branch):
-                branch.at += 1
-                continue
-            met = ((i, item) for i, item in branch.other.items() if looks_at is None or i in looks_at)
+            met = [(i, item) for i, item in branch.other.items() if looks_at is None or i in looks_at]
             alike.setdefault((id(branch.marker), frozenset(met)), []).append(branch)
-        outcomes = self._done_in_each(k, [group[0] for group in alike.values()])
+        outcomes = self._each_done([(self.steps[k], group[0]) for group in alike.values()], looks_at)
         for group, outcome in zip(alike.values(), outcomes, strict=True):
             for branch in group:
                 self._pass_by(branch)
-                if outcome is None:
-                    branch.refused = True
+                branch.update(outcome)
+
+    def _each_done(self, tasks: Sequence[Task], looks_at: frozenset[str] | None) -> list[Outcome | None]:
+        """What each step changes in its branch; none where it is refused. All branches are at one state.
+
+        What can be done at once is. looks_at: the objects that the steps hang on; none where they may hang on all.
+        """
+        kinds = [kind_of(step) for step, _branch in tasks]
+        outcomes: dict[int, Outcome | None] = {}
+        left = list(range(len(tasks)))
+        for alike, at_once in ((self._laid_alike, self._done_laid), (self._apart, self._done_side_by_side)):
+            groups: dict[Hashable, list[int]] = {}
+            for number in left:
+                step, branch = tasks[number]
+                key = alike(step, branch, looks_at) if isinstance(step, STACKED) else None
+                groups.setdefault(number if key is None else (kinds[number], key), []).append(number)
+            left = []
+            for numbers in groups.values():
+                done = at_once([tasks[n] for n in numbers], looks_at) if len(numbers) > 1 else None
+                if done is None:
+                    left += numbers
                 else:
-                    branch.update(outcome)
+                    outcomes.update(zip(numbers, done, strict=True))
+        outcomes.update((number, self._done(*tasks[number])) for number in left)
+        return [outcomes[number] for number in range(len(tasks))]
 
-    def _done_in_each(self, k: int, branches: Sequence[Branch]) -> list[Outcome | None]:
-        """What the reference's step k changes in each: together where it meets the same objects in other places."""
-        stacks: dict[frozenset[str] | int, list[int]] = {}
-        for number, branch in enumerate(branches):
-            stacks.setdefault(self._elsewhere(k, branch) or number, []).append(number)
-        outcomes: list[Outcome | None] = [None] * len(branches)
-        for ids, numbers in stacks.items():
-            among = [branches[number] for number in numbers]
-            together = self._done_together(k, among, ids) if isinstance(ids, frozenset) and len(among) > 1 else None
-            for n, number in enumerate(numbers):
-                outcomes[number] = together[n] if together else self._done(self.steps[k], among[n])
-        return outcomes
+    def _laid_alike(self, step: Laid, branch: Branch, looks_at: frozenset[str] | None) -> Hashable:
+        """What steps of a kind have in common that can be laid upon each other; none for one that cannot.
 
-    def _elsewhere(self, k: int, branch: Branch) -> frozenset[str] | None:
-        """The objects that step k looks at and that differ, where nothing but their places does; else none."""
-        looks_at = self._looks_at[k]
-        if looks_at is None or branch.marker is not None or not isinstance(self.steps[k], STACKED):
+        They are done on the same objects, and the same objects lie elsewhere, but do not differ otherwise.
+        """
+        if branch.marker is not None:
             return None
-        known = self.states[k].scene.objects
-        ids = frozenset(i for i in branch.other if i in looks_at)
-        return ids if all(_differs_in_place_alone(branch.other[i], known.get(i)) for i in ids) else None
+        if not branch.other:
+            return step.objects
+        known = self.states[branch.at].scene.objects
+        ids = frozenset(i for i in branch.other if looks_at is None or i in looks_at)
+        alike = all(_differs_in_place_alone(branch.other[i], known.get(i)) for i in ids)
+        return (step.objects, ids) if alike else None
 
-    def _done_together(self, k: int, branches: Sequence[Branch], ids: frozenset[str]) -> list[Outcome] | None:
-        """Do step k in branches in which these objects lie elsewhere, laid upon each other; none where that fails."""
-        base = self.states[k].scene
-        own = {i: np.array([item.parent_from_local for b in branches if (item := b.other[i])]) for i in ids}
-        laid = base.with_objects([base[i].at(frozen(maps)) for i, maps in own.items()])
+    def _done_laid(self, tasks: Sequence[Task], looks_at: frozenset[str] | None) -> list[Outcome] | None:
+        """Do steps of a kind on the same objects, each in its branch, laid upon each other; none where that fails."""
+        (_, first), branches = tasks[0], [branch for _step, branch in tasks]
+        base = self.states[first.at].scene
+        ids = [i for i in first.other if looks_at is None or i in looks_at]
+        before = base.with_objects([_laid(base[i], [branch.other[i] for branch in branches]) for i in ids])
         try:
-            after = apply_step(laid, self.steps[k])
+            after = apply_step(before, laid([step for step, _branch in tasks]))
         except (CoreError, OneByOneError):
             return None
-        outcomes: list[Outcome] = [({}, None) for _ in branches]
-        for object_id in changed_between(laid, after):
+        outcomes: list[Outcome] = [({}, None) for _ in tasks]
+        for object_id in _changed_by(tasks[0][0], before, after):
             maps = after[object_id].parent_from_local
-            for branch, (changed, _marker), n in zip(branches, outcomes, range(len(branches)), strict=True):
+            for n, branch in enumerate(branches):
                 item = branch.other.get(object_id) or base[object_id]
-                changed[object_id] = item.at(maps[n] if maps.ndim == 3 else maps)
+                outcomes[n][0][object_id] = item.at(maps[n] if maps.ndim == 3 else maps)
         return outcomes
+
+    def _apart(self, step: Laid, branch: Branch, looks_at: frozenset[str] | None) -> Hashable:
+        """What steps of a kind have in common that are one step, each on one object, none in another."""
+        del looks_at
+        if branch.other or branch.marker is not None or len(step.objects) > 1:
+            return None
+        if not isinstance(step, Move) and step.pivot == "selection":  # the middle of all of them
+            return None
+        scene, object_id = self.states[branch.at].scene, step.objects[0]
+        depth = len(list(scene.ancestors(object_id))) if object_id in scene.objects else None
+        return numbers_of(step), depth  # of those as deep none is in another
+
+    def _done_side_by_side(self, tasks: Sequence[Task], looks_at: frozenset[str] | None) -> list[Outcome] | None:
+        """Do one step on the objects of all tasks; none where it is refused."""
+        del looks_at
+        (step, branch) = tasks[0]
+        ids = [i for other, _branch in tasks for i in objects_of(other)]
+        try:
+            after = apply_step(self.states[branch.at].scene, step.model_copy(update={"objects": tuple(ids)}))
+        except CoreError:
+            return None
+        return [({i: after[i]}, None) for i in ids]
 
     def _done(self, step: Step, branch: Branch) -> Outcome | None:
         """What a step changes in a branch; none where it is refused."""
@@ -172,7 +239,7 @@ class Reference:
             after = apply_step(before, step)
         except CoreError:
             return None
-        changed = {i: after.objects.get(i) for i in changed_between(before, after)}
+        changed = {i: after.objects.get(i) for i in _changed_by(step, before, after)}
         return changed, None if after.marker is before.marker else after.marker
 
     def _pass_by(self, branch: Branch) -> None:
@@ -196,29 +263,43 @@ class Reference:
                 objects.pop(object_id, None)
             else:
                 objects[object_id] = item
-        return replace(base, objects=objects)
+        return base.having(objects)
 
-    def _met(self, branch: Branch) -> bool:
-        """Tell whether the step after this state may hang on what differs here."""
-        if branch.marker is not None:
-            return True
-        looks_at = self._looks_at[branch.at]
-        if looks_at is None:
-            return bool(branch.other)
-        base = self.states[branch.at].scene.objects
-        for object_id, item in branch.other.items():
-            known = base.get(object_id)
-            if object_id in looks_at or known is None or item is None or item.parent != known.parent:
-                return True
-        return False
+    def _met_at(self, branch: Branch) -> int:
+        """Go on to the next state before a step that may hang on what differs, and return which: the end, if none."""
+        if branch.refused:
+            branch.at = len(self.steps)
+        elif branch.marker is None:
+            known = self.states[branch.at].scene.objects
+            ahead = len(self.steps)
+            for object_id, item in branch.other.items():
+                if not _same_parent(item, known.get(object_id)):
+                    return branch.at
+                ahead = min(ahead, self._looked_at_from(object_id)[branch.at])
+            branch.at = ahead
+        return branch.at
+
+    def _looked_at_from(self, object_id: str) -> list[int]:
+        """For each state the next one before a step that looks at an object."""
+        if object_id not in self._looked_at:
+            end = len(self.steps)
+            ahead = [end]
+            for k in reversed(range(end)):
+                looks_at = self._looks_at[k]
+                ahead.append(k if looks_at is None or object_id in looks_at else ahead[-1])
+            self._looked_at[object_id] = ahead[::-1]
+        return self._looked_at[object_id]
 
     def _landed(self, branch: Branch) -> Landed:
-        scene, right = self._scene(branch), self.target.objects
-        changed = {i for i, item in branch.other.items() if item is not right.get(i)}
-        same_tree = all(i in right and item and item.parent == right[i].parent for i, item in branch.other.items())
-        tree = self.target if same_tree else scene
-        below = {d for i in changed if i in tree.objects for d in tree.descendants(i)}
-        return scene, frozenset(changed | below)
+        scene, tree, right = self._scene(branch), self.target, self.target.objects
+        changed: list[str] = []
+        for object_id, item in branch.other.items():
+            if item is not right.get(object_id):
+                changed.append(object_id)
+                if not _same_parent(item, right.get(object_id)):
+                    tree = scene
+        below = [d for i in changed if i in tree.objects for d in tree.descendants(i)]
+        return scene, frozenset(changed + below)
 
     @cached_property
     def _looks_at(self) -> list[frozenset[str] | None]:
@@ -273,8 +354,15 @@ class Reference:
         return {i: item.name for scene in scenes for i, item in scene.objects.items()}
 
 
-def _key(plan: Sequence[Altered]) -> tuple[int, ...]:
-    return tuple(id(altered) for altered in plan)
+def _laid(base: SceneObject, items: Sequence[SceneObject | None]) -> SceneObject:
+    """An object in the places that it has in several scenes."""
+    if all(item is items[0] for item in items):
+        return items[0] or base
+    return base.at(frozen(np.array([item.parent_from_local for item in items if item])))
+
+
+def _same_parent(item: SceneObject | None, known: SceneObject | None) -> bool:
+    return item is not None and known is not None and item.parent == known.parent
 
 
 def _differs_in_place_alone(item: SceneObject | None, known: SceneObject | None) -> bool:
@@ -287,6 +375,13 @@ def changed_between(before: Scene, after: Scene) -> list[str]:
     """Return the ids of objects that are not the same in both scenes, or are in one of them alone."""
     gone = [i for i in before.objects if i not in after.objects]
     return [*(i for i, item in after.objects.items() if before.objects.get(i) is not item), *gone]
+
+
+def _changed_by(step: Step, before: Scene, after: Scene) -> list[str]:
+    """Return what `changed_between` does, where a step leads from one to the other."""
+    if isinstance(step, STACKED):
+        return [i for i in dict.fromkeys(step.objects) if after.objects[i] is not before.objects[i]]
+    return changed_between(before, after)
 
 
 def _as_before(before: Scene, after: Scene) -> Outcome:

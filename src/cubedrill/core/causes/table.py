@@ -47,8 +47,12 @@ def landing_of(reference: Reference, mistake: Mistake, altered: Altered, landed:
     """Return a landing with its words; number: the mistake's place in the table."""
     k = altered.first
     object_id = altered.object or next(iter(objects_of(reference.steps[k])), "")
-    name = reference.name(object_id)
-    words = {"step": str(k + 1), "done": reference.sentence(k), "object": name, "detail": altered.detail}
+    words = {
+        "step": str(k + 1),
+        "done": reference.sentence(k),
+        "object": reference.name(object_id),
+        "detail": altered.detail,
+    }
     return Landing(mistake, number, k + 1, object_id, *landed, words)
 
 

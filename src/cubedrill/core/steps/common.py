@@ -100,8 +100,10 @@ def acted_on(scene: Scene, ids: Sequence[str]) -> list[str]:
     return left
 
 
-def axis_unit(axis: Axis | Vector) -> Array:
-    """(3,) an axis along a space's directions, length 1; raise CoreError "axis-zero"."""
+def axis_unit(axis: Axis | Vector | Array) -> Array:
+    """(3,) an axis along a space's directions, length 1; an array is one already. Raises CoreError "axis-zero"."""
+    if isinstance(axis, np.ndarray):
+        return axis
     if isinstance(axis, str):
         return np.asarray(AXIS_COLUMNS["xyz".index(axis)])
     return unit(np.array(axis), "axis-zero")

@@ -46,7 +46,7 @@ class Move(ObjectsStep):
             return scene.moved_in_parent_by(object_id, self._displacement_parent(scene, object_id))
         frame = frame_of(scene, self.space, object_id)
         if self.by is not None:
-            return scene.moved_by(object_id, frame.world_from_axes @ np.array(self.by))
+            return scene.moved_by(object_id, np.matvec(frame.world_from_axes, np.array(self.by)))
         missing = self._missing(frame.coordinates(self._point(scene, object_id)))
         return scene.moved_by(object_id, np.matvec(frame.world_from_axes, missing))
 

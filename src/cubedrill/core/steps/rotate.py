@@ -23,7 +23,7 @@ from cubedrill.core.spaces import (
     within,
 )
 from cubedrill.core.steps.common import AnyAxis, ObjectsStep, acted_on, angles_rad, axis_unit, converted_turn
-from cubedrill.core.transform import about, parts_of, turn
+from cubedrill.core.transform import about, affine, parts_of, turn
 from cubedrill.core.values import Array, Number, Vector, as_vector
 
 
@@ -62,8 +62,9 @@ class Rotate(ObjectsStep):
         return scene.with_objects([self._turned(scene, i, c) for i, c in zip(ids, centres, strict=True)])
 
     def _turned(self, scene: Scene, object_id: str, centre_world: Array) -> SceneObject:
-        axis_world = frame_of(scene, self.space, object_id).world_from_axes @ axis_unit(self.axis or "x")
-        angle_rad = (self.angle or 0.0) * scene.conventions.radians_per_unit
+        axis = axis_unit("x" if self.axis is None else self.axis)
+        axis_world = np.matvec(frame_of(scene, self.space, object_id).world_from_axes, axis)
+        angle_rad = (0.0 if self.angle is None else self.angle) * scene.conventions.radians_per_unit
         return scene.placed_by(object_id, about(turn(axis_world, angle_rad), centre_world))
 
     def _set(self, scene: Scene, object_id: str) -> SceneObject:
@@ -74,11 +75,10 @@ class Rotate(ObjectsStep):
         if parts.skewed:
             space = "world" if in_world else "its parent"
             raise CoreError("skewed-turn", object=object_id, name=item.name, space=space)
-        angles = angles_rad(self.to or (0, 0, 0), scene.conventions)
-        after = target_from_local.copy()
-        turned = Rotation.from_euler(scene.conventions.euler, angles).as_matrix()
-        after[..., :3, :3] = turned * parts.scale[..., None, :]
-        after[..., :3, 3] += np.matvec(target_from_local[..., :3, :3] - after[..., :3, :3], item.pivot)
+        angles = angles_rad((0, 0, 0) if self.to is None else self.to, scene.conventions)
+        turned = Rotation.from_euler(scene.conventions.euler, angles).as_matrix() * parts.scale[..., None, :]
+        shift = np.matvec(target_from_local[..., :3, :3] - turned, item.pivot)
+        after = affine(turned, target_from_local[..., :3, 3] + shift)
         return scene.placed_in_world(object_id, after) if in_world else scene.placed(object_id, after)
 
     def typed_angles_rad(self, scene: Scene) -> Mapping[str, Array]:

@@ -106,17 +106,15 @@ class Scale(ObjectsStep):
 
     def _factors_to_sizes(self, scene: Scene, object_id: str) -> Array:
         own = own_sizes(scene, object_id)
-        factors = np.ones_like(own)
-        for axis, size in enumerate(self.to or ()):
-            if size is None:
-                continue
-            if (own[..., axis] <= FLAT_SHARE * own.max(axis=-1)).any():
-                raise CoreError("flat-axis", object=object_id, name=scene[object_id].name, axis="XYZ"[axis])
-            along = size / own[..., axis]
-            if self.uniform:
-                factors[:] = along[..., None]
-            else:
-                factors[..., axis] = along
+        wanted = np.array(self.to, dtype=np.float64)  # NaN for what stays
+        stays = np.isnan(wanted)
+        flat = ~stays & (own <= FLAT_SHARE * own.max(axis=-1, keepdims=True))
+        if flat.any():
+            axis = "XYZ"[int(flat.argmax()) % 3]
+            raise CoreError("flat-axis", object=object_id, name=scene[object_id].name, axis=axis)
+        factors = np.where(stays, 1.0, wanted / own)
+        if self.uniform:
+            factors = np.where(stays, 0.0, factors).sum(axis=-1, keepdims=True) * np.ones(3)
         return factors
 
     def sentence(self, scene: Scene) -> str:
