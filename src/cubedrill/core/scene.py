@@ -13,7 +13,7 @@ import numpy as np
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.solids import Box, Solid, box_under, local_box
-from cubedrill.core.transform import inverse, mapped, moved, require_affine, require_one
+from cubedrill.core.transform import inverse, mapped, moved, parts_of, require_affine, require_one
 from cubedrill.core.values import Array, frozen
 
 IDENTITY: Final = frozen(np.eye(4))
@@ -87,6 +87,29 @@ class Scene:
         """(4, 4) map from the coordinates of an object's parent to the world's; the identity without a parent."""
         parent = self[object_id].parent
         return IDENTITY if parent is None else self.world_from_local(parent)
+
+    def parent_from_world(self, object_id: str) -> Array:
+        """(4, 4) map from the world's coordinates to those of an object's parent; worked out once a parent."""
+        parent = self[object_id].parent
+        if parent is None:
+            return IDENTITY
+        if parent not in self._inverses:
+            self._inverses[parent] = frozen(inverse(self.world_from_local(parent)))
+        return self._inverses[parent]
+
+    @cached_property
+    def _inverses(self) -> dict[str, Array]:
+        return {}
+
+    def axes_world(self, object_id: str) -> Array:
+        """(3, 3) an object's own unit directions in world, as columns; worked out once."""
+        if object_id not in self._axes:
+            self._axes[object_id] = parts_of(self.world_from_local(object_id)).rotation
+        return self._axes[object_id]
+
+    @cached_property
+    def _axes(self) -> dict[str, Array]:
+        return {}
 
     def pivot_world(self, object_id: str) -> Array:
         """(3,) where an object's pivot is: its position."""
@@ -178,8 +201,8 @@ class Scene:
         """Return an object moved by a world displacement (3,), its rotation and scale untouched to the last bit."""
         if self[object_id].parent is None:
             return self.moved_in_parent_by(object_id, displacement_world)
-        world_from_parent = self.world_from_parent(object_id)[..., :3, :3]
-        return self.moved_in_parent_by(object_id, np.matvec(inverse(world_from_parent), displacement_world))
+        linear = self.parent_from_world(object_id)[..., :3, :3]
+        return self.moved_in_parent_by(object_id, np.matvec(linear, displacement_world))
 
     def moved_in_parent_by(self, object_id: str, displacement_parent: Array) -> SceneObject:
         """Return an object moved by a displacement (3,) in its parent's own coordinates."""
@@ -194,7 +217,7 @@ class Scene:
         """Return an object with another map to the world (4, 4), in the parent it has."""
         if self[object_id].parent is None:
             return self.placed(object_id, world_from_local)
-        return self.placed(object_id, inverse(self.world_from_parent(object_id)) @ world_from_local)
+        return self.placed(object_id, self.parent_from_world(object_id) @ world_from_local)
 
     def placed_by(self, object_id: str, motion_world: Array) -> SceneObject:
         """Return an object after a motion of the world (4, 4): W′ = motion · W."""

@@ -13,7 +13,7 @@ from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.solids import is_feature
-from cubedrill.core.transform import mapped, parts_of, square_to, unit
+from cubedrill.core.transform import mapped, square_to, unit
 from cubedrill.core.values import Array, Identifier, Value, Vector, as_vector, frozen
 
 AXIS_COLUMNS: Final = frozen(np.eye(3))
@@ -142,11 +142,6 @@ def pivots_world(scene: Scene, pivot: Pivot, ids: Sequence[str]) -> list[Array]:
             return [point_world(scene, pivot)] * len(ids)
 
 
-def axes_of(scene: Scene, object_id: str) -> Array:
-    """(3, 3) an object's own unit directions in world, as columns."""
-    return parts_of(scene.world_from_local(object_id)).rotation
-
-
 def frame_of(scene: Scene, space: Space, object_id: str) -> Frame:
     """Return the frame of a space as it stands for one object.
 
@@ -158,14 +153,14 @@ def frame_of(scene: Scene, space: Space, object_id: str) -> Frame:
             return Frame(AXIS_COLUMNS, ZERO)
         case "parent":
             parent = scene[object_id].parent
-            axes = AXIS_COLUMNS if parent is None else axes_of(scene, parent)
+            axes = AXIS_COLUMNS if parent is None else scene.axes_world(parent)
             return Frame(axes, scene.world_from_parent(object_id)[:3, 3])
         case "local":
-            return Frame(axes_of(scene, object_id), scene.pivot_world(object_id))
+            return Frame(scene.axes_world(object_id), scene.pivot_world(object_id))
         case ViewSpace():
             return Frame(_view_axes(scene, space.view), ZERO)
         case ObjectSpace():
-            return Frame(axes_of(scene, space.object), scene.pivot_world(space.object))
+            return Frame(scene.axes_world(space.object), scene.pivot_world(space.object))
         case LineSpace():
             first, second = (point_world(scene, point) for point in space.line)
             return Frame(_line_axes(first, second, scene.conventions.up_index), first)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Hashable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -59,6 +60,7 @@ class Branch:
 
 
 Task = tuple[Step, Branch]
+Waves = defaultdict[int, list[Branch]]  # branches by their depth: those of one may begin where those before lead
 
 
 class Reference:
@@ -80,7 +82,7 @@ class Reference:
         None where a step is refused, so that nobody can have handed it in. Plans that begin with the same mistakes
         share the way there, and all go on together, state by state.
         """
-        starting: list[list[list[Branch]]] = [[] for _ in self.states]
+        starting: list[Waves] = [defaultdict(list) for _ in self.states]
         begun: dict[tuple[int, int], Branch | None] = {}
         ends: list[Branch | None] = []
         for plan in plans:
@@ -96,13 +98,11 @@ class Reference:
             (self.target, frozenset()) if end is None else None if end.refused else self._landed(end) for end in ends
         ]
 
-    def _planned(self, altered: Altered, end: Branch | None, starting: list[list[list[Branch]]]) -> Branch | None:
+    def _planned(self, altered: Altered, end: Branch | None, starting: Sequence[Waves]) -> Branch | None:
         """Plan the parts of a mistake, each a branch from where the one before leads, and return the last one."""
         for part in self._parts(altered):
             end = Branch(part.first, part, end, end.depth + 1 if end else 0)
-            waves = starting[part.first]
-            waves.extend([] for _ in range(end.depth + 1 - len(waves)))
-            waves[end.depth].append(end)
+            starting[part.first][end.depth].append(end)
         return end
 
     def _parts(self, altered: Altered) -> Iterator[Altered]:
@@ -116,11 +116,11 @@ class Reference:
         for at in range(first + len(altered.steps), end):
             yield Altered(at, at + 1, ())
 
-    def _go_on(self, starting: Sequence[Sequence[Sequence[Branch]]]) -> None:
-        """Take all branches to the end. starting: those that begin at each state, by their depth."""
+    def _go_on(self, starting: Sequence[Waves]) -> None:
+        """Take all branches to the end. starting: those that begin at each state."""
         here: list[list[Branch]] = [[] for _ in self.states]
         for k, waves in enumerate(starting):
-            for branches in waves:
+            for _depth, branches in sorted(waves.items()):
                 self._begin(branches)
                 for branch in branches:
                     here[self._met_at(branch)].append(branch)
@@ -270,13 +270,11 @@ class Reference:
         if branch.refused:
             branch.at = len(self.steps)
         elif branch.marker is None:
-            known = self.states[branch.at].scene.objects
-            ahead = len(self.steps)
+            at, known = branch.at, self.states[branch.at].scene.objects
+            branch.at = len(self.steps)
             for object_id, item in branch.other.items():
-                if not _same_parent(item, known.get(object_id)):
-                    return branch.at
-                ahead = min(ahead, self._looked_at_from(object_id)[branch.at])
-            branch.at = ahead
+                regrouped = not _same_parent(item, known.get(object_id))
+                branch.at = min(branch.at, at if regrouped else self._looked_at_from(object_id)[at])
         return branch.at
 
     def _looked_at_from(self, object_id: str) -> list[int]:

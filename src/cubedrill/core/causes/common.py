@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 import numpy as np
 
@@ -28,8 +28,7 @@ class Words:
     instructor: str
 
 
-@dataclass(frozen=True)
-class Altered:
+class Altered(NamedTuple):
     """The reference with a mistake in it: `steps` in the place of those from `first` to before `end`.
 
     object: the one that the mistake was put on, where it is not the first that the step acts on.

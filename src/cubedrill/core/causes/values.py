@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
+from functools import cache
 from typing import Any, Final
 
 import numpy as np
@@ -11,7 +12,7 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core import wording
 from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
-from cubedrill.core.conventions import AXES, Change
+from cubedrill.core.conventions import AXES, Change, Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.solids import Solid
 from cubedrill.core.steps.align import Align, Drop
@@ -159,23 +160,28 @@ def _scaled_numbers(place: Place, ratio: float, lengths: bool, detail: str) -> I
 
 def wrong_angle_unit(place: Place) -> Iterator[Altered]:
     """An angle in degrees, radians or turns taken for one in another of these."""
-    own = place.conventions
-    for unit in ("deg", "rad", "turn"):
-        if unit != own.angle:
-            other = own.model_copy(update={"angle": unit})
-            ratio = own.radians_per_unit / other.radians_per_unit
-            for factor in (ratio, 1 / ratio):
-                yield from _scaled_numbers(place, factor, False, f": {own.angle} and {unit}")
+    if isinstance(place.step, Rotate):
+        for factor, detail in _ratios(place.conventions, "angle", ("deg", "rad", "turn")):
+            yield from _scaled_numbers(place, factor, False, detail)
 
 
 def wrong_length_unit(place: Place) -> Iterator[Altered]:
     """A length in one unit taken for one in another."""
-    own = place.conventions
-    for unit in ("mm", "cm", "m", "in", "ft"):
-        if unit != own.length:
-            ratio = Change(own, own.model_copy(update={"length": unit})).ratio
-            for factor in (ratio, 1 / ratio):
-                yield from _scaled_numbers(place, factor, True, f": {own.length} and {unit}")
+    if isinstance(place.step, Move | Scale):
+        for factor, detail in _ratios(place.conventions, "length", ("mm", "cm", "m", "in", "ft")):
+            yield from _scaled_numbers(place, factor, True, detail)
+
+
+@cache
+def _ratios(own: Conventions, kind: str, units: tuple[str, ...]) -> list[tuple[float, str]]:
+    """What a number is to be multiplied by where its unit is taken for another, both ways; with the two units."""
+    found: list[tuple[float, str]] = []
+    for unit in units:
+        if unit != getattr(own, kind):
+            other = own.model_copy(update={kind: unit})
+            ratio = Change(own, other).ratio if kind == "length" else own.radians_per_unit / other.radians_per_unit
+            found += [(factor, f": {getattr(own, kind)} and {unit}") for factor in (ratio, 1 / ratio)]
+    return found
 
 
 def _resized(ratio: float) -> Callable[[Place], Iterator[Altered]]:

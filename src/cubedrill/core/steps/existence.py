@@ -10,7 +10,7 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene
 from cubedrill.core.stage import ObjectSpec
 from cubedrill.core.steps.common import ObjectsStep, StepBase, acted_on, unlocked
-from cubedrill.core.transform import inverse, mapped
+from cubedrill.core.transform import mapped
 
 
 class Add(StepBase):
@@ -36,7 +36,7 @@ class Add(StepBase):
         wider = scene.with_objects([item])
         if self.object.has_place:
             return wider
-        marker_parent = mapped(inverse(wider.world_from_parent(item.id)), scene.marker)
+        marker_parent = mapped(wider.parent_from_world(item.id), scene.marker)
         pivot_parent = mapped(item.parent_from_local, item.pivot)
         return wider.with_objects([wider.moved_in_parent_by(item.id, marker_parent - pivot_parent)])
 

@@ -20,11 +20,14 @@ AnyStep = TypeVar("AnyStep", bound=StepBase)
 
 
 def kind_of(step: StepBase) -> Hashable:
-    """Return all of a step but its numbers and objects; none for one that cannot be laid upon others."""
+    """Return what stands for all of a step but its numbers and objects; none for one that cannot be laid upon others.
+
+    Steps made from one by `model_copy` share what was not changed, so that its identity tells it.
+    """
     if not isinstance(step, STACKED):
         return None
     return type(step), *[
-        (value is None if name in NUMBERS else value) for name, value in vars(step).items() if name != "objects"
+        value is None if name in NUMBERS else id(value) for name, value in vars(step).items() if name != "objects"
     ]
 
 

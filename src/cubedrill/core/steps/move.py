@@ -12,7 +12,7 @@ from cubedrill.core.conventions import Change
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.spaces import Point, Space, converted_point, converted_space, frame_of, point_world, within
 from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial
-from cubedrill.core.transform import inverse, mapped
+from cubedrill.core.transform import mapped
 from cubedrill.core.values import Array, Partial, Vector, as_vector
 
 
@@ -53,8 +53,7 @@ class Move(ObjectsStep):
     def _displacement_parent(self, scene: Scene, object_id: str) -> Array:
         if self.by is not None:
             return np.array(self.by)
-        parent_from_world = inverse(scene.world_from_parent(object_id))
-        return self._missing(mapped(parent_from_world, self._point(scene, object_id)))
+        return self._missing(mapped(scene.parent_from_world(object_id), self._point(scene, object_id)))
 
     def _missing(self, here: Array) -> Array:
         """(3,) along the space's axes what is missing to `to`; here: (3,) where the point stands along them now."""
