@@ -312,7 +312,7 @@ class Reference:
             before = len(found)
             found |= {a for i in found for a in self._above.get(i, ())}
             for step, looks_at in zip(self.steps, self._looks_at, strict=True):
-                if found.isdisjoint(_touches(step)):
+                if found.isdisjoint(touches(step)):
                     continue
                 if looks_at is None:
                     return None
@@ -322,7 +322,7 @@ class Reference:
     def touched(self, altered: Altered) -> set[str]:
         """Return the objects that a mistake may move otherwise: those of the steps it takes away and puts in."""
         steps = (*altered.steps, *self.steps[altered.first : altered.end])
-        return {i for step in steps for i in _touches(step)}
+        return {i for step in steps for i in touches(step)}
 
     @cached_property
     def _above(self) -> dict[str, set[str]]:
@@ -388,8 +388,8 @@ def _as_before(before: Scene, after: Scene) -> Outcome:
     return changed, None if after.marker is before.marker else before.marker
 
 
-def _touches(step: Step) -> tuple[str, ...]:
-    """The objects that a step changes or makes."""
+def touches(step: Step) -> tuple[str, ...]:
+    """Return the objects that a step changes or makes."""
     made = step.ids if isinstance(step, Duplicate) else (step.id,) if isinstance(step, Assemble) else ()
     added = (step.object.id,) if isinstance(step, Add) else ()
     return (*objects_of(step), *made, *added)

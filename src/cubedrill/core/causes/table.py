@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import islice
 from typing import Final
 
-from cubedrill.core.causes.beside import Landed, Reference, changed_between
+from cubedrill.core.causes.beside import Landed, Reference, changed_between, touches
 from cubedrill.core.causes.common import Altered, FileMistake, Landing, Mistake, Place, objects_of
 from cubedrill.core.causes.files import FILES
 from cubedrill.core.causes.order import ORDER
@@ -16,16 +15,21 @@ from cubedrill.core.scene import Scene
 
 Put = tuple[Landing, Altered]  # where a mistake leads, and how it was put in
 
-MISTAKES: Final[tuple[Mistake, ...]] = (*VALUES, *SPACES, *ORDER)
+IN_A_STEP: Final = (*VALUES, *SPACES)  # these touch nothing but what the step touches
+MISTAKES: Final[tuple[Mistake, ...]] = (*IN_A_STEP, *ORDER)
 FILE_MISTAKES: Final[tuple[FileMistake, ...]] = FILES
 
 
 def landings(reference: Reference, near: frozenset[str] | None = None, most: int | None = None) -> list[Put]:
     """Return where every single mistake leads that changes the outcome, step by step, in the order of the table.
 
-    near: only mistakes that touch one of these objects; see `Reference.influences`. most: no more than so many.
+    near: only mistakes that touch one of these objects; see `Reference.influences`. most: no more than so many, the
+    commonest of them.
     """
-    put = list(islice(_put(reference, near), most))
+    put = list(_put(reference, near))
+    if most is not None and len(put) > most:
+        likely = sorted(range(len(put)), key=lambda n: -put[n][1].common)[:most]
+        put = [put[n] for n in sorted(likely)]
     led = reference.led([(altered,) for _number, _mistake, altered in put])
     return [
         (landing_of(reference, mistake, altered, landed, number), altered)
@@ -35,9 +39,11 @@ def landings(reference: Reference, near: frozenset[str] | None = None, most: int
 
 
 def _put(reference: Reference, near: frozenset[str] | None) -> Iterator[tuple[int, Mistake, Altered]]:
-    for k in range(len(reference.steps)):
+    for k, step in enumerate(reference.steps):
         place = Place(reference.steps, reference.states, k)
-        for number, mistake in enumerate(MISTAKES):
+        far = near is not None and near.isdisjoint(touches(step))
+        for number in range(len(IN_A_STEP) if far else 0, len(MISTAKES)):
+            mistake = MISTAKES[number]
             for altered in mistake.alter(place):
                 if near is None or not near.isdisjoint(reference.touched(altered)):
                     yield number, mistake, altered
