@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from cubedrill.core.causes.common import Altered, objects_of
+from cubedrill.core.causes.common import SAME, Altered, Place, objects_of, same_numbers
 from cubedrill.core.errors import CoreError, OneByOneError
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene, SceneObject
@@ -20,7 +20,7 @@ from cubedrill.core.steps.existence import Add
 from cubedrill.core.steps.laid import STACKED, Laid, kind_of, laid, numbers_of
 from cubedrill.core.steps.move import Move
 from cubedrill.core.steps.nest import Assemble
-from cubedrill.core.values import Array, Value, frozen
+from cubedrill.core.values import Array, Flags, Value, frozen
 
 Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects lie otherwise than in the target
 Others = dict[str, SceneObject | None]  # objects that are not as in another scene; none for one that is not there
@@ -94,9 +94,8 @@ class Reference:
                 end = begun[key]
             ends.append(end)
         self._go_on(starting)
-        return [
-            (self.target, frozenset()) if end is None else None if end.refused else self._landed(end) for end in ends
-        ]
+        landed = iter(self._landed([end for end in ends if end is not None and not end.refused]))
+        return [(self.target, frozenset()) if end is None else None if end.refused else next(landed) for end in ends]
 
     def _planned(self, altered: Altered, end: Branch | None, starting: Sequence[Waves]) -> Branch | None:
         """Plan the parts of a mistake, each a branch from where the one before leads, and return the last one."""
@@ -288,21 +287,44 @@ class Reference:
             self._looked_at[object_id] = ahead[::-1]
         return self._looked_at[object_id]
 
-    def _landed(self, branch: Branch) -> Landed:
-        scene, tree, right = self._scene(branch), self.target, self.target.objects
-        changed: list[str] = []
-        for object_id, item in branch.other.items():
-            if item is not right.get(object_id):
-                changed.append(object_id)
-                if not _same_parent(item, right.get(object_id)):
-                    tree = scene
+    def _landed(self, branches: Sequence[Branch]) -> list[Landed]:
+        """Return the scenes at the end, each with what lies otherwise than in the target; rounding does not count."""
+        right = self.target.objects
+        changed: list[list[str]] = [[] for _ in branches]
+        moved: list[tuple[list[str], SceneObject, SceneObject]] = []
+        for branch, ids in zip(branches, changed, strict=True):
+            for object_id, item in branch.other.items():
+                known = right.get(object_id)
+                if item is None or known is None or not _same_but_for_place(item, known):
+                    ids.extend([object_id] if item is not known else [])
+                elif item.parent_from_local is not known.parent_from_local:
+                    moved.append((ids, item, known))
+        for (ids, item, _known), elsewhere in zip(moved, _lie_elsewhere(moved), strict=True):
+            ids.extend([item.id] if elsewhere else [])
+        return [self._with_below(self._scene(branch), ids) for branch, ids in zip(branches, changed, strict=True)]
+
+    def _with_below(self, scene: Scene, changed: Sequence[str]) -> Landed:
+        same_tree = all(_same_parent(scene.objects.get(i), self.target.objects.get(i)) for i in changed)
+        tree = self.target if same_tree else scene
         below = [d for i in changed if i in tree.objects for d in tree.descendants(i)]
-        return scene, frozenset(changed + below)
+        return scene, frozenset([*changed, *below])
 
     @cached_property
     def _looks_at(self) -> list[frozenset[str] | None]:
         """For each step the objects that its outcome hangs on; none where it may hang on all."""
         return [_looks_at(step, state.scene) for step, state in zip(self.steps, self.states, strict=False)]
+
+    def place(self, k: int) -> Place:
+        """Return step k as mistakes are put into it."""
+        return Place(self.steps, self.states, k, k + 1 < len(self.steps) and self._commute(k, k + 1))
+
+    def _commute(self, one: int, other: int) -> bool:
+        """Tell whether neither step looks at what the other changes."""
+        for this, that in ((one, other), (other, one)):
+            looks_at = self._looks_at[this]
+            if looks_at is None or not looks_at.isdisjoint(touches(self.steps[that])):
+                return False
+        return True
 
     def influences(self, ids: Iterable[str]) -> frozenset[str] | None:
         """Return all objects on which the place of these may hang in the end, whatever the order; none for any."""
@@ -367,6 +389,20 @@ def _differs_in_place_alone(item: SceneObject | None, known: SceneObject | None)
     if item is None or known is None:
         return False
     return item.parent == known.parent and item.pivot is known.pivot and item.solid is known.solid
+
+
+def _same_but_for_place(item: SceneObject, known: SceneObject) -> bool:
+    if item.pivot is not known.pivot and not same_numbers(item.pivot, known.pivot):
+        return False
+    looks = [(one.parent, one.solid, one.name, one.colour, one.opacity, one.locked) for one in (item, known)]
+    return looks[0] == looks[1]
+
+
+def _lie_elsewhere(moved: Sequence[tuple[object, SceneObject, SceneObject]]) -> Flags:
+    """(n,) which objects lie elsewhere than others, in their parents: `same_numbers` for many."""
+    maps = np.array([(item.parent_from_local, known.parent_from_local) for _, item, known in moved]).reshape(-1, 2, 16)
+    reach = np.maximum(1.0, np.abs(maps[:, 1]).max(axis=1))
+    return np.asarray(np.abs(maps[:, 0] - maps[:, 1]).max(axis=1) > SAME * reach)
 
 
 def changed_between(before: Scene, after: Scene) -> list[str]:

@@ -43,11 +43,15 @@ class Altered(NamedTuple):
 
 @dataclass(frozen=True)
 class Place:
-    """A step of the reference: all steps, the states between them, and which step it is, counted from 0."""
+    """A step of the reference: all steps, the states between them, and which step it is, counted from 0.
+
+    commutes: whether the order of this step and the next one does not matter.
+    """
 
     steps: Sequence[Step]
     states: Sequence[State]
     k: int
+    commutes: bool = False
 
     @property
     def step(self) -> Step:

@@ -9,6 +9,8 @@ from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects
 from cubedrill.core.steps.duplicate import Duplicate
 from cubedrill.core.steps.existence import Add
 from cubedrill.core.steps.nest import Assemble, Nest
+from cubedrill.core.steps.rotate import Rotate
+from cubedrill.core.steps.scale import Scale
 
 _MAKES: Final = (Add, Assemble, Duplicate)
 
@@ -24,8 +26,9 @@ def left_out(place: Place) -> Iterator[Altered]:
 
 
 def done_twice(place: Place) -> Iterator[Altered]:
-    """The step done a second time; what makes objects cannot be."""
-    if not isinstance(place.step, _MAKES):
+    """The step done a second time; what makes objects cannot be, and what sets own angles or sizes changes nothing."""
+    sets = isinstance(place.step, Rotate | Scale) and place.step.to is not None
+    if not sets and not isinstance(place.step, _MAKES):
         yield place.instead([place.step, place.step])
 
 
@@ -34,7 +37,8 @@ def order_exchanged(place: Place) -> Iterator[Altered]:
     steps, k = place.steps, place.k
     ids = set(objects_of(place.step))
     same = next((j for j in range(k + 1, len(steps)) if ids & set(objects_of(steps[j]))), None)
-    for j in dict.fromkeys(j for j in (k + 1, same) if j is not None and j < len(steps)):
+    following = None if place.commutes or k + 1 == len(steps) else k + 1
+    for j in dict.fromkeys(j for j in (following, same) if j is not None):
         yield Altered(k, j + 1, (steps[j], *steps[k + 1 : j], steps[k]), f" {k + 1} and {j + 1}")
 
 

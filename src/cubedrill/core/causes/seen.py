@@ -51,7 +51,7 @@ def fitted(reference: Reference, submitted: Scene, object_id: str) -> Iterator[A
     if object_id not in submitted.objects or object_id not in reference.target.objects:
         return
     for k in reversed(range(len(reference.steps))):
-        place = Place(reference.steps, reference.states, k)
+        place = reference.place(k)
         ids = objects_of(place.step)
         if object_id in ids or set(ids) & set(reference.target.ancestors(object_id)):
             yield from _fits(reference, place, submitted, object_id)

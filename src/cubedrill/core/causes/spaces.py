@@ -30,11 +30,19 @@ def _instead(right: str, wrong: str) -> Alter:
     """One space in the place of another. Angles to turn to are in world or parent alone."""
 
     def alter(place: Place) -> Iterator[Altered]:
+        if "local" not in (right, wrong) and _all_without_parent(place):
+            return
         sets_angles = isinstance(place.step, Rotate) and place.step.to is not None
         if _space_of(place) == right and not (sets_angles and wrong == "local"):
             yield place.changed(space=wrong)
 
     return alter
+
+
+def _all_without_parent(place: Place) -> bool:
+    """Tell whether world and parent are the same for all objects of the step."""
+    objects = place.before.objects
+    return all(i in objects and objects[i].parent is None for i in objects_of(place.step))
 
 
 def _instead_of_given_axes(wrong: str) -> Alter:

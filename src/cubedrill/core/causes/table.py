@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Final
 
 from cubedrill.core.causes.beside import Landed, Reference, changed_between, touches
-from cubedrill.core.causes.common import Altered, FileMistake, Landing, Mistake, Place, objects_of
+from cubedrill.core.causes.common import Altered, FileMistake, Landing, Mistake, objects_of
 from cubedrill.core.causes.files import FILES
 from cubedrill.core.causes.order import ORDER
 from cubedrill.core.causes.spaces import SPACES
@@ -40,7 +40,7 @@ def landings(reference: Reference, near: frozenset[str] | None = None, most: int
 
 def _put(reference: Reference, near: frozenset[str] | None) -> Iterator[tuple[int, Mistake, Altered]]:
     for k, step in enumerate(reference.steps):
-        place = Place(reference.steps, reference.states, k)
+        place = reference.place(k)
         far = near is not None and near.isdisjoint(touches(step))
         for number in range(len(IN_A_STEP) if far else 0, len(MISTAKES)):
             mistake = MISTAKES[number]
