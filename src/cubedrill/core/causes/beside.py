@@ -156,11 +156,19 @@ class Reference:
     def _each_done(self, tasks: Sequence[Task], looks_at: frozenset[str] | None) -> list[Outcome | None]:
         """What each step changes in its branch; none where it is refused. All branches are at one state.
 
-        What can be done at once is. looks_at: the objects that the steps hang on; none where they may hang on all.
+        What is the same is done once, and what can be done at once is. looks_at: the objects that the steps hang on;
+        none where they may hang on all.
         """
         kinds = [kind_of(step) for step, _branch in tasks]
+        first_of: dict[Hashable, int] = {}
+        same_as: list[int] = []
+        for number, (step, branch) in enumerate(tasks):
+            key: Hashable = number
+            if isinstance(step, STACKED) and not branch.other and branch.marker is None:
+                key = (kinds[number], step.objects, numbers_of(step))
+            same_as.append(first_of.setdefault(key, number))
         outcomes: dict[int, Outcome | None] = {}
-        left = list(range(len(tasks)))
+        left = list(first_of.values())
         for alike, at_once in ((self._laid_alike, self._done_laid), (self._apart, self._done_side_by_side)):
             groups: dict[Hashable, list[int]] = {}
             for number in left:
@@ -175,7 +183,7 @@ class Reference:
                 else:
                     outcomes.update(zip(numbers, done, strict=True))
         outcomes.update((number, self._done(*tasks[number])) for number in left)
-        return [outcomes[number] for number in range(len(tasks))]
+        return [outcomes[number] for number in same_as]
 
     def _laid_alike(self, step: Laid, branch: Branch, looks_at: frozenset[str] | None) -> Hashable:
         """What steps of a kind have in common that can be laid upon each other; none for one that cannot.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
+from operator import attrgetter
 from typing import Any, Final, TypeVar
 
 import numpy as np
@@ -12,11 +13,16 @@ from cubedrill.core.steps.move import Move
 from cubedrill.core.steps.rotate import Rotate
 from cubedrill.core.steps.scale import Scale
 
-# Their formulas take arrays with one number, or one object's place, for each of many scenes; see `Scene.laid`.
+# Their formulas take arrays with one number, or one object's place, for each of many scenes.
 Laid = Move | Rotate | Scale
 STACKED: Final = (Move, Rotate, Scale)
 NUMBERS: Final = ("by", "to", "axis", "angle")
 AnyStep = TypeVar("AnyStep", bound=StepBase)
+
+_NUMBERS: Final = {of: attrgetter(*(name for name in NUMBERS if name in of.model_fields)) for of in STACKED}
+_OTHERS: Final = {
+    of: attrgetter(*(name for name in of.model_fields if name not in (*NUMBERS, "objects"))) for of in STACKED
+}
 
 
 def kind_of(step: StepBase) -> Hashable:
@@ -26,14 +32,14 @@ def kind_of(step: StepBase) -> Hashable:
     """
     if not isinstance(step, STACKED):
         return None
-    return type(step), *[
-        value is None if name in NUMBERS else id(value) for name, value in vars(step).items() if name != "objects"
-    ]
+    of = type(step)
+    return of, *map(id, _OTHERS[of](step)), *[number is None for number in _NUMBERS[of](step)]
 
 
-def numbers_of(step: StepBase) -> Hashable:
+def numbers_of(step: Laid) -> Hashable:
     """Return the numbers that steps of a kind can differ in."""
-    return tuple([vars(step).get(name) for name in NUMBERS])
+    numbers: Hashable = _NUMBERS[type(step)](step)
+    return numbers
 
 
 def laid(steps: Sequence[AnyStep]) -> AnyStep:
