@@ -6,7 +6,8 @@ from collections import defaultdict
 from collections.abc import Hashable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any
+from operator import attrgetter
+from typing import Any, Final
 
 import numpy as np
 
@@ -307,8 +308,9 @@ class Reference:
                     ids.extend([object_id] if item is not known else [])
                 elif item.parent_from_local is not known.parent_from_local:
                     moved.append((ids, item, known))
-        for (ids, item, _known), elsewhere in zip(moved, _lie_elsewhere(moved), strict=True):
-            ids.extend([item.id] if elsewhere else [])
+        for (ids, item, _known), elsewhere in zip(moved, _lie_elsewhere(moved).tolist(), strict=True):
+            if elsewhere:
+                ids.append(item.id)
         return [self._with_below(self._scene(branch), ids) for branch, ids in zip(branches, changed, strict=True)]
 
     def _with_below(self, scene: Scene, changed: Sequence[str]) -> Landed:
@@ -399,11 +401,13 @@ def _differs_in_place_alone(item: SceneObject | None, known: SceneObject | None)
     return item.parent == known.parent and item.pivot is known.pivot and item.solid is known.solid
 
 
+_LOOKS: Final = attrgetter("parent", "solid", "name", "colour", "opacity", "locked")
+
+
 def _same_but_for_place(item: SceneObject, known: SceneObject) -> bool:
     if item.pivot is not known.pivot and not same_numbers(item.pivot, known.pivot):
         return False
-    looks = [(one.parent, one.solid, one.name, one.colour, one.opacity, one.locked) for one in (item, known)]
-    return looks[0] == looks[1]
+    return bool(_LOOKS(item) == _LOOKS(known))
 
 
 def _lie_elsewhere(moved: Sequence[tuple[object, SceneObject, SceneObject]]) -> Flags:
