@@ -3,64 +3,28 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Hashable, Iterable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 from operator import attrgetter
 from typing import Any, Final
 
 import numpy as np
 
+from cubedrill.core.causes.at_once import Branch, Outcome, changed_between, each_done, scene_beside
 from cubedrill.core.causes.common import SAME, Altered, Place, objects_of, same_numbers
-from cubedrill.core.errors import CoreError, OneByOneError
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.steps import Step, apply_step
+from cubedrill.core.steps import Step
 from cubedrill.core.steps.duplicate import Duplicate
 from cubedrill.core.steps.existence import Add
-from cubedrill.core.steps.laid import STACKED, Laid, kind_of, laid, numbers_of
-from cubedrill.core.steps.move import Move
 from cubedrill.core.steps.nest import Assemble
-from cubedrill.core.values import Array, Flags, Value, frozen
+from cubedrill.core.values import Flags, Value
 
 Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects lie otherwise than in the target
-Others = dict[str, SceneObject | None]  # objects that are not as in another scene; none for one that is not there
-Outcome = tuple[Others, Array | None]  # what a step changed: objects, and the marker
 
 
-@dataclass
-class Branch:
-    """A scene on its way beside the reference's states. at: which state; other, marker: what differs from it.
+ANY: Final = "\0 any"  # stands for all objects that no step names
 
-    part: the part of a mistake that it begins with; before: where the part before that leads; depth: how many parts
-    come before. refused: whether a step could not be done.
-    """
-
-    at: int
-    part: Altered
-    before: Branch | None = None
-    depth: int = 0
-    other: Others = field(default_factory=dict)
-    marker: Array | None = None
-    refused: bool = False
-
-    def join(self) -> None:
-        """Begin from the branch before, which no step met between where it is and here."""
-        if self.before is not None:
-            self.other = dict(self.before.other)
-            self.marker, self.refused = self.before.marker, self.before.refused
-
-    def update(self, outcome: Outcome | None) -> None:
-        """Take over what a step changed; none: it was refused."""
-        if outcome is None:
-            self.refused = True
-            return
-        self.other.update(outcome[0])
-        if outcome[1] is not None:
-            self.marker = outcome[1]
-
-
-Task = tuple[Step, Branch]
 Waves = defaultdict[int, list[Branch]]  # branches by their depth: those of one may begin where those before lead
 
 
@@ -69,7 +33,6 @@ class Reference:
 
     def __init__(self, steps: Sequence[Step], states: Sequence[State]) -> None:
         self.steps, self.states = tuple(steps), states
-        self._looked_at: dict[str, list[int]] = {}
         self._before = [_as_before(states[k].scene, states[k + 1].scene) for k in range(len(steps))]
 
     @property
@@ -119,9 +82,9 @@ class Reference:
     def _go_on(self, starting: Sequence[Waves]) -> None:
         """Take all branches to the end. starting: those that begin at each state."""
         here: list[list[Branch]] = [[] for _ in self.states]
-        for k, waves in enumerate(starting):
+        for k, (state, waves) in enumerate(zip(self.states, starting, strict=True)):
             for _depth, branches in sorted(waves.items()):
-                self._begin(branches)
+                self._begin(state.scene, branches)
                 for branch in branches:
                     here[self._met_at(branch)].append(branch)
             if k < len(self.steps):
@@ -129,12 +92,12 @@ class Reference:
                 for branch in here[k]:
                     here[self._met_at(branch)].append(branch)
 
-    def _begin(self, branches: Sequence[Branch]) -> None:
-        """Put in the part of a mistake that each branch begins with, all at one state."""
+    def _begin(self, scene: Scene, branches: Sequence[Branch]) -> None:
+        """Put in the part of a mistake that each branch begins with, all at one state; scene: its scene."""
         for branch in branches:
             branch.join()
         doing = [branch for branch in branches if branch.part.steps and not branch.refused]
-        outcomes = self._each_done([(branch.part.steps[0], branch) for branch in doing], None)
+        outcomes = each_done(scene, [(branch.part.steps[0], branch) for branch in doing], None)
         for branch in branches:
             if branch.part.end > branch.part.first:
                 self._pass_by(branch)
@@ -148,107 +111,11 @@ class Reference:
         for branch in branches:
             met = [(i, item) for i, item in branch.other.items() if looks_at is None or i in looks_at]
             alike.setdefault((id(branch.marker), frozenset(met)), []).append(branch)
-        outcomes = self._each_done([(self.steps[k], group[0]) for group in alike.values()], looks_at)
+        outcomes = each_done(self.states[k].scene, [(self.steps[k], group[0]) for group in alike.values()], looks_at)
         for group, outcome in zip(alike.values(), outcomes, strict=True):
             for branch in group:
                 self._pass_by(branch)
                 branch.update(outcome)
-
-    def _each_done(self, tasks: Sequence[Task], looks_at: frozenset[str] | None) -> list[Outcome | None]:
-        """What each step changes in its branch; none where it is refused. All branches are at one state.
-
-        What is the same is done once, and what can be done at once is. looks_at: the objects that the steps hang on;
-        none where they may hang on all.
-        """
-        kinds = [kind_of(step) for step, _branch in tasks]
-        first_of: dict[Hashable, int] = {}
-        same_as: list[int] = []
-        for number, (step, branch) in enumerate(tasks):
-            key: Hashable = number
-            if isinstance(step, STACKED) and not branch.other and branch.marker is None:
-                key = (kinds[number], step.objects, numbers_of(step))
-            same_as.append(first_of.setdefault(key, number))
-        outcomes: dict[int, Outcome | None] = {}
-        left = list(first_of.values())
-        for alike, at_once in ((self._laid_alike, self._done_laid), (self._apart, self._done_side_by_side)):
-            groups: dict[Hashable, list[int]] = {}
-            for number in left:
-                step, branch = tasks[number]
-                key = alike(step, branch, looks_at) if isinstance(step, STACKED) else None
-                groups.setdefault(number if key is None else (kinds[number], key), []).append(number)
-            left = []
-            for numbers in groups.values():
-                done = at_once([tasks[n] for n in numbers], looks_at) if len(numbers) > 1 else None
-                if done is None:
-                    left += numbers
-                else:
-                    outcomes.update(zip(numbers, done, strict=True))
-        outcomes.update((number, self._done(*tasks[number])) for number in left)
-        return [outcomes[number] for number in same_as]
-
-    def _laid_alike(self, step: Laid, branch: Branch, looks_at: frozenset[str] | None) -> Hashable:
-        """What steps of a kind have in common that can be laid upon each other; none for one that cannot.
-
-        They are done on the same objects, and the same objects lie elsewhere, but do not differ otherwise.
-        """
-        if branch.marker is not None:
-            return None
-        if not branch.other:
-            return step.objects
-        known = self.states[branch.at].scene.objects
-        ids = frozenset(i for i in branch.other if looks_at is None or i in looks_at)
-        alike = all(_differs_in_place_alone(branch.other[i], known.get(i)) for i in ids)
-        return (step.objects, ids) if alike else None
-
-    def _done_laid(self, tasks: Sequence[Task], looks_at: frozenset[str] | None) -> list[Outcome] | None:
-        """Do steps of a kind on the same objects, each in its branch, laid upon each other; none where that fails."""
-        (_, first), branches = tasks[0], [branch for _step, branch in tasks]
-        base = self.states[first.at].scene
-        ids = [i for i in first.other if looks_at is None or i in looks_at]
-        before = base.with_objects([_laid(base[i], [branch.other[i] for branch in branches]) for i in ids])
-        try:
-            after = apply_step(before, laid([step for step, _branch in tasks]))
-        except (CoreError, OneByOneError):
-            return None
-        outcomes: list[Outcome] = [({}, None) for _ in tasks]
-        for object_id in _changed_by(tasks[0][0], before, after):
-            maps = after[object_id].parent_from_local
-            for n, branch in enumerate(branches):
-                item = branch.other.get(object_id) or base[object_id]
-                outcomes[n][0][object_id] = item.at(maps[n] if maps.ndim == 3 else maps)
-        return outcomes
-
-    def _apart(self, step: Laid, branch: Branch, looks_at: frozenset[str] | None) -> Hashable:
-        """What steps of a kind have in common that are one step, each on one object, none in another."""
-        del looks_at
-        if branch.other or branch.marker is not None or len(step.objects) > 1:
-            return None
-        if not isinstance(step, Move) and step.pivot == "selection":  # the middle of all of them
-            return None
-        scene, object_id = self.states[branch.at].scene, step.objects[0]
-        depth = len(list(scene.ancestors(object_id))) if object_id in scene.objects else None
-        return numbers_of(step), depth  # of those as deep none is in another
-
-    def _done_side_by_side(self, tasks: Sequence[Task], looks_at: frozenset[str] | None) -> list[Outcome] | None:
-        """Do one step on the objects of all tasks; none where it is refused."""
-        del looks_at
-        (step, branch) = tasks[0]
-        ids = [i for other, _branch in tasks for i in objects_of(other)]
-        try:
-            after = apply_step(self.states[branch.at].scene, step.model_copy(update={"objects": tuple(ids)}))
-        except CoreError:
-            return None
-        return [({i: after[i]}, None) for i in ids]
-
-    def _done(self, step: Step, branch: Branch) -> Outcome | None:
-        """What a step changes in a branch; none where it is refused."""
-        before = self._scene(branch)
-        try:
-            after = apply_step(before, step)
-        except CoreError:
-            return None
-        changed = {i: after.objects.get(i) for i in _changed_by(step, before, after)}
-        return changed, None if after.marker is before.marker else after.marker
 
     def _pass_by(self, branch: Branch) -> None:
         """Go on beside the next state without its step: what that changed stays as it was here."""
@@ -259,42 +126,33 @@ class Reference:
             branch.marker = marker
         branch.at += 1
 
-    def _scene(self, branch: Branch) -> Scene:
-        base = self.states[branch.at].scene
-        if branch.marker is not None:
-            base = replace(base, marker=branch.marker)
-        if not branch.other:
-            return base
-        objects = dict(base.objects)
-        for object_id, item in branch.other.items():
-            if item is None:
-                objects.pop(object_id, None)
-            else:
-                objects[object_id] = item
-        return base.having(objects)
-
     def _met_at(self, branch: Branch) -> int:
         """Go on to the next state before a step that may hang on what differs, and return which: the end, if none."""
         if branch.refused:
             branch.at = len(self.steps)
         elif branch.marker is None:
             at, known = branch.at, self.states[branch.at].scene.objects
-            branch.at = len(self.steps)
+            ahead = len(self.steps)
             for object_id, item in branch.other.items():
-                regrouped = not _same_parent(item, known.get(object_id))
-                branch.at = min(branch.at, at if regrouped else self._looked_at_from(object_id)[at])
+                if not _same_parent(item, known.get(object_id)):
+                    ahead = at
+                    break
+                ahead = min(ahead, self._looked_at.get(object_id, self._looked_at[ANY])[at])
+            branch.at = ahead
         return branch.at
 
-    def _looked_at_from(self, object_id: str) -> list[int]:
-        """For each state the next one before a step that looks at an object."""
-        if object_id not in self._looked_at:
-            end = len(self.steps)
-            ahead = [end]
-            for k in reversed(range(end)):
+    @cached_property
+    def _looked_at(self) -> dict[str, list[int]]:
+        """For each object, for each state, the next one before a step that looks at it; ANY: one not named anywhere."""
+        named = {i for looks_at in self._looks_at for i in looks_at or ()}
+        found: dict[str, list[int]] = {}
+        for object_id in (*named, ANY):
+            ahead = [len(self.steps)]
+            for k in reversed(range(len(self.steps))):
                 looks_at = self._looks_at[k]
                 ahead.append(k if looks_at is None or object_id in looks_at else ahead[-1])
-            self._looked_at[object_id] = ahead[::-1]
-        return self._looked_at[object_id]
+            found[object_id] = ahead[::-1]
+        return found
 
     def _landed(self, branches: Sequence[Branch]) -> list[Landed]:
         """Return the scenes at the end, each with what lies otherwise than in the target; rounding does not count."""
@@ -311,7 +169,8 @@ class Reference:
         for (ids, item, _known), elsewhere in zip(moved, _lie_elsewhere(moved).tolist(), strict=True):
             if elsewhere:
                 ids.append(item.id)
-        return [self._with_below(self._scene(branch), ids) for branch, ids in zip(branches, changed, strict=True)]
+        scenes = [scene_beside(self.target, branch) for branch in branches]
+        return [self._with_below(scene, ids) for scene, ids in zip(scenes, changed, strict=True)]
 
     def _with_below(self, scene: Scene, changed: Sequence[str]) -> Landed:
         same_tree = all(_same_parent(scene.objects.get(i), self.target.objects.get(i)) for i in changed)
@@ -384,21 +243,8 @@ class Reference:
         return {i: item.name for scene in scenes for i, item in scene.objects.items()}
 
 
-def _laid(base: SceneObject, items: Sequence[SceneObject | None]) -> SceneObject:
-    """An object in the places that it has in several scenes."""
-    if all(item is items[0] for item in items):
-        return items[0] or base
-    return base.at(frozen(np.array([item.parent_from_local for item in items if item])))
-
-
 def _same_parent(item: SceneObject | None, known: SceneObject | None) -> bool:
     return item is not None and known is not None and item.parent == known.parent
-
-
-def _differs_in_place_alone(item: SceneObject | None, known: SceneObject | None) -> bool:
-    if item is None or known is None:
-        return False
-    return item.parent == known.parent and item.pivot is known.pivot and item.solid is known.solid
 
 
 _LOOKS: Final = attrgetter("parent", "solid", "name", "colour", "opacity", "locked")
@@ -415,19 +261,6 @@ def _lie_elsewhere(moved: Sequence[tuple[object, SceneObject, SceneObject]]) -> 
     maps = np.array([(item.parent_from_local, known.parent_from_local) for _, item, known in moved]).reshape(-1, 2, 16)
     reach = np.maximum(1.0, np.abs(maps[:, 1]).max(axis=1))
     return np.asarray(np.abs(maps[:, 0] - maps[:, 1]).max(axis=1) > SAME * reach)
-
-
-def changed_between(before: Scene, after: Scene) -> list[str]:
-    """Return the ids of objects that are not the same in both scenes, or are in one of them alone."""
-    gone = [i for i in before.objects if i not in after.objects]
-    return [*(i for i, item in after.objects.items() if before.objects.get(i) is not item), *gone]
-
-
-def _changed_by(step: Step, before: Scene, after: Scene) -> list[str]:
-    """Return what `changed_between` does, where a step leads from one to the other."""
-    if isinstance(step, STACKED):
-        return [i for i in dict.fromkeys(step.objects) if after.objects[i] is not before.objects[i]]
-    return changed_between(before, after)
 
 
 def _as_before(before: Scene, after: Scene) -> Outcome:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-from cubedrill.core.causes.beside import Landed, Reference, changed_between, touches
+from cubedrill.core.causes.at_once import changed_between
+from cubedrill.core.causes.beside import Landed, Reference, touches
 from cubedrill.core.causes.common import Altered, FileMistake, Landing, Mistake, objects_of
 from cubedrill.core.causes.files import FILES
 from cubedrill.core.causes.order import ORDER
