@@ -313,6 +313,33 @@ def test_what_the_tolerance_tells_apart():
     assert found.typing == ("a position",)
 
 
+def test_a_mistake_that_changes_nothing_is_none():
+    # Neither is in anything nor turned, so World, Parent and Local are the same; the two steps have nothing to do with
+    # each other; and a size that is set twice is set once.
+    size = {**scale(to=[3, None, None]), "objects": ["b"]}
+    made = exercise([{"id": "a"}, {"id": "b"}], move(by=[2, 0, 0]), size)
+    reference = Reference(made.reference.steps, replay(made.start_scene(), made.reference.steps))
+    table = {(landing.step, landing.mistake.code) for landing, _altered in landings(reference)}
+    assert {(1, "sign-flipped"), (1, "step-done-twice"), (2, "step-left-out")} <= table
+    assert table.isdisjoint(
+        {(1, "world-taken-as-parent"), (1, "local-instead-of-world"), (1, "order-exchanged"), (2, "step-done-twice")}
+    )
+
+
+def test_of_too_many_mistakes_the_commonest_are_looked_at_in_the_order_of_the_table():
+    made = exercise([{"id": "a"}, {"id": "b"}], move(by=[2, 0, 0]), rotate(angle=30), move(by=[0, 1, 0]))
+    reference = Reference(made.reference.steps, replay(made.start_scene(), made.reference.steps))
+    every, some = landings(reference), landings(reference, most=12)
+    spots = [landing.spot for landing, _altered in every]
+    assert [spots.index(landing.spot) for landing, _altered in some] == sorted(
+        spots.index(landing.spot) for landing, _altered in some
+    )
+    least = min(landing.mistake.common for landing, _altered in some)
+    assert len(some) <= 12 < len(every)
+    assert {landing.step for landing, _altered in some} == {1, 2, 3}
+    assert sum(landing.mistake.common > least for landing, _altered in every) <= 12
+
+
 def test_an_exercise_whose_reference_cannot_be_done_has_no_table():
     made = exercise([{"id": "a"}], move(by=[2, 0, 0]))
     broken = made.model_copy(update={"reference": None, "target": made.start})

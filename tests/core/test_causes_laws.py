@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from cubedrill.core.causes.beside import Reference
 from cubedrill.core.causes.common import same_numbers
 from cubedrill.core.causes.search import Explainer
-from cubedrill.core.causes.table import landings
+from cubedrill.core.causes.table import MISTAKES, landings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.replay import replay
@@ -16,23 +16,40 @@ from tests.core.build import STEPS
 from tests.core.strategies import any_step, scenes
 
 
+def assert_led(start, steps, plan, landed):
+    """A plan of mistakes leads where a plain replay of the altered steps leads, or is refused as that is."""
+    written = list(steps)
+    for altered in reversed(plan):
+        written[altered.first : altered.end] = altered.steps
+    try:
+        plain = replay(start, written)[-1].scene
+    except CoreError:
+        assert landed is None
+        return
+    assert landed is not None
+    assert plain.objects.keys() == landed[0].objects.keys()
+    for object_id, item in plain.objects.items():
+        other = landed[0].objects[object_id]
+        assert (item.parent, item.name, item.colour) == (other.parent, other.name, other.colour)
+        numbers = item.parent_from_local.ravel().tolist()
+        assert other.parent_from_local.ravel().tolist() == pytest.approx(numbers, rel=1e-9, abs=1e-9)
+
+
 @settings(max_examples=40)
-@given(scenes(), st.lists(any_step, min_size=1, max_size=4))
-def test_every_mistake_leads_where_a_plain_replay_leads_or_is_refused(start, written):
-    """Sharing what was replayed changes nothing, and no mistake breaks the search."""
+@given(scenes(), st.lists(any_step, min_size=1, max_size=4), st.data())
+def test_mistakes_lead_where_a_plain_replay_leads_or_are_refused(start, written, data):
+    """Sharing what was replayed changes nothing, for one mistake and for two; and no mistake breaks the search."""
     try:
         steps = STEPS.validate_python(written)
-        states = replay(start, steps)
+        reference = Reference(steps, replay(start, steps))
     except CoreError:
         assume(False)
-    for landing, altered in landings(Reference(steps, states)):
-        plain = replay(start, [*steps[: altered.first], *altered.steps, *steps[altered.end :]])[-1].scene
-        assert plain.objects.keys() == landing.scene.objects.keys(), landing.mistake.code
-        for object_id, item in plain.objects.items():
-            other = landing.scene.objects[object_id]
-            assert (item.parent, item.name, item.colour) == (other.parent, other.name, other.colour)
-            numbers = item.parent_from_local.ravel().tolist()
-            assert other.parent_from_local.ravel().tolist() == pytest.approx(numbers, rel=1e-9, abs=1e-9)
+    single = [altered for k in range(len(steps)) for m in MISTAKES for altered in m.alter(reference.place(k))]
+    pairs = [(one, two) for one in single for two in single if two.first >= one.end]
+    some = data.draw(st.lists(st.sampled_from(pairs), max_size=60)) if pairs else []
+    plans = [*((altered,) for altered in single), *some]
+    for plan, landed in zip(plans, reference.led(plans), strict=True):
+        assert_led(start, steps, plan, landed)
 
 
 def explainer_of(start, written):
