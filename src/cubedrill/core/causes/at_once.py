@@ -23,7 +23,7 @@ ONE: Final = "\0 one for all"  # the id of what stands for several objects; no f
 FEW: Final = 3  # as many objects are as quickly done one after the other
 
 
-@dataclass
+@dataclass(slots=True)
 class Branch:
     """A scene on its way beside the reference's states. at: which state; other, marker: what differs from it.
 
