@@ -145,8 +145,19 @@ class Scene:
         """Exact box of an object in the coordinates that target_from_world (4, 4) leads to.
 
         Of its own solid without children; of an assembly, around the solids of all descendants; none where there
-        are none.
+        are none. In the world, which is the IDENTITY, it is worked out once.
         """
+        if target_from_world is not IDENTITY:
+            return self._box(object_id, target_from_world)
+        if object_id not in self._boxes_world:
+            self._boxes_world[object_id] = self._box(object_id, target_from_world)
+        return self._boxes_world[object_id]
+
+    @cached_property
+    def _boxes_world(self) -> dict[str, Box | None]:
+        return {}
+
+    def _box(self, object_id: str, target_from_world: Array) -> Box | None:
         owners = [object_id] if self[object_id].solid else self.descendants(object_id)
         box: Box | None = None
         for owner in owners:

@@ -79,13 +79,14 @@ def each_done(scene: Scene, tasks: Sequence[Task], looks_at: frozenset[str] | No
     What is the same is done once, and what can be done at once is. looks_at: the objects that the steps hang on;
     none where they may hang on all.
     """
-    kinds = [kind_of(step) for step, _branch in tasks]
+    steps = {id(step): step for step, _branch in tasks}
+    kinds = {key: kind_of(step) for key, step in steps.items()}
     first_of: dict[Hashable, int] = {}
     same_as: list[int] = []
     for number, (step, branch) in enumerate(tasks):
         key: Hashable = number
         if isinstance(step, STACKED) and not branch.other and branch.marker is None:
-            key = (kinds[number], step.objects, numbers_of(step))
+            key = (kinds[id(step)], step.objects, numbers_of(step))
         same_as.append(first_of.setdefault(key, number))
     outcomes: dict[int, Outcome | None] = {}
     left = list(first_of.values())
@@ -94,7 +95,7 @@ def each_done(scene: Scene, tasks: Sequence[Task], looks_at: frozenset[str] | No
         for number in left:
             step, branch = tasks[number]
             key = alike(scene, step, branch, looks_at) if isinstance(step, STACKED) else None
-            groups.setdefault(number if key is None else (kinds[number], key), []).append(number)
+            groups.setdefault(number if key is None else (kinds[id(step)], key), []).append(number)
         left = []
         for numbers in groups.values():
             done = at_once(scene, [tasks[n] for n in numbers], looks_at) if len(numbers) > 1 else None

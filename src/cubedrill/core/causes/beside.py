@@ -277,9 +277,10 @@ def touches(step: Step) -> tuple[str, ...]:
 
 
 def _looks_at(step: Step, scene: Scene) -> frozenset[str] | None:
-    if step.op in ("drop", "assemble", "add", "remove", "duplicate") or "marker" in words_in(step):
+    words = words_in(step)
+    if step.op in ("drop", "assemble", "add", "remove", "duplicate") or "marker" in words:
         return None
-    named = {i for i in words_in(step) if i in scene.objects}
+    named = words & scene.objects.keys()
     above = {a for i in named for a in scene.ancestors(i)}
     below = {d for i in named if scene[i].solid is None for d in scene.descendants(i)}
     return frozenset(named | above | below)

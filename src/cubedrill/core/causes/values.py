@@ -14,6 +14,7 @@ from cubedrill.core import wording
 from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
 from cubedrill.core.conventions import AXES, Change, Conventions
 from cubedrill.core.errors import CoreError
+from cubedrill.core.scene import IDENTITY
 from cubedrill.core.solids import Solid
 from cubedrill.core.steps.align import Align, Drop
 from cubedrill.core.steps.existence import Add
@@ -278,7 +279,7 @@ def half_sunk(place: Place, way: float) -> Iterator[Altered]:
     up = place.conventions.up_index
     for object_id in objects_of(step):
         try:
-            box = place.after.require_box(object_id, np.eye(4))
+            box = place.after.require_box(object_id, IDENTITY)
         except CoreError:
             continue
         by = tuple(way * box.size[up] / 2 if axis == up else 0.0 for axis in range(3))
