@@ -173,9 +173,11 @@ class Reference:
         return [self._with_below(scene, ids) for scene, ids in zip(scenes, changed, strict=True)]
 
     def _with_below(self, scene: Scene, changed: Sequence[str]) -> Landed:
-        same_tree = all(_same_parent(scene.objects.get(i), self.target.objects.get(i)) for i in changed)
-        tree = self.target if same_tree else scene
-        below = [d for i in changed if i in tree.objects for d in tree.descendants(i)]
+        tree, right = self.target, self.target.objects
+        for object_id in changed:
+            if not _same_parent(scene.objects.get(object_id), right.get(object_id)):
+                tree = scene
+        below = [d for i in changed if tree.children(i) for d in tree.descendants(i)]
         return scene, frozenset([*changed, *below])
 
     @cached_property
@@ -258,9 +260,12 @@ def _same_but_for_place(item: SceneObject, known: SceneObject) -> bool:
 
 def _lie_elsewhere(moved: Sequence[tuple[object, SceneObject, SceneObject]]) -> Flags:
     """(n,) which objects lie elsewhere than others, in their parents: `same_numbers` for many."""
-    maps = np.array([(item.parent_from_local, known.parent_from_local) for _, item, known in moved]).reshape(-1, 2, 16)
-    reach = np.maximum(1.0, np.abs(maps[:, 1]).max(axis=1))
-    return np.asarray(np.abs(maps[:, 0] - maps[:, 1]).max(axis=1) > SAME * reach)
+    if not moved:
+        return np.zeros(0, dtype=np.bool_)
+    here = np.concatenate([item.parent_from_local for _, item, _ in moved]).reshape(-1, 16)
+    there = np.concatenate([known.parent_from_local for _, _, known in moved]).reshape(-1, 16)
+    reach = np.maximum(1.0, np.abs(there).max(axis=1))
+    return np.asarray(np.abs(here - there).max(axis=1) > SAME * reach)
 
 
 def _as_before(before: Scene, after: Scene) -> Outcome:
