@@ -30,8 +30,8 @@ def _instead(right: str, wrong: str) -> Alter:
     """One space in the place of another. Angles to turn to are in world or parent alone."""
 
     def alter(place: Place) -> Iterator[Altered]:
-        if "local" not in (right, wrong) and _all_without_parent(place):
-            return
+        if (wrong == "parent" or "local" not in (right, wrong)) and _all_without_parent(place):
+            return  # what is in nothing has no parent: its space is World, and that is named
         sets_angles = isinstance(place.step, Rotate) and place.step.to is not None
         if _space_of(place) == right and not (sets_angles and wrong == "local"):
             yield place.changed(space=wrong)
