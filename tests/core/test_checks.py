@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 from scipy.spatial.transform import Rotation
@@ -14,12 +14,9 @@ from cubedrill.core.checks.common import Case
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.described import described_anew
 from cubedrill.core.replay import replay
-from cubedrill.core.solids import Cuboid, Cylinder, Mesh, Pyramid, Sphere, Wedge
 from cubedrill.core.stage import Stage
-from cubedrill.core.surface import triangulated
-from cubedrill.core.symmetry import described_like, half_extents, rotation_count, shape_distance, symmetries
 from tests.core.build import CRATE, QUARTER_X, QUARTER_Y, QUARTER_Z, near, scene, steps_of
-from tests.core.strategies import quaternions, rotations, solids, triples, ups
+from tests.core.strategies import quaternions, triples
 
 CHECK: TypeAdapter[Check] = TypeAdapter(Check)
 BLOCK = {"kind": "cuboid", "size": [2, 1, 1]}
@@ -121,57 +118,6 @@ def test_by_look_a_block_turned_and_resized_is_the_same_block():
         assert judged(placed(BLOCK), resized, kind=kind, tolerance=0.1).verdict == "fail"
     turned_only = placed(BLOCK, rotation=QUARTER_Y)
     assert judged(placed(BLOCK), turned_only, kind="size", symmetry="look").verdict == "fail"
-
-
-@settings(max_examples=25)
-@given(solids(), ups, rotations(), triples, st.integers(0, 47))
-def test_by_look_any_symmetric_turn_anywhere_is_no_distance(solid, up, rotation, place, which):
-    world_from_local = np.eye(4)
-    world_from_local[:3, :3], world_from_local[:3, 3] = rotation, place
-    maps = symmetries(solid, up)
-    half = half_extents(solid, up)
-    if isinstance(solid, Mesh):
-        return  # a mesh's own are tried in a test of their own
-    q = half[:, None] * maps[which % len(maps)] / half
-    other = world_from_local.copy()
-    other[:3, :3] = rotation @ q
-    described = other @ described_like(solid, up, world_from_local, other)
-    assert shape_distance(solid, up, world_from_local, described) < 1e-7 * (1 + np.abs(half).max())
-
-
-@pytest.mark.parametrize(
-    ("solid", "group"),
-    [
-        (Cuboid(size=(1, 1, 1)), "O"),
-        (Cuboid(size=(1, 2, 1)), "D4"),
-        (Cuboid(size=(1, 2, 3)), "D2"),
-        (Pyramid(size=(1, 2, 1)), "C4"),
-        (Pyramid(size=(1, 2, 3)), "C2"),
-        (Wedge(size=(1, 2, 3)), "C1"),
-        (Wedge(size=(2, 2, 3)), "C2"),
-    ],
-)
-def test_symmetry_groups_are_as_large_as_scipys(solid, group):
-    # Source: SciPy's Rotation.create_group.
-    assert rotation_count(solid, 1, np.eye(3)) == len(Rotation.create_group(group))
-
-
-def test_a_cube_scaled_unevenly_is_a_box_and_a_round_bar_stays_round():
-    assert rotation_count(Cuboid(size=(1, 1, 1)), 1, np.diag([1, 2, 3])) == 4
-    assert rotation_count(Cylinder(diameter=1, height=1), 1, np.diag([2, 1, 2])) is None
-    assert rotation_count(Sphere(diameter=1), 1, np.eye(3)) is None
-
-
-@settings(max_examples=40)
-@given(solids(), ups, rotations(), triples)
-def test_shape_distance_is_the_largest_over_the_surface(solid, up, rotation, place):
-    other = np.eye(4)
-    other[:3, :3], other[:3, 3] = rotation * 1.1, place
-    points, _ = triangulated(solid, up, 60)
-    sampled = np.linalg.norm(points @ (other[:3, :3] - np.eye(3)).T + other[:3, 3], axis=1).max()
-    found = shape_distance(solid, up, np.eye(4), other)
-    # 60 sides come within (π/60)² / 2 of a round solid's farthest point, and never beyond it.
-    assert sampled * (1 - 1e-9) - 1e-9 <= found <= sampled + 0.01 * np.abs(points).max() + 1e-9
 
 
 @pytest.mark.parametrize(

@@ -21,8 +21,9 @@ def described_anew(target: Scene, submitted: Scene, ids: Iterable[str]) -> Scene
         wanted, item = target.objects.get(object_id), submitted.objects.get(object_id)
         if wanted is None or item is None or item.solid is None or wanted.solid is None:
             continue
-        maps = (scene.world_from_local(object_id) for scene in (target, submitted))
-        old_from_new = described_like(item.solid, target.conventions.up_index, *maps)
+        target_map, submitted_map = (scene.world_from_local(object_id) for scene in (target, submitted))
+        up = target.conventions.up_index
+        old_from_new = described_like(item.solid, up, target_map, submitted_map, wanted.solid)
         if np.array_equal(old_from_new, np.eye(4)):
             continue
         new_from_old = inverse(old_from_new)

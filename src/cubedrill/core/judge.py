@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Sequence
+from typing import Any, Final
 
 from cubedrill.core.causes.parting import cancelling, first_parting
 from cubedrill.core.causes.search import Explainer
@@ -15,6 +17,8 @@ from cubedrill.core.scene import Scene
 from cubedrill.core.sheaf import Sheaf, sheaf_of
 from cubedrill.core.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
 from cubedrill.core.verdict import Marks, Report, marks_of, points_of, report_of, shares_of_each
+
+_LOG: Final = logging.getLogger(__name__)
 
 
 def judge_scene(exercise: Exercise, target: Scene, submitted: Scene) -> Report:
@@ -31,18 +35,29 @@ def judge_submission(
 ) -> Report:
     """Judge a submission and say why it missed; start, target: the exercise's own.
 
-    explainer: of this exercise, where many are judged. Raises CoreError where the submission cannot be carried out.
+    explainer: of this exercise, where many are judged. The verdict does not hang on it: where explaining meets a fault
+    of the program, the report stands without causes and the fault is logged with the submission. Raises CoreError
+    where the submission cannot be carried out.
     """
     work = handed(start, target, submission)
     report = judge_handed(exercise, target, work)
-    if work.states:
-        report = report.model_copy(update={"cancelling": cancelling(work.states)})
-    if all(result.verdict in ("pass", "not judged") for result in report.checks):
+    try:
+        return report.model_copy(update=_explained(explainer or Explainer(exercise, start, target), work, report))
+    except Exception:
+        _LOG.exception(
+            "a miss could not be explained; exercise: %s; submission: %s", exercise.id, submission.model_dump_json()
+        )
         return report
-    explainer = explainer or Explainer(exercise, start, target)
-    reference = explainer.reference
-    parted = first_parting(work.states, reference.states) if work.states and reference else None
-    return report.model_copy(update={"causes": explainer.explain(work), "parted": parted})
+
+
+def _explained(explainer: Explainer, work: Handed, report: Report) -> dict[str, Any]:
+    """What a report says beside its verdict."""
+    told: dict[str, Any] = {"cancelling": cancelling(work.states)} if work.states else {}
+    if any(result.verdict in ("near", "fail") for result in report.checks):
+        reference = explainer.reference
+        told["parted"] = first_parting(work.states, reference.states) if work.states and reference else None
+        told["causes"] = explainer.explain(work)
+    return told
 
 
 def mark_sheets(

@@ -140,7 +140,7 @@ def registered(target: Scene, scene: Scene) -> tuple[Scene, frozenset[str]]:
         item = scene.objects.get(object_id)
         if item is None or not isinstance(item.solid, Mesh) or item.solid == wanted.solid:
             continue
-        world_from_local = _registered(wanted, mapped(scene.world_from_local(object_id), np.array(item.solid.vertices)))
+        world_from_local = _registered(wanted, mapped(scene.world_from_local(object_id), item.solid.points))
         if world_from_local is None:
             unknown.add(object_id)
             continue
@@ -155,7 +155,7 @@ def registered(target: Scene, scene: Scene) -> tuple[Scene, frozenset[str]]:
 def _registered(wanted: SceneObject, vertices_world: Array) -> Array | None:
     if not isinstance(wanted.solid, Mesh) or len(wanted.solid.vertices) != len(vertices_world):
         return None
-    own = np.column_stack((np.array(wanted.solid.vertices), np.ones(len(vertices_world))))
+    own = np.column_stack((wanted.solid.points, np.ones(len(vertices_world))))
     solution, _, rank, _ = np.linalg.lstsq(own, vertices_world, rcond=None)
     residual = float(np.abs(own @ solution - vertices_world).max())
     if rank < own.shape[1] or residual > REGISTER_TOL * float(np.ptp(vertices_world, axis=0).max()):

@@ -8,9 +8,9 @@ import numpy as np
 
 from cubedrill.core.closest import Closest
 from cubedrill.core.solids import Solid
-from cubedrill.core.surface import triangulated
+from cubedrill.core.surface import Triangles, triangulated
 from cubedrill.core.transform import mapped
-from cubedrill.core.values import Array
+from cubedrill.core.values import Array, Indices
 
 FINE_SIDES: Final = 96  # a round side then lies within 0.03 % of its radius
 
@@ -35,12 +35,12 @@ def closest_of_meshes(first: Placed, second: Placed) -> Closest:
     return Closest(a, b, max(float(distance) * scale, 0.0))
 
 
-def _triangles(solid: Solid, up: int, world_from_local: Array) -> tuple[Array, Array]:
+def _triangles(solid: Solid, up: int, world_from_local: Array) -> Triangles:
     points, corners = triangulated(solid, up, FINE_SIDES)
     return mapped(world_from_local, points), corners
 
 
-def _model(points: Array, corners: Array) -> Any:
+def _model(points: Array, corners: Indices) -> Any:
     import coal  # noqa: PLC0415
 
     model = coal.BVHModelOBBRSS()

@@ -117,7 +117,7 @@ def euler_nearest(rotation: Array, order: EulerOrder, before: Array | None) -> A
         return angles
     if _is_locked(angles[1], order):
         return _locked_euler(rotation, order, before)
-    candidates = [_whole_turns_nearest(triple, before) for triple in (angles, _second_triple(angles, order))]
+    candidates = [_whole_turns_nearest(triple, before) for triple in (angles, second_triple(angles, order))]
     return min(candidates, key=lambda triple: float(np.sum((triple - before) ** 2)))
 
 
@@ -144,7 +144,8 @@ def _locked_euler(rotation: Array, order: EulerOrder, before: Array) -> Array:
     return _whole_turns_nearest(np.array([angles[0], angles[1], before[2]]), before)
 
 
-def _second_triple(angles: Array, order: EulerOrder) -> Array:
+def second_triple(angles: Array, order: EulerOrder) -> Array:
+    """(3,) the other Euler angles in rad that give the same rotation."""
     first, middle, third = angles
     return np.array([first + math.pi, -middle if _is_proper(order) else math.pi - middle, third + math.pi])
 

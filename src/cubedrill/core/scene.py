@@ -191,9 +191,8 @@ class Scene:
         return box
 
     def box_around(self, ids: Iterable[str], target_from_world: Array) -> Box:
-        """Return the least box around the boxes of several objects; raise CoreError "no-box"."""
-        first, *others = (self.require_box(object_id, target_from_world) for object_id in ids)
-        return reduce(Box.with_box, others, first)
+        """Return the least box around the boxes of several objects; raise CoreError "no-box" where one has none."""
+        return reduce(Box.with_box, [self.require_box(object_id, target_from_world) for object_id in ids])
 
     def with_objects(self, changed: Iterable[SceneObject]) -> Scene:
         """Return the scene with these objects in the place of those of the same id; new ones come last."""

@@ -9,14 +9,14 @@ import itertools
 import math
 import re
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 from typing import Annotated, Final, Literal, Self, assert_never
-from weakref import ref
 
 import numpy as np
-from pydantic import Field, Strict, model_validator
+from pydantic import FailFast, Field, Strict, model_validator
 
 from cubedrill.core.conventions import Change
-from cubedrill.core.values import Array, Positive, Value, Vector, as_vector, frozen
+from cubedrill.core.values import Array, Indices, Positive, Value, Vector, as_vector, frozen
 
 Index = Annotated[int, Strict(), Field(ge=0)]
 Size = tuple[Positive, Positive, Positive]
@@ -108,8 +108,8 @@ class Mesh(Value):
     """Triangles over vertices; its local box is that of its vertices."""
 
     kind: Literal["mesh"] = "mesh"
-    vertices: Annotated[tuple[Vector, ...], Field(min_length=1, max_length=200_000)]
-    triangles: Annotated[tuple[tuple[Index, Index, Index], ...], Field(max_length=400_000)]
+    vertices: Annotated[tuple[Vector, ...], Field(min_length=1, max_length=200_000), FailFast()]
+    triangles: Annotated[tuple[tuple[Index, Index, Index], ...], Field(max_length=400_000), FailFast()]
 
     @model_validator(mode="after")
     def _corners_exist(self) -> Self:
@@ -117,6 +117,28 @@ class Mesh(Value):
             if max(triangle) >= len(self.vertices):
                 raise ValueError(f"triangle {number} names a vertex that is not there")
         return self
+
+    @cached_property
+    def points(self) -> Array:
+        """(n, 3) its vertices, read-only."""
+        return frozen(np.array(self.vertices, dtype=np.float64))
+
+    @cached_property
+    def corners(self) -> Indices:
+        """(m, 3) its triangles as indices of vertices, read-only."""
+        corners = np.array(self.triangles, dtype=np.intp).reshape(-1, 3)
+        corners.flags.writeable = False
+        return corners
+
+    @cached_property
+    def middle(self) -> Array:
+        """(3,) the mean of the places at which it has vertices, which every symmetry leaves where it is."""
+        return frozen(np.unique(self.points, axis=0).mean(axis=0))
+
+    @cached_property
+    def box(self) -> Box:
+        """Its box in its own coordinates."""
+        return Box(frozen(self.points.min(axis=0)), frozen(self.points.max(axis=0)))
 
 
 Solid = Annotated[
@@ -163,20 +185,13 @@ def feature_signs(name: str) -> Array:
 
 def local_box(solid: Solid, up: int) -> Box:
     """Box of a solid in its own coordinates; up: index of the up axis. Its arrays are read-only, since it is kept."""
-    kept = _BOXES.get(id(solid))
-    if kept is not None and kept[0]() is solid and kept[1] == up:
-        return kept[2]
+    return solid.box if isinstance(solid, Mesh) else _local_box(solid, up)
+
+
+@lru_cache(maxsize=10_000)  # every step and check that names a point of a solid asks for it
+def _local_box(solid: Solid, up: int) -> Box:
     axes = np.eye(3)
-    box = Box(frozen(-support(solid, up, -axes)), frozen(support(solid, up, axes)))
-    if len(_BOXES) >= MOST_BOXES:
-        _BOXES.clear()
-    _BOXES[id(solid)] = (ref(solid), up, box)
-    return box
-
-
-# Boxes of solids, which never change, by identity: every step and check that names a point of a solid asks for it.
-MOST_BOXES: Final = 10_000
-_BOXES: dict[int, tuple[ref[Solid], int, Box]] = {}
+    return Box(frozen(-support(solid, up, -axes)), frozen(support(solid, up, axes)))
 
 
 def support(solid: Solid, up: int, directions_local: Array) -> Array:
@@ -279,7 +294,7 @@ def converted(solid: Solid, change: Change) -> Solid:
 
 def _converted_mesh(mesh: Mesh, change: Change) -> Mesh:
     """Vertices follow the basis; triangles turn round where it mirrors, so that their fronts stay outside."""
-    places = change.point(np.array(mesh.vertices))
+    places = change.point(mesh.points)
     turned = tuple((a, c, b) if change.hand < 0 else (a, b, c) for a, b, c in mesh.triangles)
     return Mesh(vertices=tuple(as_vector(place) for place in places), triangles=turned)
 
@@ -292,7 +307,7 @@ def corner_signs() -> Array:
 def vertices(solid: Wedge | Pyramid | Mesh, up: int) -> Array:
     """(n, 3) corners of a flat-sided solid that is no block, in its own coordinates."""
     if isinstance(solid, Mesh):
-        return np.array(solid.vertices, dtype=np.float64)
+        return solid.points
     third = 3 - up  # X is never up, so the axes other than X are up and this one
     if isinstance(solid, Wedge):
         corners = [(-1, -1, -1), (-1, -1, 1), (1, -1, -1), (1, -1, 1), (-1, 1, -1), (-1, 1, 1)]
@@ -301,6 +316,15 @@ def vertices(solid: Wedge | Pyramid | Mesh, up: int) -> Array:
     signs = np.zeros((len(corners), 3))
     signs[:, (0, up, third)] = corners
     return np.asarray(signs * np.array(solid.size) / 2)
+
+
+def extreme_points(solid: Cuboid | Plate | Wedge | Pyramid | Mesh, up: int) -> Array:
+    """(n, 3) points of a flat-sided solid among which the farthest along any direction is: its corners."""
+    match solid:
+        case Cuboid() | Plate():
+            return corner_signs() * _sizes(solid, up) / 2
+        case _:
+            return vertices(solid, up)
 
 
 def _sizes(solid: Cuboid | Plate, up: int) -> Array:

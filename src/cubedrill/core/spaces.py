@@ -125,7 +125,8 @@ def point_world(scene: Scene, point: Point) -> Array:
 def pivots_world(scene: Scene, pivot: Pivot, ids: Sequence[str]) -> list[Array]:
     """(3,) an object: the points that a step turns or scales about; ids: the objects it acts on.
 
-    `own` and `box` are each object's own. Raises CoreError "no-box" where a box is needed and there is none.
+    `own` and `box` are each object's own; for `selection` those without a box are passed over. Raises CoreError
+    "no-box" where a box is needed and there is none.
     """
     match pivot:
         case "own":
@@ -133,7 +134,8 @@ def pivots_world(scene: Scene, pivot: Pivot, ids: Sequence[str]) -> list[Array]:
         case "box":
             return [place_world(scene, object_id, "centre") for object_id in ids]
         case "selection":
-            return [scene.box_around(ids, IDENTITY).centre] * len(ids)
+            having = [object_id for object_id in ids if scene.box(object_id, IDENTITY) is not None]
+            return [scene.box_around(having or ids, IDENTITY).centre] * len(ids)
         case "origin":
             return [ZERO] * len(ids)
         case "marker":

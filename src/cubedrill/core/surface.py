@@ -27,20 +27,21 @@ from cubedrill.core.solids import (
     vertices,
 )
 from cubedrill.core.transform import determinant
-from cubedrill.core.values import Array
+from cubedrill.core.values import Array, Indices
 
 DEFAULT_SIDES: Final = 20  # common practice, no source: a round solid has 20 sides unless told otherwise
 FEWEST_SIDES: Final = 3
 AREA_TOL: Final = 1e-13  # relative change at which an integral over whole turns has settled; rounding is about 1e-15
 MOST_SAMPLES: Final = 4096  # an integrand still unsettled here belongs to a solid stretched ten thousandfold
 
-Triangles = tuple[Array, Array]  # points (n, 3) and corners (m, 3) of int
+Triangles = tuple[Array, Indices]  # points (n, 3) and corners (m, 3) of int
 
 
 def volume(solid: Solid, linear: Array) -> float:
     """Volume of a solid under a linear map (3, 3); of a mesh, what its triangles enclose.
 
-    Source: formulas of a handbook of mathematics; the divergence theorem for meshes.
+    Source: Euclid, Elements XII (pyramid, cone), Archimedes, On the Sphere and Cylinder (ball), Pappus (ring); the
+    divergence theorem for meshes.
     """
     return abs(determinant(linear)) * _own_volume(solid)
 
@@ -67,7 +68,7 @@ def _own_volume(solid: Solid) -> float:
         case Plate():
             return 0.0
         case Mesh():
-            a, b, c = np.moveaxis(np.array(solid.vertices)[np.array(solid.triangles, dtype=int).reshape(-1, 3)], 1, 0)
+            a, b, c = np.moveaxis(solid.points[solid.corners], 1, 0)
             return abs(float(np.einsum("ij,ij->", a, np.cross(b, c)))) / 6
         case _:
             assert_never(solid)
@@ -200,7 +201,7 @@ def triangulated(solid: Solid, up: int, sides: int = DEFAULT_SIDES) -> Triangles
 
 def _flat_sided(solid: Cuboid | Wedge | Pyramid | Plate | Mesh, up: int) -> Triangles:
     if isinstance(solid, Mesh):
-        return np.array(solid.vertices), np.array(solid.triangles, dtype=int).reshape(-1, 3)
+        return solid.points, solid.corners
     if isinstance(solid, Cuboid):
         box = local_box(solid, up)
         return box.centre + corner_signs() * box.size / 2, _outward(CUBOID_FACES, (0, 1, 2))
@@ -210,7 +211,7 @@ def _flat_sided(solid: Cuboid | Wedge | Pyramid | Plate | Mesh, up: int) -> Tria
         points = np.zeros((4, 3))
         points[:, first] = np.array((-1, 1, 1, -1)) * half[first]
         points[:, second] = np.array((-1, -1, 1, 1)) * half[second]
-        return points, np.array(((0, 1, 2), (0, 2, 3)))
+        return points, np.array(((0, 1, 2), (0, 2, 3)), dtype=np.intp)
     faces = WEDGE_FACES if isinstance(solid, Wedge) else PYRAMID_FACES
     return vertices(solid, up), _outward(faces, (0, up, 3 - up))
 
@@ -223,9 +224,9 @@ WEDGE_FACES: Final = ((0, 2, 3, 1), (0, 1, 5, 4), (2, 4, 5, 3), (0, 4, 2), (1, 3
 PYRAMID_FACES: Final = ((0, 2, 3, 1), (0, 1, 4), (1, 3, 4), (3, 2, 4), (2, 0, 4))
 
 
-def _outward(faces: tuple[tuple[int, ...], ...], order: tuple[int, int, int]) -> Array:
+def _outward(faces: tuple[tuple[int, ...], ...], order: tuple[int, int, int]) -> Indices:
     """Triangles of faces; turned round where the order of the axes is an odd permutation."""
-    corners = np.array([(f[0], f[i], f[i + 1]) for f in faces for i in range(1, len(f) - 1)])
+    corners = np.array([(f[0], f[i], f[i + 1]) for f in faces for i in range(1, len(f) - 1)], dtype=np.intp)
     even = order in ((0, 1, 2), (1, 2, 0), (2, 0, 1))
     return corners if even else corners[:, ::-1]
 
@@ -247,4 +248,4 @@ def _lathe(profile: Array, up: int, sides: int) -> Triangles:
                 corners.append((a, b, c))
             if profile[row + 1, 0] > 0:
                 corners.append((a, c, d))
-    return points.reshape(-1, 3), np.array(corners)
+    return points.reshape(-1, 3), np.array(corners, dtype=np.intp)

@@ -1,22 +1,26 @@
-"""Symmetries of solids, and how far two placed solids are apart at the most, least over those symmetries.
+"""Symmetries of solids: all ways to describe a placed solid anew so that it looks the same, and the nearest of them.
 
-A solid is its normal shape (a cube, a round bar of height and diameter 2 …) under the half extents of its local box. A
-map Q that leaves the normal shape as it is describes a placed solid anew: W · E Q E⁻¹ with E the half extents. For a
-cuboid these are the 48 signed exchanges of axes, which include those that make a 2 × 1 × 1 one a 1 × 2 × 1 one; for a
-round solid the turns and mirrors about its axis.
+A solid is its normal shape (a cube, a round bar of height and diameter 2 …) under the half extents E of its local box.
+A map Q that leaves the normal shape as it is describes a placed solid anew: W · E Q E⁻¹. For a cuboid these are the 48
+signed exchanges of axes, which include those that make a 2 × 1 × 1 one a 1 × 2 × 1 one. A round solid that is as wide
+one way as the other may be turned by any angle about its axis; one that is not is an oval, and is described by its
+principal axes, their exchanges and mirrors.
 """
 
 from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from scipy.optimize import brentq, minimize_scalar
+from scipy.spatial import KDTree
 from scipy.spatial.transform import Rotation
 
+from cubedrill.core.apart import largest_distances
+from cubedrill.core.kept import Keeper
 from cubedrill.core.solids import (
     Cone,
     Cuboid,
@@ -29,19 +33,19 @@ from cubedrill.core.solids import (
     Sphere,
     Tube,
     Wedge,
-    corner_signs,
     local_box,
-    vertices,
 )
-from cubedrill.core.transform import determinant, parts_of, rotations_of_each
+from cubedrill.core.transform import determinant, determinants, inverse, parts_of, rotations_of_each
+from cubedrill.core.turns import least_orientation, least_over_a_turn, towards
 from cubedrill.core.values import Array
 
+EVEN: Final = 1e-9  # of a size: sizes within this of each other count as equal (the product's definition)
+SAME: Final = 1e-14  # of an object's size: so near it lies where it should but for rounding
+TIE_TOL: Final = 1e-9  # of a distance: descriptions that differ by less are told apart by their angle
 MESH_TOL: Final = 1e-9  # of a mesh's size: a vertex this near to where a symmetry takes another one counts as it
+FEW: Final = 32  # so many vertices show that a map is no symmetry, before all are looked at
 MOST_FOLD: Final = 12  # meshes are tried for turns of up to a twelfth
-ANGLE_TOL: Final = 1e-13  # rad: where the search for the best turn of a round solid stops
-TIE_TOL: Final = 1e-9  # of sizes: descriptions whose distances differ by less are told apart by their angle
-
-SAME_EIGENVALUE: Final = 1e-14  # of the largest: axes of an ellipsoid that rounding cannot tell apart
+RATIO_PLACES: Final = 10  # decimals by which a mesh's sizes are told apart, finer than MESH_TOL
 
 RoundSolid = Cylinder | Cone | Tube | Ring
 
@@ -52,60 +56,33 @@ def half_extents(solid: Solid, up: int) -> Array:
     return np.where(half > 0, half, 1.0)
 
 
-def symmetries(solid: Solid, up: int) -> list[Array]:
-    """Return the finitely many maps (3, 3) of the normal shape onto itself; of a round solid, those at angle 0.
+def is_round(solid: Solid) -> bool:
+    """Tell whether every turn about the up axis leaves the normal shape as it is."""
+    return isinstance(solid, RoundSolid)
 
-    Of a round solid they are to be followed by any turn about its axis, see `is_round`; of a sphere by any at all.
+
+def symmetries(solid: Solid, up: int) -> list[Array]:
+    """Return the finitely many maps (3, 3) of the normal shape onto itself that exchange or mirror its axes.
+
+    A round solid and a sphere have others beside these, and a mesh may have turns by less than a quarter.
     """
     third = 3 - up
     match solid:
-        case Cuboid():
+        case Cuboid() | Sphere():
             return list(_signed_exchanges((0, 1, 2)))
-        case Plate():
-            return list(_signed_exchanges((0, third)))
-        case Pyramid():
+        case Plate() | Cylinder() | Tube() | Ring():
+            mirrored = np.diag([-1.0 if axis == up else 1.0 for axis in range(3)])
+            return [flip @ q for q in _signed_exchanges((0, third)) for flip in (np.eye(3), mirrored)]
+        case Pyramid() | Cone():
             return list(_signed_exchanges((0, third)))
         case Wedge():
             swap = np.eye(3)
             swap[[0, up]] = swap[[up, 0]]
             flip = np.diag([-1.0 if axis == third else 1.0 for axis in range(3)])
             return [np.eye(3), flip, swap, swap @ flip]
-        case Sphere():
-            return [np.eye(3), -np.eye(3)]
-        case Cone():
-            return [np.eye(3), _mirror(0)]
-        case Cylinder() | Tube() | Ring():
-            return [np.eye(3), _mirror(0), _mirror(up), _mirror(0) @ _mirror(up)]
         case Mesh():
-            return _of_mesh(vertices(solid, up))
-
-
-def is_round(solid: Solid) -> bool:
-    """Tell whether every turn about the up axis leaves the normal shape as it is."""
-    return isinstance(solid, RoundSolid)
-
-
-def rotation_count(solid: Solid, up: int, linear: Array) -> int | None:
-    """How many rotations leave a solid as it is at its present size; none where there are infinitely many.
-
-    linear (3, 3): world from local. Two sizes within MESH_TOL of each other count as equal.
-    """
-    sized = linear * half_extents(solid, up)
-    lengths = np.linalg.norm(sized, axis=0)
-    if isinstance(solid, Sphere) or is_round(solid):
-        across = np.delete(lengths, up) if is_round(solid) else lengths
-        return None if np.ptp(across) <= MESH_TOL * across.max() or _two_alike(lengths, solid) else 4
-    kept = 0
-    for q in symmetries(solid, up):
-        after = q.T @ np.diag(lengths**2) @ q
-        if determinant(q) > 0 and np.abs(after - np.diag(lengths**2)).max() <= 2 * MESH_TOL * (lengths**2).max():
-            kept += 1
-    return kept
-
-
-def _two_alike(lengths: Array, solid: Solid) -> bool:
-    a, b, c = sorted(lengths.tolist())
-    return isinstance(solid, Sphere) and min(b - a, c - b) <= MESH_TOL * c
+            exchanges = _OF_MESHES.get((id(solid), None), lambda: (solid, _exchanges_of_mesh(solid)))
+            return exchanges[1]
 
 
 def _signed_exchanges(axes: tuple[int, ...]) -> Iterator[Array]:
@@ -119,68 +96,232 @@ def _signed_exchanges(axes: tuple[int, ...]) -> Iterator[Array]:
             yield q
 
 
-def _mirror(axis: int) -> Array:
-    return np.diag([-1.0 if i == axis else 1.0 for i in range(3)])
+# Of meshes, which are large, by identity; each is kept itself, so that no other one can have its identity meanwhile.
+_OF_MESHES: Final[Keeper[tuple[int, tuple[float, ...] | None], tuple[Mesh, list[Array]]]] = Keeper(100)
 
 
-def _of_mesh(points: Array) -> list[Array]:
-    """Exchanges of axes, and turns about each by up to a twelfth, that take every vertex to a vertex."""
-    centre = (points.min(axis=0) + points.max(axis=0)) / 2
-    half = np.ptp(points, axis=0) / 2
-    normal = (points - centre) / np.where(half > 0, half, 1.0)
-    turns = (
-        Rotation.from_rotvec(np.eye(3)[axis] * 2 * math.pi * k / n).as_matrix()
-        for axis in range(3)
-        for n in range(3, MOST_FOLD + 1)
-        for k in range(1, n)
-    )
-    found: list[Array] = []
-    for q in itertools.chain(_signed_exchanges((0, 1, 2)), turns):
-        if _keeps(normal, q) and not any(np.allclose(q, known, atol=MESH_TOL) for known in found):
-            found.append(q)
-    return found
+def _exchanges_of_mesh(mesh: Mesh) -> list[Array]:
+    """Exchanges and mirrors of the axes of a mesh's normal shape that take every vertex to a vertex."""
+    tree = KDTree((mesh.points - mesh.middle) / half_extents(mesh, 0))
+    return [q for q in _signed_exchanges((0, 1, 2)) if _keeps(tree, q)]
 
 
-def _keeps(points: Array, q: Array) -> bool:
-    nearest = np.linalg.norm(points[:, None] - (points @ q.T)[None], axis=2).min(axis=0)
-    return bool(nearest.max() <= 10 * MESH_TOL)
+def _turns_of_mesh(mesh: Mesh, scale: Array) -> list[Array]:
+    """Turns by up to a twelfth about its axes that take every vertex to a vertex at its size, in its normal shape.
+
+    scale: (3,) of its own axes; only their ratios count.
+    """
+    own_from_normal = half_extents(mesh, 0) * scale / scale.max()
+    ratios = tuple((scale / scale.max()).round(RATIO_PLACES).tolist())
+
+    def find() -> tuple[Mesh, list[Array]]:
+        tree = KDTree((mesh.points - mesh.middle) * scale / scale.max() / own_from_normal.max())
+        return mesh, [turn for turn in _TURNS if _keeps(tree, turn)]
+
+    return [turn * own_from_normal / own_from_normal[:, None] for turn in _OF_MESHES.get((id(mesh), ratios), find)[1]]
 
 
-def described_like(solid: Solid, up: int, world_from_target: Array, world_from_submitted: Array) -> Array:
+_TURNS: Final = [
+    np.asarray(Rotation.from_rotvec(np.eye(3)[axis] * 2 * math.pi * k / n).as_matrix())
+    for axis in range(3)
+    for n in range(3, MOST_FOLD + 1)
+    for k in range(1, n)
+    if math.gcd(k, n) == 1 and n != 4  # quarters are exchanges of axes
+]
+
+
+def _keeps(tree: KDTree, q: Array) -> bool:
+    points = np.asarray(tree.data)
+    few = points[:: max(1, len(points) // FEW)]
+    return all(float(np.max(tree.query(some @ q.T)[0])) <= 10 * MESH_TOL for some in (few, points))
+
+
+@dataclass(frozen=True)
+class Turning:
+    """Maps of a normal shape onto itself: `before` · any turn about an axis · `after`, (3, 3) each."""
+
+    before: Array
+    axis: int
+    after: Array
+
+    def by(self, angles_rad: Array) -> Array:
+        """(n, 3, 3) the maps with these turns (n,)."""
+        turns = Rotation.from_rotvec(angles_rad[:, None] * np.eye(3)[self.axis]).as_matrix()
+        return np.asarray(self.before @ turns @ self.after)
+
+
+@dataclass(frozen=True)
+class Placings:
+    """One solid placed twice: as a target, and as it was handed in, each (4, 4) from its normal shape to the world.
+
+    solid: the target's. target_half, submitted_half: (3,) half extents of the two local boxes.
+    """
+
+    solid: Solid
+    up: int
+    world_from_target: Array
+    world_from_submitted: Array
+    target_half: Array
+    submitted_half: Array
+
+    @property
+    def target(self) -> Array:
+        """(3, 3) the linear part of the target."""
+        return self.world_from_target[:3, :3]
+
+    @property
+    def submitted(self) -> Array:
+        """(3, 3) the linear part of what was handed in."""
+        return self.world_from_submitted[:3, :3]
+
+    def distances(self, maps: Array) -> Array:
+        """(n,) shape distances with the submitted one described by maps (n, 3, 3) of the normal shape."""
+        described = np.broadcast_to(self.world_from_submitted, (len(maps), 4, 4)).copy()
+        described[:, :3, :3] = described[:, :3, :3] @ maps
+        normal_from_local = inverse(_world_from_normal(self.solid, self.up, np.eye(4)))
+        return largest_distances(self.solid, self.up, (described - self.world_from_target) @ normal_from_local)
+
+    def angles(self, maps: Array) -> Array:
+        """(n,) angles in rad from the target's rotation to the described one's."""
+        return angles_from(self.target / self.target_half, self.submitted @ maps / self.submitted_half)
+
+    def same_handed(self, maps: Array) -> Array:
+        """Return those of the maps that give the submitted one the target's handedness."""
+        sign = determinant(self.target) * determinant(self.submitted)
+        return np.asarray(maps[determinants(maps) * sign > 0])
+
+    def nearest(self, maps: Array, turnings: Sequence[Turning]) -> Array | None:
+        """(3, 3) the map with the least shape distance, then the smaller angle; none where there is no map."""
+        turnings = [turning for turning in turnings if len(self.same_handed(turning.by(np.zeros(1))))]
+        uprights = [turning.by(np.array([self._upright(turning)])) for turning in turnings]
+        maps = np.concatenate((self.same_handed(maps), *uprights))
+        if not len(maps):
+            return None
+        distances = self.distances(maps)
+        for turning in turnings:
+            turned = self._least_turned(turning, float(distances.min()))
+            if turned is not None:
+                maps = np.concatenate((maps, turned))
+                distances = np.concatenate((distances, self.distances(turned)))
+        alike = maps[distances <= distances.min() * (1 + TIE_TOL)]
+        return np.asarray(alike[self.angles(alike).argmin()])
+
+    def _least_turned(self, turning: Turning, known: float) -> Array | None:
+        """(1, 3, 3) the nearest map of a turning; none where it is not nearer than a distance that is known."""
+        reach = float(np.linalg.norm(self.submitted @ turning.before, axis=0).max())
+        if known <= SAME * reach:
+            return None
+
+        def distance(angles: Array) -> Array:
+            return self.distances(turning.by(angles))
+
+        found = least_over_a_turn(distance, reach, known * (1 + TIE_TOL))
+        return None if found is None else turning.by(np.array([towards(distance, *found, self._upright(turning))]))
+
+    def _upright(self, turning: Turning) -> float:
+        """The turn in rad that brings the described rotation nearest to the target's: the trace is greatest there."""
+        first, second = (turning.axis + 1) % 3, (turning.axis + 2) % 3
+        own, wanted = (m / np.linalg.norm(m, axis=0) for m in (self.submitted @ turning.before, self.target))
+        k = turning.after @ wanted.T @ own
+        return math.atan2(k[first, second] - k[second, first], k[first, first] + k[second, second])
+
+
+def described_like(
+    solid: Solid, up: int, world_from_target: Array, world_from_submitted: Array, wanted: Solid | None = None
+) -> Array:
     """(4, 4) local map T by which the submitted solid W is described anew as W · T, as near to the target as it can be.
 
     Of all descriptions with the target's handedness the one with the least shape distance, then the smaller angle. The
-    identity where no description has it.
+    identity where no description has it. wanted: the target's solid, where its sizes are others.
     """
-    centre, half = local_box(solid, up).centre, half_extents(solid, up)
-    sign = determinant(world_from_target[:3, :3])
-    best: tuple[float, float] | None = None
-    chosen = np.eye(3)
-    for q in _candidates(solid, up, world_from_target[:3, :3] * half, world_from_submitted[:3, :3] * half):
+    wanted = wanted if wanted is not None and wanted.kind == solid.kind else solid
+    placings = Placings(
+        wanted,
+        up,
+        _world_from_normal(wanted, up, world_from_target),
+        _world_from_normal(solid, up, world_from_submitted),
+        half_extents(wanted, up),
+        half_extents(solid, up),
+    )
+    q = placings.nearest(*_maps(placings))
+    middle, half = _middle(solid, up), half_extents(solid, up)
+    described = np.eye(4)
+    if q is not None:
         linear = half[:, None] * q / half
-        after = world_from_submitted @ _about(linear, centre)
-        if determinant(after[:3, :3]) * sign <= 0:
-            continue
-        distance = shape_distance(solid, up, world_from_target, after)
-        rank = (distance, angle_between(world_from_target, after))
-        if (
-            best is None
-            or rank[0] < best[0] - TIE_TOL * best[0]
-            or (rank[0] <= best[0] * (1 + TIE_TOL) and rank < best)
-        ):
-            best, chosen = rank, linear
-    return _about(chosen, centre)
+        described[:3, :3] = linear
+        described[:3, 3] = middle - linear @ middle
+    return described
 
 
-def _about(linear: Array, centre: Array) -> Array:
-    local = np.eye(4)
-    local[:3, :3] = linear
-    local[:3, 3] = centre - linear @ centre
-    return local
+def _middle(solid: Solid, up: int) -> Array:
+    """(3,) the point of a solid, in its own coordinates, that all its symmetries leave where it is."""
+    return solid.middle if isinstance(solid, Mesh) else local_box(solid, up).centre
+
+
+def _world_from_normal(solid: Solid, up: int, world_from_local: Array) -> Array:
+    """(4, 4) the map from a solid's normal shape, which is centred on the origin, to the world."""
+    local_from_normal = np.diag([*half_extents(solid, up), 1.0])
+    local_from_normal[:3, 3] = _middle(solid, up)
+    return np.asarray(world_from_local @ local_from_normal)
+
+
+def _maps(placings: Placings) -> tuple[Array, list[Turning]]:
+    """Return all maps of the normal shape onto itself at the submitted one's present size: single ones, and turns."""
+    solid, up, target, submitted = placings.solid, placings.up, placings.target, placings.submitted
+    maps = np.array(symmetries(solid, up))
+    if isinstance(solid, Sphere):
+        return _of_a_ball(placings, maps)
+    if is_round(solid):
+        first, second = (up + 1) % 3, (up + 2) % 3
+        if _even(np.linalg.svd(submitted[:, (first, second)])[1]):
+            ways = [q for q in maps if q[first, second] == 0 and q[second, second] > 0]  # all else is one and a turn
+            return maps[:0], [Turning(np.eye(3), up, way) for way in ways]
+        return _principal(submitted, (first, second)) @ maps @ _principal(target, (first, second)).T, []
+    if isinstance(solid, Mesh):
+        turns = _turns_of_mesh(solid, np.linalg.norm(submitted / placings.submitted_half, axis=0))
+        return np.array([*maps, *turns]), []
+    return maps, []
+
+
+def _of_a_ball(placings: Placings, maps: Array) -> tuple[Array, list[Turning]]:
+    """Return the maps of a ball at its present size: one with two equal axes turns about the third."""
+    target, submitted = placings.target, placings.submitted
+    own, wanted = (_principal(linear, (0, 1, 2)) for linear in (submitted, target))
+    lengths = np.linalg.norm(submitted @ own, axis=0)
+    if _even(lengths):
+        left, _, right = np.linalg.svd(submitted.T @ target)
+        (nearest,) = placings.same_handed(np.array([left @ right, left @ np.diag((1, 1, -1)) @ right]))
+        if not _even(np.linalg.norm(target @ wanted, axis=0)):
+            nearest = least_orientation(placings.distances, nearest)
+        return nearest[None], []
+    for axis in range(3):
+        across = [(axis + 1) % 3, (axis + 2) % 3]
+        if _even(lengths[across]):
+            ways = [q for q in maps if (q[across].max(axis=1) > 0).all()]  # all else is one of these and a turn
+            return maps[:0], [Turning(own, axis, way @ wanted.T) for way in ways]
+    return own @ maps @ wanted.T, []
+
+
+def _principal(world_from_normal: Array, axes: tuple[int, ...]) -> Array:
+    """(3, 3) the rotation of the normal shape that lays these axes of it along its principal axes.
+
+    Where they are square to each other already, they are the principal axes as they are.
+    """
+    columns = world_from_normal[:, axes]
+    units = columns / np.linalg.norm(columns, axis=0)
+    laid = np.eye(3)
+    if np.abs(units.T @ units - np.eye(len(axes))).max() > EVEN:
+        laid[np.ix_(axes, axes)] = np.linalg.svd(columns)[2].T
+    return laid
+
+
+def _even(lengths: Array) -> bool:
+    """Tell whether sizes count as equal."""
+    return bool(np.ptp(lengths) <= EVEN * lengths.max())
 
 
 def angle_between(world_from_target: Array, world_from_submitted: Array) -> float:
-    """Angle in rad of the least rotation between two orientations.
+    """Angle in rad of the least rotation between two orientations, (4, 4) each.
 
     2 · atan2(|v|, |w|) on the quaternion of the difference, good near 0 and near half a turn. Source: Huynh, "Metrics
     for 3D Rotations" (2009), Φ₆ by another formula.
@@ -194,115 +335,3 @@ def angles_from(target: Array, submitted: Array) -> Array:
     """(n,) angles in rad as `angle_between` finds them, from one orientation (3, 3) to each of many (n, 3, 3)."""
     quaternions = Rotation.from_matrix(rotations_of_each(submitted) @ rotations_of_each(target[None])[0].T).as_quat()
     return np.asarray(2 * np.arctan2(np.linalg.norm(quaternions[:, :3], axis=1), np.abs(quaternions[:, 3])))
-
-
-def _candidates(solid: Solid, up: int, target: Array, submitted: Array) -> Iterator[Array]:
-    """Yield maps of the normal shape onto itself; target, submitted (3, 3): half extents in the world, as columns."""
-    finite = symmetries(solid, up)
-    if isinstance(solid, Sphere):
-        right_t, right_s = (np.linalg.svd(sized)[2] for sized in (target, submitted))
-        u, _, v = np.linalg.svd(submitted.T @ target)
-        for q in finite:
-            yield q @ u @ v
-        for exchange in _signed_exchanges((0, 1, 2)):  # principal axes upon principal axes
-            yield right_s.T @ exchange @ right_t
-        return
-    if not is_round(solid):
-        yield from finite
-        return
-    first, second = (up + 1) % 3, (up + 2) % 3
-    for q in finite:
-        k = (submitted @ q).T @ target
-        start = math.atan2(k[second, first] - k[first, second], k[first, first] + k[second, second])
-        for quarter in range(4):
-            yield q @ _turn(up, start + quarter * math.pi / 2)
-            yield q @ _turn(up, quarter * math.pi / 2)
-
-
-def _turn(up: int, angle: float) -> Array:
-    return np.asarray(Rotation.from_rotvec(np.eye(3)[up] * angle).as_matrix())
-
-
-def shape_distance(solid: Solid, up: int, world_from_target: Array, world_from_submitted: Array) -> float:
-    """Largest distance between corresponding surface points of one solid placed twice.
-
-    Over vertices for flat-sided solids, over the true surface for round ones. Source: the largest deviation behind
-    MSSD, Hodaň et al., BOP challenge (2020). The distance is convex in the point, so it is greatest on the hull's
-    extreme points: corners, rims, apex.
-    """
-    apart = world_from_submitted - world_from_target
-    linear, place = apart[:3, :3], apart[:3, 3]
-    across = [axis for axis in range(3) if axis != up]
-
-    def rim(height: float, radius: float) -> float:
-        return _farthest_on_circle(place + height * linear[:, up], *(radius * linear[:, axis] for axis in across))
-
-    match solid:
-        case Cuboid() | Plate():
-            points = corner_signs() * local_box(solid, up).size / 2
-            return float(np.linalg.norm(points @ linear.T + place, axis=1).max())
-        case Wedge() | Pyramid() | Mesh():
-            return float(np.linalg.norm(vertices(solid, up) @ linear.T + place, axis=1).max())
-        case Cylinder() | Tube():
-            return max(rim(side * solid.height / 2, solid.diameter / 2) for side in (1, -1))
-        case Cone():
-            apex = float(np.linalg.norm(place + linear[:, up] * solid.height / 2))
-            return max(apex, rim(-solid.height / 2, solid.diameter / 2))
-        case Sphere():
-            return _farthest_on_sphere(linear * (solid.diameter / 2), place)
-        case Ring():
-            section, way = solid.thickness / 2, (solid.diameter - solid.thickness) / 2
-
-            def at(angle: float) -> float:
-                centre = place + way * (math.cos(angle) * linear[:, across[0]] + math.sin(angle) * linear[:, across[1]])
-                return _farthest_on_sphere(linear * section, centre)
-
-            return -_least_over_a_turn(lambda angle: -at(angle))
-
-
-def _farthest_on_circle(centre: Array, first: Array, second: Array) -> float:
-    """Largest |c + a cos φ + b sin φ|; the extremes of its square are the roots of a quartic."""
-    p, q = 2 * float(centre @ first), 2 * float(centre @ second)
-    r, s = (float(first @ first) - float(second @ second)) / 2, float(first @ second)
-    # derivative: −p sin φ + q cos φ − 2 r sin 2φ + 2 s cos 2φ, with z = e^{iφ} a quartic in z
-    quartic = [s + 1j * r, (q + 1j * p) / 2, 0, (q - 1j * p) / 2, s - 1j * r]
-    angles = [0.0, math.pi / 2, math.pi, -math.pi / 2]
-    if any(abs(c) > 0 for c in quartic):
-        angles += (
-            np.angle(np.roots(quartic)).tolist() if abs(quartic[0]) > 0 else [math.atan2(q, p), math.atan2(-q, -p)]
-        )
-    return max(float(np.linalg.norm(centre + first * math.cos(t) + second * math.sin(t))) for t in angles)
-
-
-def _farthest_on_sphere(linear: Array, place: Array) -> float:
-    """Largest |A x + p| over unit x, by the secular equation of the trust-region problem.
-
-    Source: Moré and Sorensen, "Computing a trust region step" (1983), its hard case included: where the pull has no
-    part along the longest axis, the rest of x lies along that axis.
-    """
-    values, vectors = np.linalg.eigh(linear.T @ linear)
-    pull = vectors.T @ (linear.T @ place)
-    top, size = float(values[-1]), float(np.linalg.norm(pull))
-    gaps = top - values
-    longest = gaps <= SAME_EIGENVALUE * top
-    rest = np.where(longest, 0.0, pull / np.where(longest, 1.0, gaps))
-    found = [np.eye(3)[2], -np.eye(3)[2]]
-    if (short := 1 - float(rest @ rest)) >= 0:
-        found += [rest + sign * math.sqrt(short) * np.eye(3)[2] for sign in (1, -1)]
-    low = size * 1e-12 + top * SAME_EIGENVALUE
-
-    def excess(shift: float) -> float:
-        return float(np.linalg.norm(pull / (gaps + shift))) - 1
-
-    if low > 0 and excess(low) > 0:
-        x = pull / (gaps + float(brentq(excess, low, 2 * size + low, xtol=1e-300, rtol=1e-15)))
-        found.append(x / np.linalg.norm(x))
-    return max(float(np.linalg.norm(linear @ (vectors @ x) + place)) for x in found)
-
-
-def _least_over_a_turn(function: Callable[[float], float]) -> float:
-    samples = np.linspace(0, 2 * math.pi, 73)
-    best = float(min(samples, key=function))
-    step = float(samples[1])
-    found = minimize_scalar(function, bounds=(best - step, best + step), method="bounded", options={"xatol": ANGLE_TOL})
-    return min(float(found.fun), function(best))

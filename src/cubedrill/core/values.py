@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, Strict, StringConstraints
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
+Indices = NDArray[np.intp]
 
 Number = Annotated[float, Strict()]
 Positive = Annotated[float, Strict(), Field(gt=0)]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import logging
 import os
 import signal
 from collections.abc import Callable, Iterator, Sequence
@@ -22,6 +23,8 @@ from cubedrill.formats.outputs import error_output, report_output
 SHEETS_TOGETHER: Final = 500  # enough for the arrays to pay, few enough that memory stays as it is
 REPORTS_TOGETHER: Final = 10
 
+_LOG: Final = logging.getLogger(__name__)
+
 Line = dict[str, Any]
 Told = TypeVar("Told")
 
@@ -38,15 +41,21 @@ class Judge:
     def marks(self, files: Sequence[Path]) -> list[Marks | str]:
         """Return the marks of each file, or the sentence that says why it has none; sheets are marked together."""
         read = [self._read(file) for file in files]
-        sheets = [each for each in read if isinstance(each, SheetSubmission)]
-        of_sheets = iter(mark_sheets(self.exercise, self.start, self.target, sheets))
+        try:
+            sheets = [each for each in read if isinstance(each, SheetSubmission)]
+            of_sheets: Iterator[Marks | CoreError] | None = iter(
+                mark_sheets(self.exercise, self.start, self.target, sheets)
+            )
+        except Exception:
+            _LOG.exception("sheets could not be marked together, and are marked one by one")
+            of_sheets = None
         found: list[Marks | str] = []
         for file, each in zip(files, read, strict=True):
             if isinstance(each, str):
                 found.append(each)
                 continue
-            sheet = isinstance(each, SheetSubmission)
-            marks = next(of_sheets) if sheet else mark_one(self.exercise, self.start, self.target, each)
+            together = of_sheets is not None and isinstance(each, SheetSubmission)
+            marks = next(of_sheets) if of_sheets and together else self._marked(file, each)
             found.append(f"{file.name}: {marks.text}" if isinstance(marks, CoreError) else marks)
         return found
 
@@ -59,17 +68,37 @@ class Judge:
             return read_submission_of(self.exercise, file)
         except FormatError as error:
             return str(error)
+        except Exception:
+            return _fault(file)
+
+    def _marked(self, file: Path, submission: AnySubmission) -> Marks | CoreError | str:
+        try:
+            return mark_one(self.exercise, self.start, self.target, submission)
+        except Exception:
+            return _fault(file)
 
     def _report(self, file: Path) -> tuple[Line, str | None]:
         read = self._read(file)
         if isinstance(read, str):
-            unread = {"step": None, "object": None, "code": "unreadable", "text": read}
-            return {"submission": str(file), "error": unread}, read
+            return _without_report(file, "unreadable", read)
         try:
             report = judge_submission(self.exercise, self.start, self.target, read, self.explainer)
         except CoreError as error:
             return {"submission": str(file), **error_output(error)}, f"{file.name}: {error.text}"
+        except Exception:
+            return _without_report(file, "fault", _fault(file))
         return report_output(report, str(file)), None
+
+
+def _without_report(file: Path, code: str, sentence: str) -> tuple[Line, str]:
+    error = {"step": None, "object": None, "code": code, "text": sentence}
+    return {"submission": str(file), "error": error}, sentence
+
+
+def _fault(file: Path) -> str:
+    """Log the exception that is being handled, and return the sentence that stands in the place of a verdict."""
+    _LOG.exception("a fault of the program at %s", file)
+    return f"{file.name}: it could not be judged because of a fault in the program, which was logged; report it."
 
 
 def marks_of(exercise: Exercise, files: Sequence[Path]) -> Iterator[Marks | str]:

@@ -8,6 +8,7 @@ from functools import cached_property
 
 from cubedrill.core.causes.search import Explainer
 from cubedrill.core.exercise import Exercise
+from cubedrill.core.kept import Keeper
 from cubedrill.core.scene import Scene
 from cubedrill.store.tables import ExerciseVersion
 
@@ -31,17 +32,14 @@ class Published:
         return self.exercise.rules.gaps == "shown"
 
 
-MOST_KEPT = 200  # exercises; beyond it the one read first is dropped
-_KEPT: dict[tuple[int, datetime], Published] = {}
+_KEPT: Keeper[tuple[int, datetime], Published] = Keeper(200)
 
 
 def published(version: ExerciseVersion) -> Published:
     """Return the exercise of a version."""
-    key = (version.id, version.published_at)
-    kept = _KEPT.get(key)
-    if kept is None:
+
+    def read() -> Published:
         exercise = Exercise.model_validate(version.document)
-        if len(_KEPT) >= MOST_KEPT:
-            _KEPT.pop(next(iter(_KEPT)))
-        kept = _KEPT[key] = Published(exercise, exercise.start_scene(), exercise.target_scene())
-    return kept
+        return Published(exercise, exercise.start_scene(), exercise.target_scene())
+
+    return _KEPT.get((version.id, version.published_at), read)

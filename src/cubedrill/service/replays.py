@@ -5,28 +5,25 @@ Only a way to be quick: what is kept is used as far as its steps are the same, a
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Collection, Sequence
 from typing import Final
 
+from cubedrill.core.kept import Keeper
 from cubedrill.core.replay import Replayed, State, replay_edited
 from cubedrill.core.steps import Step
 from cubedrill.service.published import Published
 
-MOST_KEPT: Final = 200  # drafts; one of 300 steps over 30 objects takes about a megabyte
-
-_KEPT: OrderedDict[tuple[int, int], list[State]] = OrderedDict()
+# Of drafts; one of 300 steps over 30 objects takes about a megabyte.
+_KEPT: Final[Keeper[tuple[int, int], list[State]]] = Keeper(200)
 
 
 def replayed(ready: Published, whose: tuple[int, int], steps: Sequence[Step], off: Collection[int]) -> Replayed:
     """Return the replay of a draft's steps; whose: assignment and person."""
-    found = replay_edited(ready.start, steps, off, _KEPT.pop(whose, ()))
-    _KEPT[whose] = found.states
-    if len(_KEPT) > MOST_KEPT:
-        _KEPT.popitem(last=False)
+    found = replay_edited(ready.start, steps, off, kept(whose))
+    _KEPT.put(whose, found.states)
     return found
 
 
 def kept(whose: tuple[int, int]) -> Sequence[State]:
     """Return what is kept of a draft's replay."""
-    return _KEPT.get(whose, ())
+    return _KEPT.find(whose) or ()

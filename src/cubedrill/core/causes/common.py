@@ -111,7 +111,7 @@ class Landing:
     """Where a mistake leads: the scene at the end, and what it changed against the right one.
 
     place: its place in the table, which decides where nothing else does. step: of the reference, counted from 1; 0 for
-    a whole file.
+    a whole file. fails: what is known of objects, whether a check of theirs fails with this in place of a submission.
     """
 
     mistake: Mistake | FileMistake
@@ -121,6 +121,7 @@ class Landing:
     scene: Scene
     changed: frozenset[str]
     words: Mapping[str, str] = field(default_factory=dict)
+    fails: dict[str, bool] = field(default_factory=dict, repr=False)
 
     @property
     def spot(self) -> tuple[int, int, str]:

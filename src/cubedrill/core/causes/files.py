@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from functools import partial
-from typing import Any, Final
+from typing import Final, get_args
 
 import numpy as np
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.causes.common import FileMistake, Words
-from cubedrill.core.conventions import Change
+from cubedrill.core.conventions import Change, EulerOrder
+from cubedrill.core.reading import angles_of, second_triple
 from cubedrill.core.scene import Scene
 from cubedrill.core.transform import parent_from_parts, parts_of
 from cubedrill.core.values import Array
 
 _LENGTHS: Final = ("mm", "cm", "m", "in", "ft")
+NO_TURN: Final = 1e-12  # rad: an angle below this is rounding
 
 
 def _under(scene: Scene, motion_world: Array) -> Scene:
@@ -73,29 +76,47 @@ def _moved_out(factor: float, placed: Array) -> Array:
 
 
 def other_euler(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """The same three angles put together in another order."""
+    """The same three angles put together in another order: each in its own place in the list, or about its own letter.
+
+    By letters only between orders that have all three; in one such as ZXZ a letter stands twice and another is lacking.
+    """
     own = scene.conventions.euler
-    orders = [a + b + c for a in "XYZ" for b in "XYZ" for c in "XYZ" if len({a, b, c}) == 3]
-    for order in (*orders, *(order.lower() for order in orders)):
-        if order != own:
-            for by_letter in (True, False):
-                yield f": {order}", _each(scene, partial(_reordered, own, order, by_letter))
+    for order in get_args(EulerOrder):
+        if order == own:
+            continue
+        ways: list[tuple[int, ...]] = [(0, 1, 2)]
+        if sorted(own.upper()) == sorted(order.upper()):
+            ways.append(tuple(own.upper().index(letter) for letter in order.upper()))
+        for way in dict.fromkeys(ways):
+            for other in (False, True):
+                yield f": {order}", _each(scene, partial(_reordered, own, order, way, other))
 
 
-def _reordered(own: str, order: str, by_letter: bool, placed: Array) -> Array:
-    """The same three angles in another order, each about its own letter or each in its own place in the list.
+def _reordered(own: EulerOrder, order: EulerOrder, way: tuple[int, ...], other: bool, placed: Array) -> Array:
+    """The angles read in one order, put together in another; way: where each of the other order's angles is read.
 
-    What is turned about one axis at most stays as it is, to the last bit.
+    Of the two triples that are the same turn, nobody knows which was typed: the one with fewer angles, or with smaller
+    ones, or the other where that has as few. What is the same turn in both orders stays as it is, to the last bit.
     """
     parts = parts_of(placed)
-    read: Any = own  # SciPy's types list the orders one by one
-    angles = np.asarray(Rotation.from_matrix(parts.rotation).as_euler(read, suppress_warnings=True))
-    if np.count_nonzero(np.abs(angles) > 1e-12) < 2:
+    angles = angles_of(parts.rotation, own)
+    likely, unlikely = sorted(
+        (angles, second_triple(angles, own)), key=lambda triple: (_given(triple), triple @ triple)
+    )
+    typed = (unlikely if other and _given(unlikely) == _given(likely) else likely)[list(way)]
+    letters = {(own[way[i]].upper(), order[i].upper()) for i in range(3) if _turns(typed[i])}
+    if _given(typed) < 2 and all(one == another for one, another in letters):
         return placed
-    about = dict(zip(own.upper(), angles, strict=True))
-    typed = [about[letter] for letter in order.upper()] if by_letter else angles
     turned = Rotation.from_euler(order, typed).as_matrix()
     return parent_from_parts(parts.translation, turned, parts.scale)
+
+
+def _given(triple: Array) -> int:
+    return sum(map(_turns, triple.tolist()))
+
+
+def _turns(angle_rad: float) -> bool:
+    return abs(math.remainder(angle_rad, 2 * math.pi)) > NO_TURN
 
 
 FILES: Final = (

@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from heapq import nsmallest
 from typing import Final
-from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -22,6 +21,7 @@ from cubedrill.core.checks.relation import RelationCheck
 from cubedrill.core.described import described_anew
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
+from cubedrill.core.kept import Keeper
 from cubedrill.core.replay import replay
 from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.submission import Handed
@@ -66,9 +66,8 @@ class Explainer:
     def __init__(self, exercise: Exercise, start: Scene, target: Scene) -> None:
         self.exercise, self.start, self.target = exercise, start, target
         self.checks = [check for check in exercise.checks if isinstance(check, ObjectCheck)]
-        self._near: dict[frozenset[str] | None, list[Put]] = {}
+        self._near: Keeper[frozenset[str] | None, list[Put]] = Keeper(KEPT)
         self._hangs_on: dict[str, frozenset[str]] = {}
-        self._fails: WeakKeyDictionary[Landing, dict[str, bool]] = WeakKeyDictionary()
 
     @cached_property
     def reference(self) -> Reference | None:
@@ -91,11 +90,7 @@ class Explainer:
         if reference is None:
             return []
         near = reference.influences({j for i in ids for j in self.hangs_on(i)})
-        if near not in self._near:
-            if len(self._near) >= KEPT:
-                self._near.clear()
-            self._near[near] = landings(reference, near, MOST)
-        return self._near[near]
+        return self._near.get(near, lambda: landings(reference, near, MOST))
 
     @cached_property
     def files(self) -> list[Landing]:
@@ -116,10 +111,11 @@ class Explainer:
 
     def hangs_on(self, object_id: str) -> frozenset[str]:
         """Return the objects that the checks of an object look at: itself, and what they measure it against."""
-        if object_id not in self._hangs_on:
+        found = self._hangs_on.get(object_id)
+        if found is None:
             named = {word for check in self.of(object_id) for word in words_in(check)}
-            self._hangs_on[object_id] = frozenset({object_id, *(named & set(self.target.objects))})
-        return self._hangs_on[object_id]
+            found = self._hangs_on[object_id] = frozenset({object_id, *(named & set(self.target.objects))})
+        return found
 
     def explain(self, work: Handed) -> tuple[Cause, ...]:
         """Return the causes of what is missed, the likeliest first; none for what passes, none that is a guess."""
@@ -161,10 +157,10 @@ class Explainer:
 
     def fails(self, landing: Landing, object_id: str) -> bool:
         """Tell whether a check of the object fails with the landing in the place of a submission."""
-        known = self._fails.setdefault(landing, {})
-        if object_id not in known:
-            known[object_id] = View(self, Handed(landing.scene)).misses(object_id)
-        return known[object_id]
+        fails = landing.fails.get(object_id)
+        if fails is None:
+            fails = landing.fails[object_id] = View(self, Handed(landing.scene)).misses(object_id)
+        return fails
 
     def _fitted(self, view: View, object_id: str, missed: Sequence[str]) -> Iterable[Found]:
         """A ragged value, or else a place off in depth: fitted to what was handed in."""
@@ -210,7 +206,7 @@ class Explainer:
         for ((first, _altered), (second, _later)), landed in zip(likely, ends, strict=True):
             if landed is None:
                 continue
-            led = self._led(view, replace(first, scene=landed[0], changed=landed[1]), missed)
+            led = self._led(view, replace(first, scene=landed[0], changed=landed[1], fails={}), missed)
             if led is not None and not led.objects.isdisjoint(left):  # else one of the two would do alone
                 found.append(replace(led, pair=second))
         return found

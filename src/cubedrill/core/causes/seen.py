@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.causes.beside import Reference
 from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
+from cubedrill.core.reading import euler_nearest
 from cubedrill.core.scene import Scene
 from cubedrill.core.steps.move import Move
 from cubedrill.core.steps.rotate import Rotate
@@ -109,10 +110,10 @@ def _fitted_angles(place: Place, submitted: Scene, object_id: str) -> Iterator[A
     step = place.step
     in_world = getattr(step, "space", "world") == "world"
     placed = submitted.world_from_local(object_id) if in_world else submitted[object_id].parent_from_local
-    read: Any = place.conventions.euler  # SciPy's types list the orders one by one
-    angles = Rotation.from_matrix(parts_of(placed).rotation).as_euler(read, suppress_warnings=True)
     set_to: Sequence[float] = getattr(step, "to", (0.0, 0.0, 0.0))
-    found = np.asarray(angles) / place.conventions.radians_per_unit
+    typed_rad = np.array(set_to) * place.conventions.radians_per_unit
+    rotation = parts_of(placed).rotation
+    found = euler_nearest(rotation, place.conventions.euler, typed_rad) / place.conventions.radians_per_unit
     anew = [_clean(float(f), c) if c else c for f, c in zip(found, set_to, strict=True)]
     yield from _if_ragged(place, "to", list(set_to), anew)
 

@@ -5,18 +5,18 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Sequence
 from functools import cache
-from typing import Any, Final
-
-import numpy as np
-from scipy.spatial.transform import Rotation
+from typing import Any, Final, get_args
 
 from cubedrill.core import wording
 from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
 from cubedrill.core.conventions import AXES, Change, Conventions
 from cubedrill.core.errors import CoreError
+from cubedrill.core.reading import angles_of
 from cubedrill.core.scene import IDENTITY
 from cubedrill.core.solids import Solid
+from cubedrill.core.steps.aim import Aim, Swing
 from cubedrill.core.steps.align import Align, Drop
+from cubedrill.core.steps.common import SignedAxis
 from cubedrill.core.steps.existence import Add
 from cubedrill.core.steps.join import Join
 from cubedrill.core.steps.move import Move
@@ -28,10 +28,10 @@ Triple = Sequence[float | None]
 
 
 def _triples(step: Move | Rotate | Scale) -> Iterator[tuple[str, Triple]]:
-    """The fields of a step that hold a number an axis."""
-    for name in ("by", "to"):
+    """The fields of a step that hold a number an axis: amounts, and a direction to turn about."""
+    for name in ("by", "to", "axis"):
         values = getattr(step, name, None)
-        if values is not None:
+        if values is not None and not isinstance(values, str):
             yield name, values
 
 
@@ -62,27 +62,43 @@ def signs_flipped(place: Place) -> Iterator[Altered]:
             yield place.changed(" on all axes", **{field: _with(values, {i: -(values[i] or 0.0) for i in given})})
 
 
+def _axes_replaced(place: Place) -> Iterator[Altered]:
+    """The axis of a turn, of an aim or of a kept volume replaced by another."""
+    step = place.step
+    if isinstance(step, Aim):
+        others = [axis for axis in get_args(SignedAxis) if axis[1] != step.axis[1]]
+        yield from (place.changed(_replaced(step.axis, axis), axis=axis) for axis in others)
+    elif isinstance(step, Rotate | Swing) and isinstance(step.axis, str):
+        yield from (place.changed(_replaced(step.axis, axis), axis=axis) for axis in AXES if axis != step.axis)
+    elif isinstance(step, Scale) and step.keep_volume:
+        kept = step.keep_volume
+        for axis in AXES:
+            if axis != kept.axis:
+                changed = kept.model_copy(update={"axis": axis})
+                yield place.changed(_replaced(kept.axis, axis), keep_volume=changed)
+
+
+def _replaced(right: str, wrong: str) -> str:
+    return f": {wording.axis_name(wrong)} in the place of {wording.axis_name(right)}"
+
+
 def axes_exchanged(place: Place) -> Iterator[Altered]:
-    """Two numbers in each other's place; the axis of a turn, or of a kept volume, replaced by another."""
+    """An axis replaced by another; two numbers in each other's place, or all three moved round.
+
+    All three are moved round where another axis was taken for up: X, Y, Z become Y, Z, X or Z, X, Y.
+    """
+    yield from _axes_replaced(place)
     step = place.step
     if not isinstance(step, Move | Rotate | Scale):
         return
-    if isinstance(step, Rotate) and isinstance(step.axis, str):
-        for axis in AXES:
-            if axis != step.axis:
-                yield place.changed(f": {axis.upper()} in the place of {step.axis.upper()}", axis=axis)
-    if isinstance(step, Scale) and step.keep_volume:
-        for axis in AXES:
-            if axis != step.keep_volume.axis:
-                kept = step.keep_volume.model_copy(update={"axis": axis})
-                yield place.changed(
-                    f": {axis.upper()} in the place of {step.keep_volume.axis.upper()}", keep_volume=kept
-                )
     for field, values in _triples(step):
         for i, j in ((0, 1), (0, 2), (1, 2)):
             if values[i] != values[j]:
                 letters = f": {_letter(place, field, i)} and {_letter(place, field, j)}"
                 yield place.changed(letters, **{field: _with(values, {i: values[j], j: values[i]})})
+        for way in (1, 2) if len(set(values)) == 3 else ():  # of two alike it is an exchange of two
+            moved_round = tuple(values[(i + way) % 3] for i in range(3))
+            yield place.changed(": all three moved round", **{field: moved_round})
 
 
 def by_as_to(place: Place) -> Iterator[Altered]:
@@ -92,21 +108,21 @@ def by_as_to(place: Place) -> Iterator[Altered]:
         yield place.changed(by=None, to=tuple(value or None for value in step.by))
     if isinstance(step, Rotate) and step.angle is not None and isinstance(step.axis, str):
         space = "parent" if step.space in ("parent", "local") else "world"
+        fields = [i for i, letter in enumerate(place.conventions.euler.lower()) if letter == step.axis]
         for object_id in objects_of(step):
-            angles = _angles(place, object_id, space)
-            angles[place.conventions.euler.lower().index(step.axis)] = step.angle
-            turned = step.model_copy(
-                update={"axis": None, "angle": None, "pivot": "own", "space": space, "to": tuple(angles)}
-            )
-            yield place.instead([turned])
+            before = _angles(place, object_id, space)
+            for i in fields:  # none, one or two: an order such as ZXZ has a letter twice and lacks another
+                to = _with(before, {i: step.angle})
+                turned = {"axis": None, "angle": None, "pivot": "own", "space": space, "to": to}
+                yield place.instead([step.model_copy(update=turned)])
 
 
 def _angles(place: Place, object_id: str, space: str) -> list[float]:
     """The Euler angles of an object before the step, in the exercise's unit."""
     scene = place.before
     placed = scene.world_from_local(object_id) if space == "world" else scene[object_id].parent_from_local
-    read = Rotation.from_matrix(parts_of(placed).rotation).as_euler(place.conventions.euler, suppress_warnings=True)
-    return [float(value) for value in np.asarray(read) / place.conventions.radians_per_unit]
+    read = angles_of(parts_of(placed).rotation, place.conventions.euler)
+    return [float(value) for value in read / place.conventions.radians_per_unit]
 
 
 def to_as_by(place: Place) -> Iterator[Altered]:

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core import wording
+from cubedrill.core.apart import largest_distance
 from cubedrill.core.checks.common import (
     Axes,
     Case,
@@ -26,7 +27,7 @@ from cubedrill.core.solids import local_box
 from cubedrill.core.spaces import Space, frame_of
 from cubedrill.core.steps.common import SignedAxis, signed_unit
 from cubedrill.core.steps.scale import own_sizes
-from cubedrill.core.symmetry import angle_between, angles_from, half_extents, shape_distance
+from cubedrill.core.symmetry import angle_between, angles_from, half_extents
 from cubedrill.core.values import Array
 from cubedrill.core.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by, misses_of_each
 
@@ -234,7 +235,7 @@ class ShapeCheck(ObjectCheck):
         world_from_target = case.target.world_from_local(object_id)
         world_from_submitted = case.submitted.world_from_local(object_id).copy()
         world_from_submitted[:3, :3] *= half_extents(found, up) / half_extents(wanted, up)
-        distance = shape_distance(wanted, up, world_from_target, world_from_submitted)
+        distance = largest_distance(wanted, up, world_from_target, world_from_submitted)
         largest = float(max(np.abs(world_from_target).max(), np.abs(world_from_submitted).max()))
         mirrored = is_mirrored(case, object_id)
         missed = math.inf if mirrored else misses_by(distance, self.tolerance, LENGTH_GUARD * largest)

@@ -1,0 +1,232 @@
+"""By look: against a brute force that tries every way to describe a solid, for every solid, even and uneven.
+
+The brute force is `tests/outside/brute.py`, which uses nothing of the product.
+"""
+
+from __future__ import annotations
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
+
+from cubedrill.core.apart import largest_distance
+from cubedrill.core.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Solid, Sphere, Tube, Wedge
+from cubedrill.core.surface import triangulated
+from cubedrill.core.symmetry import angle_between, described_like, half_extents, symmetries
+from tests.core.strategies import rotations, solids, triples, ups
+from tests.outside import brute
+
+NORMAL: dict[str, Solid] = {
+    "cuboid": Cuboid(size=(2, 2, 2)), "wedge": Wedge(size=(2, 2, 2)), "pyramid": Pyramid(size=(2, 2, 2)),
+    "plate": Plate(size=(2, 2)), "cylinder": Cylinder(diameter=2, height=2),
+    "tube": Tube(diameter=2, bore=1, height=2), "cone": Cone(diameter=2, height=2),
+    "ring": Ring(diameter=2, thickness=0.5), "sphere": Sphere(diameter=2),
+}  # fmt: skip
+OWN = {  # in its own axes, before all else: as it is, about its axis, turned over, a quarter about its axis
+    "as it is": np.eye(3),
+    "about its axis": Rotation.from_rotvec([0, 2.1, 0]).as_matrix(),
+    "turned over": Rotation.from_rotvec([np.pi, 0, 0]).as_matrix(),
+    "a quarter": Rotation.from_rotvec([0, np.pi / 2, 0]).as_matrix(),
+}
+SIZES = {"even": (0.8, 1.3, 0.8), "uneven": (1.3, 0.9, 0.7)}
+
+
+def placed(linear, place=(0.0, 0.0, 0.0)):
+    world_from_local = np.eye(4)
+    world_from_local[:3, :3], world_from_local[:3, 3] = linear, place
+    return world_from_local
+
+
+def by_look(solid, up, target, submitted):
+    """Shape distance and angle in rad as the product finds them."""
+    anew = submitted @ described_like(solid, up, target, submitted)
+    return largest_distance(solid, up, target, anew), angle_between(target, anew)
+
+
+def tried(kind, target, submitted):
+    """The same by brute force."""
+    world_from_normal = np.diag([*half_extents(NORMAL[kind], 1), 1.0])
+    return brute.least(kind, target @ world_from_normal, submitted @ world_from_normal)
+
+
+# What a search over all turns of a bulging solid takes by brute force is too slow for every case.
+CASES = [
+    (kind, sizes, own, mirrored)
+    for kind, sizes, own, mirrored in itertools.product(NORMAL, SIZES, OWN, (False, True))
+    if not (kind == "ring" and sizes == "even") or (own, mirrored) in (("turned over", False), ("about its axis", True))
+    if kind != "sphere" or sizes == "uneven"
+]
+
+
+@pytest.mark.parametrize(("kind", "sizes", "own", "mirrored"), CASES)
+def test_the_nearest_description_is_the_one_that_brute_force_finds(kind, sizes, own, mirrored):
+    random = np.random.default_rng(CASES.index((kind, sizes, own, mirrored)))
+    turned = Rotation.from_rotvec(random.normal(size=3)).as_matrix()
+    off = Rotation.from_rotvec(random.normal(size=3) * 0.05).as_matrix()
+    target = placed(turned * SIZES[sizes], random.normal(size=3))
+    here = target[:3, 3] + random.normal(size=3) * 0.02
+    submitted = placed(off @ turned @ OWN[own] * SIZES[sizes] * [-1 if mirrored else 1, 1, 1], here)
+    distance, angle = by_look(NORMAL[kind], 1, target, submitted)
+    witness, witness_angle = tried(kind, target, submitted)
+    # The brute force comes within 3e-7 of a rim's farthest point, from below, and 1e-8 rad of the best turn.
+    assert distance == pytest.approx(witness, abs=1e-6)
+    # Where the distance curves about its least, an angle off by √1e-7 is as near for the brute force.
+    assert angle == pytest.approx(witness_angle, abs=1e-3)
+
+
+@pytest.mark.parametrize("kind", ["cylinder", "tube", "cone", "ring", "sphere"])
+def test_what_skews_a_round_solid_is_described_by_its_principal_axes_first(kind):
+    random = np.random.default_rng(8)
+    target = placed(Rotation.from_rotvec([0.3, 0.5, -0.2]).as_matrix() * (1.3, 0.9, 0.7))
+    own = Rotation.from_rotvec([0, 0.7, 0]).as_matrix()
+    submitted = placed(target[:3, :3] @ own, random.normal(size=3) * 0.02)  # its points slid along the oval
+    distance, _ = by_look(NORMAL[kind], 1, target, submitted)
+    assert distance == pytest.approx(np.linalg.norm(submitted[:3, 3]), abs=1e-12)
+    skewed = placed(target[:3, :3] @ np.diag([1, 1.1, 1.2]) @ own, submitted[:3, 3])
+    distance, angle = by_look(NORMAL[kind], 1, target, skewed)
+    witness, witness_angle = tried(kind, target, skewed)
+    assert (distance, angle) == (pytest.approx(witness, abs=1e-6), pytest.approx(witness_angle, abs=1e-6))
+
+
+@pytest.mark.parametrize("kind", ["cylinder", "tube", "cone", "ring"])
+def test_an_oval_turned_by_three_degrees_about_its_axis_is_three_degrees_off(kind):
+    oval = np.diag([1.3, 1.0, 0.7])
+    turned = placed(Rotation.from_euler("y", 3, degrees=True).as_matrix() @ oval)
+    _, angle = by_look(NORMAL[kind], 1, placed(oval), turned)
+    assert np.degrees(angle) == pytest.approx(3, abs=1e-12)
+
+
+@pytest.mark.parametrize("axis", range(3))
+def test_an_oval_ball_turned_about_any_of_its_axes_is_off_by_that(axis):
+    oval = np.diag([1.3, 1.0, 0.7])
+    turned = placed(Rotation.from_rotvec(np.eye(3)[axis] * 0.05).as_matrix() @ oval)
+    assert by_look(NORMAL["sphere"], 1, placed(oval), turned)[1] == pytest.approx(0.05, abs=1e-12)
+
+
+@pytest.mark.parametrize("axis", range(3))
+def test_a_ball_with_two_equal_sizes_may_turn_about_the_third_alone(axis):
+    sizes = np.diag([1.5 if i == axis else 0.8 for i in range(3)])
+    for turns_about in range(3):
+        turned = placed(Rotation.from_rotvec(np.eye(3)[turns_about] * 0.4).as_matrix() @ sizes)
+        distance, angle = by_look(NORMAL["sphere"], 1, placed(sizes), turned)
+        off = 0.0 if turns_about == axis else 0.4
+        assert angle == pytest.approx(off, abs=1e-7)
+        assert (distance < 1e-12) is (off == 0)
+
+
+def test_a_ball_is_where_it_is_however_it_is_turned():
+    turned = placed(Rotation.from_rotvec([1, 2, 3]).as_matrix() * -1.1, (0.3, 0, 0.4))
+    distance, angle = by_look(NORMAL["sphere"], 1, placed(np.eye(3)), turned)
+    # Its centre is 0.5 away, its radius 0.1 larger, and mirrored it looks the same.
+    assert (distance, angle) == (pytest.approx(0.6, abs=1e-12), pytest.approx(0, abs=1e-7))
+
+
+def test_a_ball_that_was_never_made_oval_is_laid_along_the_oval_as_well_as_can_be():
+    oval, own = np.diag([1.3, 1.0, 0.7]), Rotation.from_rotvec([0.4, -1.0, 2.0])
+    # Without a shift the polar factor is best (the largest singular value of the difference): here no turn at all.
+    distance, angle = by_look(NORMAL["sphere"], 1, placed(oval), placed(own.as_matrix()))
+    assert (distance, angle) == (pytest.approx(0.3, abs=1e-9), pytest.approx(0, abs=1e-7))
+    # With one another may be better; the farthest point less the ball's radius is a bound that here is reached.
+    far = by_look(NORMAL["sphere"], 1, placed(oval), placed(own.as_matrix(), (3.0, 2.0, 1.0)))[0]
+    angles = np.linspace(0, 2 * np.pi, 1441)
+    points = brute.bulging("sphere", *np.meshgrid(angles, angles / 4 - np.pi / 4))
+    bound = np.linalg.norm(points @ oval - (3.0, 2.0, 1.0), axis=-1).max() - 1
+    assert bound - 1e-9 <= far <= bound + 1e-5  # by 1441 samples a turn
+
+
+def test_a_plate_turned_over_looks_the_same():
+    over = placed(Rotation.from_euler("x", 180, degrees=True).as_matrix())
+    for sizes in ((1, 1), (2, 3)):
+        distance, angle = by_look(Plate(size=sizes), 1, placed(np.eye(3)), over)
+        assert (distance, angle) == (pytest.approx(0, abs=1e-12), pytest.approx(0, abs=1e-12))
+
+
+@pytest.mark.parametrize("widths", [(1.0, 1.0 + 0.9e-9), (1.0, 1.0 + 1.1e-8)])
+def test_sizes_within_a_billionth_count_as_equal_and_no_others(widths):
+    wide, narrow = widths
+    bar = np.diag([wide, 1.0, narrow])
+    turned = placed(Rotation.from_euler("y", 30, degrees=True).as_matrix() @ bar)
+    _, angle = by_look(NORMAL["cylinder"], 1, placed(bar), turned)
+    assert np.degrees(angle) == pytest.approx(0 if narrow - wide < 1e-9 else 30, abs=1e-6)
+
+
+@pytest.mark.parametrize("kind", ["cylinder", "tube", "cone", "ring"])
+def test_where_any_turn_is_as_near_the_smallest_angle_counts(kind):
+    # Far off along its axis and turned about it: all turns about it are as near as one another but for the rim.
+    lifted = placed(Rotation.from_euler("y", 40, degrees=True).as_matrix(), (0, 5, 0))
+    distance, angle = by_look(NORMAL[kind], 1, placed(np.eye(3)), lifted)
+    assert (distance, angle) == (pytest.approx(5, abs=1e-12), pytest.approx(0, abs=1e-7))
+
+
+def test_of_turns_that_are_as_near_the_smallest_angle_is_taken():
+    # A cone made longer at its apex is off there by 0.4; a base turned by up to 0.4 rad or so is off by less.
+    longer = np.eye(4)
+    longer[1, 1], longer[1, 3] = 1.2, 0.2
+    longer[:3, :3] = longer[:3, :3] @ Rotation.from_euler("y", 10, degrees=True).as_matrix()
+    distance, angle = by_look(NORMAL["cone"], 1, np.eye(4), longer)
+    assert (distance, angle) == (pytest.approx(0.4, abs=1e-12), pytest.approx(0, abs=1e-7))
+
+
+@settings(max_examples=60)
+@given(solids(), ups, rotations(), triples, st.integers(0, 47))
+def test_any_symmetric_turn_anywhere_is_no_distance(solid, up, rotation, place, which):
+    maps, half = symmetries(solid, up), half_extents(solid, up)
+    centre = solid.middle if isinstance(solid, Mesh) else np.zeros(3)
+    target = placed(rotation, place)
+    linear = half[:, None] * maps[which % len(maps)] / half
+    submitted = target @ placed(linear, centre - linear @ centre)
+    assert by_look(solid, up, target, submitted)[0] < 1e-7 * (1 + np.abs(half).max() + np.abs(centre).max())
+
+
+SIX = [(np.cos(a), h, np.sin(a)) for h in (-1.0, 1.0) for a in np.arange(6) * np.pi / 3]
+
+
+def test_a_mesh_may_turn_as_its_vertices_show_at_its_present_size():
+    prism = Mesh(vertices=tuple((float(x), float(y), float(z)) for x, y, z in SIX), triangles=((0, 1, 2),))
+    turn = Rotation.from_euler("y", 60, degrees=True).as_matrix()
+    even, uneven = np.eye(3) * 2, np.diag([1.3, 1.0, 0.7])
+    assert by_look(prism, 1, placed(even), placed(turn @ even))[0] < 1e-9
+    assert np.degrees(by_look(prism, 1, placed(uneven), placed(turn @ uneven))[1]) == pytest.approx(60)
+    assert by_look(prism, 1, placed(uneven), placed(uneven @ np.diag([-1, 1, -1])))[0] < 1e-9
+    three = [(np.cos(a), h, np.sin(a)) for h in (-1.0, 1.0) for a in np.arange(3) * 2 * np.pi / 3]
+    third = Mesh(vertices=tuple((float(x) + 5, float(y), float(z)) for x, y, z in three), triangles=((0, 1, 2),))
+    about = placed(Rotation.from_euler("y", 120, degrees=True).as_matrix())
+    there, back = placed(np.eye(3), (5, 0, 0)), placed(np.eye(3), (-5, 0, 0))
+    assert by_look(third, 1, placed(even), placed(even) @ there @ about @ back)[0] < 1e-9
+    flat = Mesh(vertices=tuple((float(x) / 2, float(y), float(z)) for x, y, z in SIX), triangles=((0, 1, 2),))
+    as_large = np.diag([2.0, 1.0, 1.0])
+    assert by_look(flat, 1, placed(as_large), placed(turn @ as_large))[0] < 1e-9
+    lopsided = Mesh(vertices=((0, 0, 0), (3, 0, 1), (0, 2, 0), (1, 1, 4)), triangles=((0, 2, 1),))
+    assert len(symmetries(lopsided, 1)) == 1
+
+
+@pytest.mark.parametrize(
+    ("solid", "group"),
+    [
+        (Cuboid(size=(1, 1, 1)), "O"), (Cuboid(size=(1, 2, 1)), "D4"), (Cuboid(size=(1, 2, 3)), "D2"),
+        (Pyramid(size=(1, 2, 1)), "C4"), (Pyramid(size=(1, 2, 3)), "C2"), (Wedge(size=(1, 2, 3)), "C1"),
+        (Wedge(size=(2, 2, 3)), "C2"), (Plate(size=(1, 1)), "D4"), (Plate(size=(1, 2)), "D2"),
+    ],
+)  # fmt: skip
+def test_symmetry_groups_are_as_large_as_scipys(solid, group):
+    # Source: SciPy's Rotation.create_group. Those of a solid are the maps that keep its sizes and do not mirror it; of
+    # a plate, which lies on its own mirror image, two maps each are one and the same.
+    sizes = half_extents(solid, 1) ** 2
+    kept = [q for q in symmetries(solid, 1) if np.allclose(q.T @ np.diag(sizes) @ q, np.diag(sizes))]
+    assert sum(np.linalg.det(q) > 0 for q in kept) == len(Rotation.create_group(group))
+
+
+@settings(max_examples=60)
+@given(solids(), ups, rotations(), triples)
+def test_the_largest_distance_is_that_of_the_surface(solid, up, rotation, place):
+    other = placed(rotation * 1.1, place)
+    points, _ = triangulated(solid, up, 360)
+    sampled = np.linalg.norm(points @ (other[:3, :3] - np.eye(3)).T + other[:3, 3], axis=1).max()
+    # 360 sides come within (π/360)² / 2 of a round solid's farthest point along each angle, and never beyond it.
+    reach = np.abs(points).max() * (np.pi / 360) ** 2 * 2
+    found = largest_distance(solid, up, np.eye(4), other)
+    assert sampled * (1 - 1e-12) - 1e-12 <= found <= sampled + 2 * reach + 1e-12
