@@ -9,7 +9,8 @@ from typing import Final
 import numpy as np
 
 from cubedrill.core.causes.common import Landing
-from cubedrill.core.causes.search import Explainer, View
+from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.view import View
 from cubedrill.core.checks.process import ProcessCheck
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.scene import IDENTITY, Scene

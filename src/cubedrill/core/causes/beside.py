@@ -12,7 +12,8 @@ import numpy as np
 
 from cubedrill.core.causes.at_once import Branch, Outcome, changed_between, each_done, scene_beside
 from cubedrill.core.causes.common import SAME, Altered, Place, objects_of, same_numbers
-from cubedrill.core.replay import State
+from cubedrill.core.errors import CoreError
+from cubedrill.core.replay import State, replay
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.duplicate import Duplicate
@@ -39,6 +40,14 @@ class Reference:
     def target(self) -> Scene:
         """Where the reference leads."""
         return self.states[-1].scene
+
+    def with_mistake(self, altered: Altered) -> Reference | None:
+        """Return the reference with a mistake in it as one of its own; none where it cannot be done."""
+        steps = (*self.steps[: altered.first], *altered.steps, *self.steps[altered.end :])
+        try:
+            return Reference(steps, replay(self.states[0].scene, steps))
+        except CoreError:
+            return None
 
     def led(self, plans: Sequence[tuple[Altered, ...]]) -> list[Landed | None]:
         """Return where mistakes lead, each plan for itself, its mistakes one after the other.

@@ -20,9 +20,11 @@ from cubedrill.core.values import Array
 class Words:
     """How a mistake is told. Each may name {object}, {step} (a number), {done} (the step in words) and {detail}.
 
-    student: says what; hint: says where to look, not what; instructor: says what, with the step of the reference.
+    short: its name in a list; student: says what; hint: says where to look, not what; instructor: says what, with the
+    step of the reference.
     """
 
+    short: str
     student: str
     hint: str
     instructor: str
@@ -39,6 +41,13 @@ class Altered(NamedTuple):
     steps: tuple[Step, ...]
     detail: str = ""
     object: str | None = None
+
+    def step_before(self, k: int) -> int | None:
+        """Which step of the reference is step k of it with this mistake, from 0; none for one that the mistake made."""
+        if k < self.first:
+            return k
+        after = self.first + len(self.steps)
+        return k - after + self.end if k >= after else None
 
 
 @dataclass(frozen=True)

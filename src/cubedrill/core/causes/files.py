@@ -122,25 +122,27 @@ def _turns(angle_rad: float) -> bool:
 FILES: Final = (
     FileMistake(
         "file-other-up", 0.6,
-        Words("The whole file has another axis up.", "Look at which axis is up in the whole file.",
+        Words("another axis up", "The whole file has another axis up.", "Look at which axis is up in the whole file.",
               "The whole file has the other up axis."),
         other_up,
     ),
     FileMistake(
         "file-mirrored", 0.4,
-        Words("The whole file is mirrored{detail}.", "Look at the handedness of the whole file.",
+        Words("mirrored{detail}", "The whole file is mirrored{detail}.", "Look at the handedness of the whole file.",
               "The whole file is mirrored{detail}."),
         mirrored,
     ),
     FileMistake(
         "file-other-unit", 0.6,
-        Words("The whole file is in another unit{detail}.", "Look at the unit of the whole file.",
+        Words("another unit{detail}",
+              "The whole file is in another unit{detail}.", "Look at the unit of the whole file.",
               "The whole file is in another unit{detail}."),
         other_unit,
     ),
     FileMistake(
         "file-euler-order", 0.5,
-        Words("The angles were put together in another order{detail}.", "Look at the order of the angles.",
+        Words("another order of angles{detail}",
+              "The angles were put together in another order{detail}.", "Look at the order of the angles.",
               "All angles are in another Euler order{detail}."),
         other_euler,
     ),

@@ -43,25 +43,32 @@ def order_exchanged(place: Place) -> Iterator[Altered]:
 
 
 def wrong_object(place: Place) -> Iterator[Altered]:
-    """The step done on another object that is free to be moved."""
+    """The step done on another object that is free to be moved, in the place of all its objects or of one of them."""
     ids = objects_of(place.step)
-    if len(ids) != 1 or isinstance(place.step, _MAKES):
+    if not ids or isinstance(place.step, _MAKES):
         return
     for other in place.before.objects.values():
-        if other.id != ids[0] and not other.locked:
-            done = place.step.model_copy(update={"objects": (other.id,)})
-            yield place.instead([done], f" {other.name}")
+        if other.id in ids or other.locked:
+            continue
+        for chosen in dict.fromkeys(((other.id,), *(_with_other(ids, object_id, other.id) for object_id in ids))):
+            done = place.step.model_copy(update={"objects": chosen})
+            meant = next(object_id for object_id in ids if object_id not in chosen)
+            yield place.instead([done], f" {other.name}", meant)
+
+
+def _with_other(ids: tuple[str, ...], right: str, wrong: str) -> tuple[str, ...]:
+    return tuple(wrong if object_id == right else object_id for object_id in ids)
 
 
 def objects_exchanged(place: Place) -> Iterator[Altered]:
-    """Two objects in each other's place, from this step on, in all that is done with both."""
+    """The objects of two steps of a kind in each other's place, in both of these steps."""
     steps, k = place.steps, place.k
     ids = objects_of(place.step)
-    if len(ids) != 1 or isinstance(place.step, _MAKES):
+    if not ids or isinstance(place.step, _MAKES):
         return
     for j in range(k + 1, len(steps)):
         others = objects_of(steps[j])
-        if steps[j].op == place.step.op and len(others) == 1 and others != ids:
+        if steps[j].op == place.step.op and others and set(others) != set(ids):
             first, second = (
                 step.model_copy(update={"objects": with_}) for step, with_ in ((place.step, others), (steps[j], ids))
             )
@@ -97,50 +104,54 @@ def copies_in_place(place: Place) -> Iterator[Altered]:
 ORDER: Final = (
     Mistake(
         "step-left-out", 0.9,
-        Words("{object}: a step was left out.", "Is there something left to do with {object}?",
+        Words("a step left out", "{object}: a step was left out.", "Is there something left to do with {object}?",
               "Step {step} left out: {done}."),
         left_out,
     ),
     Mistake(
         "step-done-twice", 0.7,
-        Words("{object}: a step was done twice.", "Count the steps that you did with {object}.",
+        Words("a step done twice", "{object}: a step was done twice.", "Count the steps that you did with {object}.",
               "Step {step} done twice: {done}."),
         done_twice,
     ),
     Mistake(
         "order-exchanged", 0.7,
-        Words("{object}: two steps were done in the other order.",
+        Words("the order of the steps", "{object}: two steps were done in the other order.",
               "Look at the order of what you did with {object}.",
               "Order of the steps{detail} exchanged; step {step} is: {done}."),
         order_exchanged,
     ),
     Mistake(
         "wrong-object", 0.5,
-        Words("{object}: what was meant for it was done with{detail}.", "Look at which object you had chosen.",
+        Words("the wrong object{detail}",
+              "{object}: what was meant for it was done with{detail}.", "Look at which object you had chosen.",
               "Done with{detail} in the place of {object} in step {step}: {done}."),
         wrong_object,
     ),
     Mistake(
         "objects-exchanged", 0.5,
-        Words("{object} and{detail} stand in each other's place.", "Look at which object you had chosen.",
+        Words("two objects in each other's place",
+              "{object} and{detail} stand in each other's place.", "Look at which object you had chosen.",
               "{object} and{detail} exchanged from step {step} on: {done}."),
         objects_exchanged,
     ),
     Mistake(
         "not-nested", 0.5,
-        Words("{object} was not nested.", "Look at whose child {object} is.", "Not nested in step {step}: {done}."),
+        Words("not nested",
+              "{object} was not nested.", "Look at whose child {object} is.", "Not nested in step {step}: {done}."),
         not_nested,
     ),
     Mistake(
         "nested-numbers-kept", 0.6,
-        Words("{object} was nested, but kept the other of its place in the world and its local numbers.",
+        Words("nested with other numbers",
+              "{object} was nested, but kept the other of its place in the world and its local numbers.",
               "Look at where {object} went when it was nested.",
               "Nested, keeping the other of world place and local numbers, in step {step}: {done}."),
         numbers_kept,
     ),
     Mistake(
         "copies-left-in-place", 0.6,
-        Words("{object}: copies were made and left in one place, where they look like one.",
+        Words("copies left in one place", "{object}: copies were made and left in one place, where they look like one.",
               "Count the copies of {object}.",
               "Copies left in one place in step {step}: {done}."),
         copies_in_place,

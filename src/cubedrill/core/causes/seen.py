@@ -31,14 +31,15 @@ def _nothing(place: Place) -> Iterator[Altered]:
 
 RAGGED: Final = Mistake(
     "ragged-value", 0.5,
-    Words("{object} is nearly right: the value is a ragged one{detail}, as a drag by hand leaves it; type it.",
+    Words("a ragged value{detail}",
+          "{object} is nearly right: the value is a ragged one{detail}, as a drag by hand leaves it; type it.",
           "{object} is nearly right: is each of its values clean?",
           "Ragged value{detail} near the clean one in step {step}: {done}."),
     _nothing,
 )  # fmt: skip
 DEPTH: Final = Mistake(
     "off-in-depth", 0.5,
-    Words("{object} looks right {detail}, but is off in depth.", "Look at {object} from another side.",
+    Words("off in depth", "{object} looks right {detail}, but is off in depth.", "Look at {object} from another side.",
           "Right {detail}, off in depth; the step of the reference that sets it is {step}: {done}."),
     _nothing,
 )  # fmt: skip

@@ -94,6 +94,7 @@ def pivot_for_centre(place: Place) -> Iterator[Altered]:
 
 def _space_words(meant: str, used: str) -> Words:
     return Words(
+        f"the axes of {used}",
         f"{{object}}: done along the axes of {used}, where those of {meant} are meant.",
         "Look at whose axes you used for {object}.",
         f"{used} instead of {meant} in step {{step}}: {{done}}.",
@@ -121,6 +122,7 @@ SPACES: Final = (
         "wrong-pivot",
         0.8,
         Words(
+            "another pivot{detail}",
             "{object}: done through another pivot{detail}.",
             "Look at the pivot that {object} was turned or scaled through.",
             "Wrong pivot{detail} in step {step}: {done}.",
@@ -131,6 +133,7 @@ SPACES: Final = (
         "scaled-about-centre",
         0.7,
         Words(
+            "scaled about the centre",
             "{object} was scaled about its centre, so that what should be held has moved.",
             "Look at what stays in place when {object} is scaled.",
             "Scaled about the centre instead of the point to hold in step {step}: {done}.",
@@ -141,6 +144,7 @@ SPACES: Final = (
         "pivot-taken-for-centre",
         0.7,
         Words(
+            "pivot and centre taken for each other",
             "{object}: its pivot was taken for its centre, or its centre for its pivot.",
             "Look at which point of {object} comes to its place.",
             "Pivot taken for the centre in step {step}: {done}.",
