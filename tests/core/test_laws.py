@@ -1,13 +1,14 @@
 """Laws that hold for all steps: inverses, order, conventions, and that nothing finite ends in NaN."""
 
 import json
+from typing import get_args
 
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from cubedrill.core.conventions import Change, Conventions
+from cubedrill.core.conventions import Change, Conventions, EulerOrder
 from cubedrill.core.errors import CoreError
 from cubedrill.core.replay import Replayed, readings_of, replay, replay_edited
 from cubedrill.core.stage import Stage
@@ -23,7 +24,7 @@ CONVENTIONS = st.builds(
     handedness=st.sampled_from(["right", "left"]),
     length=st.sampled_from(["mm", "cm", "m", "in", "ft"]),
     angle=st.sampled_from(["deg", "rad", "turn"]),
-    euler=st.sampled_from(["XYZ", "zyx", "ZXZ", "yxz"]),
+    euler=st.sampled_from(get_args(EulerOrder)),
 )
 
 

@@ -234,3 +234,17 @@ def test_steps_that_say_no_rotation_are_refused(step):
 def test_a_step_is_a_sentence(step, words):
     start = scene({"id": "a", "name": "Lock gate", "solid": CRATE, "rotation": QUARTER_Y})
     assert sentence(start, {"op": "rotate", "objects": ["a"], **step}) == words
+
+
+def test_about_the_middle_of_the_chosen_those_without_a_box_are_passed_over():
+    # The crates' common box goes from −1 to 5 along X, so its middle is at 2; half a turn takes 0 to 4 and back.
+    start = scene(
+        {"id": "a", "solid": CRATE},
+        {"id": "b", "solid": CRATE, "translation": [4, 0, 0]},
+        {"id": "c", "pivot": [9, 9, 9]},
+    )
+    half = {"op": "rotate", "objects": ["c", "a", "b"], "axis": "y", "angle": 180, "pivot": "selection"}
+    done = after(start, half)
+    assert done.pivot_world("a") == near([4, 0, 0])
+    assert done.pivot_world("c") == near([-5, 9, -9])
+    assert refusal(start, {**half, "objects": ["c"]}).code == "no-box"

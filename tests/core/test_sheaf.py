@@ -1,10 +1,13 @@
 """Many sheets marked at once: each has the marks that it has alone, whatever is typed in it."""
 
+from typing import get_args
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from cubedrill.core.conventions import EulerOrder
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.judge import judge_handed, mark_sheets
@@ -13,10 +16,10 @@ from cubedrill.core.submission import SheetSubmission, handed
 from tests.core.strategies import factors, quaternions
 
 CONVENTIONS = [
-    {},
-    {"up": "z", "angle": "rad", "euler": "zxz", "length": "cm"},
-    {"handedness": "left", "euler": "YZX", "angle": "turn", "length": "ft"},
-]
+    {"euler": order, "up": "yz"[n % 2], "handedness": ("right", "left")[n // 2 % 2], "angle": ("deg", "rad", "turn")[n % 3],
+     "length": ("mm", "cm", "m", "in", "ft")[n % 5]}
+    for n, order in enumerate(get_args(EulerOrder))
+]  # fmt: skip
 IDS = ["base", "mast", "hook", "crate"]
 EVERY_SPACE = ["world", "parent", "local", {"object": "mast"}, {"view": {"right": [1, 2, 0], "up": [0, 1, 5]}}]
 

@@ -295,3 +295,44 @@ def test_conventions_of_a_sheet_are_those_of_the_exercise_unless_given():
     assert verdicts(kind="sheet", rows=rows)["buoy"] == "fail"
     millimetres = Conventions(length="mm").model_dump()
     assert verdicts(kind="sheet", conventions=millimetres, rows=rows)["buoy"] == "pass"
+
+
+CRATES = [{"id": i, "name": n, "solid": {"kind": "cuboid", "size": [1, 1, 1]}, "translation": [x, 0, 0]}
+          for i, n, x in (("p", "Pine", 0), ("q", "Quay", 3), ("r", "Rope", 6))]  # fmt: skip
+
+
+def test_alike_ones_that_are_left_are_matched_by_place_and_called_a_guess():
+    target = scene(*CRATES, {"id": "s", "name": "Sack", "solid": {"kind": "sphere", "diameter": 1}})
+    # Three alike boxes without the names, nearest to R, P and Q in this order; together they lie nearer so than by turns.
+    items = [
+        {**CRATES[0], "id": f"x{n}", "name": f"Box {n}", "translation": [x, 0.2, 0]}
+        for n, x in enumerate((5.8, 1.4, 2.9))
+    ]
+    work = handed(target, target, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items}}))
+    assert {(m.target, m.submitted, m.by) for m in work.matches} == {
+        ("r", "x0", "place"), ("p", "x1", "place"), ("q", "x2", "place"),
+    }  # fmt: skip
+
+
+def test_the_least_distance_is_that_of_all_together_not_of_the_nearest_first():
+    target = scene(*CRATES[:2])
+    # One at 2.9 and one at 4: the first is the nearest to Q, but then the other would have to go to P: 0.1 + 4 against
+    # 2.9 + 1.
+    items = [
+        {**CRATES[0], "id": f"x{n}", "name": f"Box {n}", "translation": [x, 0, 0]} for n, x in enumerate((2.9, 4.0))
+    ]
+    work = handed(target, target, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items}}))
+    assert {m.target: m.submitted for m in work.matches} == {"p": "x0", "q": "x1"}
+
+
+@pytest.mark.parametrize("name", ["Crane hook", "crane_HOOK.002", "Thing"])
+def test_what_steps_add_is_taken_for_what_the_target_has_and_the_scene_lacks(name):
+    hook = {"id": "hook", "name": "Crane hook", "solid": {"kind": "cuboid", "size": [1, 2, 3]}}
+    start, target = scene(*CRATES), scene(*CRATES, {**hook, "parent": "p"})
+    added = {"op": "add", "object": {**hook, "id": "new-1", "name": name, "parent": "p"}}
+    child = {"op": "add", "object": {"id": "new-2", "name": "Extra", "parent": "new-1"}}
+    work = handed(start, target, SUBMISSION.validate_python({**HEAD, "kind": "steps", "steps": [added, child]}))
+    assert [m.target for m in work.matches] == ["hook"]
+    assert work.scene["hook"].parent == "p"
+    assert work.scene["new-2"].parent == "hook"
+    assert "new-1" not in work.scene.objects

@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Final, Literal
 
 import numpy as np
+from scipy.optimize import linear_sum_assignment
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene, SceneObject, scene_of
@@ -15,7 +16,7 @@ from cubedrill.core.solids import Mesh, local_box
 from cubedrill.core.transform import mapped, require_affine
 from cubedrill.core.values import Array, Value, frozen
 
-How = Literal["choice", "name", "id", "folded name", "shape and size"]
+How = Literal["choice", "name", "id", "folded name", "shape and size", "place"]
 
 SIZE_TOL: Final = 1e-6  # of a size: solids whose own sizes agree so far are taken for one and the same
 REGISTER_TOL: Final = 1e-6  # of a mesh's size: how far its vertices may lie from those of the target's under one map
@@ -39,33 +40,46 @@ def matched(
 
     As chosen, by ids of the target and of the file, none meaning that it is not there; the others by name, exact, then
     by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and size where only one
-    is left of a kind. without_pivot: handed-in ids that say no pivot; they get the target's. Raises CoreError
-    "unknown-object" or "chosen-twice".
+    is left of a kind, then alike ones by place. without_pivot: handed-in ids that say no pivot; they get the target's.
+    Raises CoreError "unknown-object" or "chosen-twice".
     """
-    found = _found(target, {item.id: item for item in items}, {})
+    handed = scene_of(items, target.conventions, target.marker)
+    found = _found(target, handed, {item.id: item for item in items}, {})
     if chosen:
         by_hand = _chosen(target, items, chosen, found)
         left = {item.id: item for item in items if item.id not in {match.submitted for match in by_hand.values()}}
-        found = {**by_hand, **_found(target, left, chosen)}
+        found = {**by_hand, **_found(target, handed, left, chosen)}
     names = {match.submitted: match.target for match in found.values()}
     for item in items:
         if item.id not in names:
             names[item.id] = _free_id(item.id, {*target.objects, *names.values()})
-    called = [
-        replace(
-            item,
-            id=names[item.id],
-            parent=None if item.parent is None else names.get(item.parent, item.parent),
-            pivot=target[names[item.id]].pivot
-            if item.id in without_pivot and names[item.id] in target.objects
-            else item.pivot,
-        )
-        for item in items
-    ]
+    called = [_called(item, names, target, item.id in without_pivot) for item in items]
     return scene_of(called, target.conventions, target.marker, target.plot), tuple(found.values())
 
 
-def _found(target: Scene, free: dict[str, SceneObject], settled: Container[str]) -> dict[str, Match]:
+def _called(item: SceneObject, names: Mapping[str, str], target: Scene, lacks_pivot: bool) -> SceneObject:
+    """The object as it is called in the target, in its parent as that is called."""
+    name = names.get(item.id, item.id)
+    parent = None if item.parent is None else names.get(item.parent, item.parent)
+    pivot = target[name].pivot if lacks_pivot and name in target.objects else item.pivot
+    return replace(item, id=name, parent=parent, pivot=pivot)
+
+
+def adopted(target: Scene, scene: Scene) -> tuple[Scene, tuple[Match, ...]]:
+    """Return a scene with what was added to it called as in the target, found as `matched` finds it.
+
+    Only objects whose ids the target does not know are taken for those of the target that are not there.
+    """
+    free = {item.id: item for item in scene.objects.values() if item.id not in target.objects}
+    found = _found(target, scene, free, scene.objects) if free else {}
+    if not found:
+        return scene, ()
+    names = {match.submitted: match.target for match in found.values()}
+    called = {names.get(i, i): _called(item, names, target, False) for i, item in scene.objects.items()}
+    return Scene(called, scene.conventions, scene.marker, scene.plot), tuple(found.values())
+
+
+def _found(target: Scene, handed: Scene, free: dict[str, SceneObject], settled: Container[str]) -> dict[str, Match]:
     """What is found among free objects, way after way, for all of the target but those that are settled."""
     found: dict[str, Match] = {}
     for how, same in _WAYS:
@@ -76,7 +90,24 @@ def _found(target: Scene, free: dict[str, SceneObject], settled: Container[str])
             if len(fits) == 1:
                 found[wanted.id] = Match(target=wanted.id, submitted=fits[0].id, by=how)
                 del free[fits[0].id]
-    return found
+    left = [item for item in target.objects.values() if item.id not in found and item.id not in settled]
+    return {**found, **_by_place(target, handed, left, list(free.values()))}
+
+
+def _by_place(
+    target: Scene, handed: Scene, wanted: Sequence[SceneObject], items: Sequence[SceneObject]
+) -> dict[str, Match]:
+    """Alike ones that are left, by where they are: the pairs with the least distance in all."""
+    alike = np.array([[_same_shape(target, one, item) for item in items] for one in wanted], dtype=bool)
+    if not alike.any():
+        return {}
+    places = [np.array([s.pivot_world(item.id) for item in each]) for s, each in ((target, wanted), (handed, items))]
+    away = np.linalg.norm(places[0][:, None] - places[1], axis=2)
+    far = (1.0 + float(away.max())) * (1 + sum(alike.shape))  # dearer than all others together: no pair at all
+    pairs = zip(*(side.tolist() for side in linear_sum_assignment(np.where(alike, away, far))), strict=True)
+    return {
+        wanted[i].id: Match(target=wanted[i].id, submitted=items[j].id, by="place") for i, j in pairs if alike[i, j]
+    }
 
 
 def _chosen(

@@ -156,7 +156,7 @@ def closest(scene: Scene, first: str, second: str) -> Closest:
     Exact for convex solids under any affine map; a tube, ring or mesh is taken by its triangles, a round one with
     `meshes.FINE_SIDES` sides. Of an assembly, the closest of its solids. Raises CoreError "unknown-object" or "no-box".
     """
-    pairs = ((a, b) for a in _solid_ids(scene, first) for b in _solid_ids(scene, second))
+    pairs = ((a, b) for a in solid_ids(scene, first) for b in solid_ids(scene, second))
     return min((_closest_solids(scene, a, b) for a, b in pairs), key=lambda found: found.distance)
 
 
@@ -173,7 +173,7 @@ def overlap(scene: Scene, first: str, second: str) -> float:
     Exact for convex solids; where a tube, ring or mesh is met, its hull is taken for it once its triangles overlap. Of
     assemblies, the deepest of their solids. Raises CoreError "unknown-object" or "no-box".
     """
-    pairs = [(a, b) for a in _solid_ids(scene, first) for b in _solid_ids(scene, second)]
+    pairs = [(a, b) for a in solid_ids(scene, first) for b in solid_ids(scene, second)]
     return max(_overlap_solids(scene, a, b) for a, b in pairs)
 
 
@@ -184,7 +184,8 @@ def _overlap_solids(scene: Scene, first: str, second: str) -> float:
     return overlap_depth(support_of(scene, first), support_of(scene, second), _extent(scene, (first, second)))
 
 
-def _solid_ids(scene: Scene, object_id: str) -> list[str]:
+def solid_ids(scene: Scene, object_id: str) -> list[str]:
+    """Return an object that is a solid, or else all solids in it; raise CoreError "no-box" where there are none."""
     owners = [object_id] if scene[object_id].solid else scene.descendants(object_id)
     solids = [owner for owner in owners if scene[owner].solid]
     if not solids:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, Final
 
 import numpy as np
@@ -13,6 +14,9 @@ from cubedrill.core.transform import mapped
 from cubedrill.core.values import Array, Indices
 
 FINE_SIDES: Final = 96  # a round side then lies within 0.03 % of its radius
+
+MOST_LIFTS: Final = 200  # so many lifts are tried at most
+TOUCHING: Final = 1e-9  # of the solids' size: nearer surfaces touch
 
 Placed = tuple[Solid, int, Array]  # solid, index of the up axis, world_from_local (4, 4)
 
@@ -33,6 +37,33 @@ def closest_of_meshes(first: Placed, second: Placed) -> Closest:
     nearest = (result.getNearestPoint1(), result.getNearestPoint2())
     a, b = (np.asarray(point, dtype=np.float64).ravel() * scale for point in nearest)
     return Closest(a, b, max(float(distance) * scale, 0.0))
+
+
+def first_free(placed: Sequence[Placed], up: int, lifts: Sequence[float]) -> float:
+    """Return the first of some lifts (from the least on) by which the first of two solids is clear of the second.
+
+    Where two surfaces just touch they are clear. The last one where none is.
+    """
+    import coal  # noqa: PLC0415
+
+    points = [_triangles(*each) for each in placed]
+    scale = max(float(np.ptp(p[0], axis=0).max()) for p in points)
+    models = [_model(p / scale, corners) for p, corners in points]
+    request, still = coal.CollisionRequest(), coal.Transform3s()
+    for lift in _few(lifts):
+        offset = np.zeros(3)
+        offset[up] = lift / scale + TOUCHING
+        moved = coal.Transform3s(np.eye(3), offset)
+        if not coal.collide(models[0], moved, models[1], still, request, coal.CollisionResult()):
+            return lift
+    return lifts[-1]
+
+
+def _few(lifts: Sequence[float]) -> list[float]:
+    """So many of the lifts as may be tried: all, or those that divide them evenly, the last one included."""
+    if len(lifts) <= MOST_LIFTS:
+        return list(lifts)
+    return [lifts[round(i * (len(lifts) - 1) / (MOST_LIFTS - 1))] for i in range(MOST_LIFTS)]
 
 
 def _triangles(solid: Solid, up: int, world_from_local: Array) -> Triangles:

@@ -11,7 +11,7 @@ from pydantic import AfterValidator, FailFast, Field, model_validator
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import Change, Conventions
-from cubedrill.core.matching import Match, matched, registered
+from cubedrill.core.matching import Match, adopted, matched, registered
 from cubedrill.core.replay import State, replay
 from cubedrill.core.scene import Scene
 from cubedrill.core.stage import ObjectSpec
@@ -117,7 +117,8 @@ def handed(start: Scene, target: Scene, submission: StepsSubmission | SheetSubmi
     match submission:
         case StepsSubmission():
             states = replay(start, submission.steps)
-            return Handed(states[-1].scene, states)
+            scene, matches = adopted(target, states[-1].scene)
+            return Handed(scene, states, matches=matches)
         case SheetSubmission():
             return Handed(_from_sheet(start, target, submission))
         case SceneSubmission():

@@ -11,7 +11,7 @@ import numpy as np
 from cubedrill.core.matching import Match
 from cubedrill.core.values import Array, Value
 
-RULES_VERSION: Final = "5"
+RULES_VERSION: Final = "6"
 
 Verdict = Literal["pass", "near", "fail", "not judged"]
 

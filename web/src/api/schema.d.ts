@@ -944,7 +944,7 @@ export interface components {
              * By
              * @enum {string}
              */
-            by: "choice" | "name" | "id" | "folded name" | "shape and size";
+            by: "choice" | "name" | "id" | "folded name" | "shape and size" | "place";
         };
         /**
          * MatchView
@@ -958,7 +958,7 @@ export interface components {
             /** Submitted */
             submitted: string | null;
             /** By */
-            by: ("choice" | "name" | "id" | "folded name" | "shape and size") | null;
+            by: ("choice" | "name" | "id" | "folded name" | "shape and size" | "place") | null;
         };
         /**
          * MatchesView

@@ -31,11 +31,13 @@ export const FOUND_BY: Record<NonNullable<SceneMatch["by"]>, string> = {
   id: "by id",
   "folded name": "by a like name",
   "shape and size": "≈ by shape and size",
+  place: "≈ by place",
 };
 
 /** Tells a match that needs no second look from a guess or a gap. */
 export function isSure(match: SceneMatch): boolean {
-  return match.by === "choice" || (match.submitted !== null && match.by !== "shape and size");
+  const guessed = match.by === "shape and size" || match.by === "place";
+  return match.by === "choice" || (match.submitted !== null && !guessed);
 }
 
 /** The scene with all that was shown, so that nothing is found otherwise once a part of it was changed. */

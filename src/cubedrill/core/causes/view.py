@@ -137,9 +137,16 @@ def _off(result: CheckResult) -> float:
 def _relation_off(check: RelationCheck, scene: Scene, result: CheckResult, object_id: str) -> float | None:
     """A relation holds or not in each scene alone: the two must be off by the same, within the tolerance."""
     there = check.judge_one(Case(scene, scene), object_id)
+    if _within_but_failed(there) != _within_but_failed(result):
+        return None  # one of them would tip
     if there.difference is None or result.difference is None:
         return 0.0 if there.difference == result.difference else None
     apart = abs(float(np.max(there.difference)) - float(np.max(result.difference)))
     if apart > check.tolerance:
         return None
     return apart / check.tolerance if check.tolerance else 0.0
+
+
+def _within_but_failed(result: CheckResult) -> bool:
+    off = _off(result)
+    return off <= 1 and result.verdict == "fail"

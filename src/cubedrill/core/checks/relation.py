@@ -10,15 +10,18 @@ from pydantic import model_validator
 
 from cubedrill.core import measure, wording
 from cubedrill.core.checks.common import Axes, Case, ObjectCheck, Tolerance
+from cubedrill.core.contact import lift_onto
+from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.solids import Box
 from cubedrill.core.spaces import Space, frame_of, place_world
+from cubedrill.core.standing import Tip, tips
 from cubedrill.core.steps.common import SignedAxis, signed_unit
 from cubedrill.core.values import Array, Identifier
 from cubedrill.core.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by
 
-OVERLAP_TOL = 1e-9  # scene lengths: what overlaps across by less does not stand over it
+ASLANT = 0.38  # of a direction: what leans more than 22.5° to an axis is said to go that way (sin 22.5°)
 
 Relation = Literal["rests_on", "touches", "gap", "centred_on", "flush", "faces", "inside_plot", "clear_of", "row"]
 
@@ -27,22 +30,25 @@ ALONG = ("centred_on", "flush")  # these are measured along the axes of a space,
 WORDS: dict[str, str] = {
     "rests_on": "rests on", "touches": "touches", "gap": "gap to", "centred_on": "is centred on",
     "flush": "is flush with", "faces": "faces", "inside_plot": "is inside the plot", "clear_of": "is clear of",
-    "row": "stand in an even row",
+    "row": "stand in a straight, even row",
 }  # fmt: skip
 
 
 class RelationCheck(ObjectCheck):
     """The object must stand so to another one, to the ground or to the plot, in the submitted scene alone.
 
-    other: an id, or "ground" for rests_on. distance: of a gap. axes: of centred_on and flush (by default the two across
-    up). side: which sides are flush. axis: the own axis that faces the other's centre. Of `row`, `object` lists the
-    solids in their order. tolerance: a length; of faces an angle.
+    other: an id, or "ground" for rests_on. stable: whether what rests must not tip either. distance: of a gap. axes: of
+    centred_on and flush (by default the two across up). side: which sides are flush. axis: the own axis that faces the
+    other's centre. Of `row`, `object` lists the solids in their order; spacing: how far apart they are. tolerance: a
+    length; of faces an angle.
     """
 
     kind: Literal["relation"]
     relation: Relation
     other: Identifier | None = None
+    stable: bool = False
     distance: Tolerance | None = None
+    spacing: Tolerance | None = None
     axes: Axes | None = None
     side: Literal["min", "max"] | None = None
     axis: SignedAxis | None = None
@@ -59,6 +65,9 @@ class RelationCheck(ObjectCheck):
             raise ValueError(f"'{self.relation}' needs '{needs}'")
         if self.relation == "row" and len(self.objects) < 3:
             raise ValueError("a row has at least three objects")
+        for name, of in (("stable", "rests_on"), ("spacing", "row")):
+            if getattr(self, name) not in (None, False) and self.relation != of:
+                raise ValueError(f"'{name}' goes with '{of}' alone")
         return self
 
     def label(self, target: Scene, object_id: str) -> str:
@@ -95,6 +104,9 @@ class RelationCheck(ObjectCheck):
         missed = misses_by(off, self.tolerance * unit, guard)
         mark = ("°" if conventions.angle == "deg" else f" {conventions.angle}") if angular else f" {conventions.length}"
         shown = "not at all" if math.isinf(off) else f"off by {wording.rounded(off / unit, self.tolerance)}{mark}"
+        tip = tips(scene, object_id, self.tolerance) if self.stable and missed <= 1 else None
+        if tip is not None:
+            missed, shown = math.inf, _tipping(tip, conventions, self.tolerance)
         difference = None if math.isinf(off) else off / unit
         space = wording.space_name(case.target, self.space) if self.relation in ALONG else ""
         return self.result(
@@ -109,7 +121,10 @@ class RelationCheck(ObjectCheck):
         other = self.other or ""
         match self.relation:
             case "rests_on":
-                return self._above(scene, object_id, other)
+                lift = lift_onto(scene, object_id, other)
+                if lift is None:
+                    return math.inf, 0.0
+                return abs(lift), _largest(scene, object_id, *(() if other == "ground" else (other,)))
             case "touches":
                 apart = measure.closest(scene, object_id, other).distance
                 off = apart if apart > 0 else measure.overlap(scene, object_id, other)
@@ -133,20 +148,7 @@ class RelationCheck(ObjectCheck):
                 return float(outside.max()), _reach(box)
             case "row":
                 places = np.array([place_world(scene, i, "centre") for i in self.objects])
-                steps = np.linalg.norm(np.diff(places, axis=0), axis=1)
-                return float(np.abs(steps - steps.mean()).max()), float(np.abs(places).max())
-
-    def _above(self, scene: Scene, object_id: str, other: str) -> tuple[float, float]:
-        up = scene.conventions.up_index
-        box = scene.require_box(object_id, IDENTITY)
-        if other == "ground":
-            return abs(float(box.least[up])), _reach(box)
-        below = scene.require_box(other, IDENTITY)
-        across = [axis for axis in range(3) if axis != up]
-        overlap = np.minimum(box.most, below.most) - np.maximum(box.least, below.least)
-        if not (overlap[across] > OVERLAP_TOL).all():
-            return math.inf, 0.0
-        return abs(float(box.least[up] - below.most[up])), max(_reach(box), _reach(below))
+                return off_row(places, self.spacing), float(np.abs(places).max())
 
     def _along(self, scene: Scene, object_id: str, other: str) -> tuple[float, float]:
         axes = frame_of(scene, self.space, object_id).world_from_axes
@@ -160,6 +162,36 @@ class RelationCheck(ObjectCheck):
             for box in boxes
         ]
         return float(np.abs(ends[0] - ends[1])[indices].max()), max(_reach(box) for box in boxes)
+
+
+def off_row(places: Array, spacing: float | None) -> float:
+    """How far points (n, 3) are from standing in their order on one straight line, the same distance apart.
+
+    The larger of unevenness and the greatest distance from the line through the first and the last, and of how far
+    the distances are from a spacing, where one is given.
+    """
+    steps = np.diff(places, axis=0)
+    distances = np.linalg.norm(steps, axis=1)
+    whole = places[-1] - places[0]
+    length = float(np.linalg.norm(whole))
+    along = whole / length if length > 0 else np.zeros(3)
+    ahead = steps @ along
+    if (ahead <= 0).any():  # one stands behind the one before it: no order along the line
+        distances = ahead
+    away = places - places[0]
+    aside = np.linalg.norm(away - np.outer(away @ along, along), axis=1)
+    wanted = distances.mean() if spacing is None else spacing
+    return float(max(np.abs(distances - distances.mean()).max(), np.abs(distances - wanted).max(), aside.max()))
+
+
+def _tipping(tip: Tip, conventions: Conventions, tolerance: float) -> str:
+    """The way it would tip, along the axes it leans to most, and how far its middle is beyond the edge."""
+    parts = [
+        (abs(way), f"{'+' if way > 0 else '−'}{axis}") for axis, way in zip("XYZ", tip.direction_world, strict=True)
+    ]
+    towards = wording.listed([name for size, name in sorted(parts, reverse=True) if size > ASLANT] or ["no side"])
+    beyond = wording.rounded(tip.beyond, tolerance)
+    return f"would tip towards {towards}, its middle {beyond} {conventions.length} beyond the edge"
 
 
 def _reach(box: Box) -> float:
