@@ -94,7 +94,7 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
   );
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const setting = useSetting(bench, draft, state, looking);
-  const reading = readSentence(sentence, setting.objects, conventions, directions);
+  const reading = readSentence(sentence, setting.objects, conventions, directions, state.readings);
   const target = setting.objects.find((item) => item.id === sentence.objects.at(-1));
 
   useEffect(() => {
@@ -130,7 +130,7 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
     },
     nudge: (way) => {
       const nudged = nudgeSentence(useBench.getState(), way);
-      const asked = readSentence(nudged, setting.objects, conventions, directions);
+      const asked = readSentence(nudged, setting.objects, conventions, directions, state.readings);
       if (asked.kind === "ready") add({ ...asked.step, entry: "nudged" });
       else set({ warning: asked.why });
     },

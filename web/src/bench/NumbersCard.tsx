@@ -5,7 +5,7 @@ import { Switches } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { short } from "../ui/numbers";
 import { Button } from "../ui/parts";
-import { amountOf } from "./amount";
+import { TypedNumber } from "../ui/TypedNumber";
 import {
   copied,
   type NumbersSpace,
@@ -107,13 +107,14 @@ export function NumbersCard({ item, reading, world_from_local, conventions, onSt
           onClose={() => setPasting(false)}
           onTake={(text) => {
             const found = pasted(text);
-            if (!found) return false;
+            if ("why" in found) return found.why;
             const now = { world_from_local, radians: radiansPer(conventions) };
             const steps = pasteSteps(item, reading, space, found, now);
-            if (!steps) return false;
+            if (!steps)
+              return "This matrix is skewed or has another last row than 0 0 0 1, which no steps lead to.";
             onSteps(steps);
             setPasting(false);
-            return true;
+            return null;
           }}
         />
       )}
@@ -131,31 +132,20 @@ type FieldProps = {
 
 function NumberField({ letter, label, value, fixed, onTake }: FieldProps) {
   const shown = short(Number(value.toFixed(6))); // below a millionth there is only rounding
-  const [text, setText] = useState(shown);
   const id = useId();
-  const take = () => {
-    const next = amountOf(text);
-    if (next === null || text === shown) setText(shown);
-    else onTake(next);
-  };
   return (
     <label
       htmlFor={id}
-      className="flex items-center gap-1 rounded-md border border-hairline pl-1 has-[:focus]:border-plum"
+      className="flex flex-wrap items-center gap-x-1 rounded-md border border-hairline pl-1 has-[:focus]:border-plum"
     >
       <span className="font-mono text-sm text-ink-soft">{letter}</span>
-      <input
+      <TypedNumber
         id={id}
-        aria-label={label}
+        label={label}
+        shown={shown}
         disabled={fixed}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={take}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") take();
-          if (event.key === "Escape") setText(shown);
-        }}
-        className="h-6 w-full min-w-0 bg-transparent pr-1 text-right font-mono text-sm outline-none disabled:text-ink-soft"
+        onTake={onTake}
+        className="h-6 w-full min-w-0 flex-1 bg-transparent pr-1 text-right font-mono text-sm outline-none disabled:text-ink-soft"
       />
     </label>
   );
@@ -171,9 +161,10 @@ function Small(props: { disabled?: boolean; onClick: () => void; children: strin
   );
 }
 
-function PasteDialog({ onClose, onTake }: { onClose: () => void; onTake: (text: string) => boolean }) {
+/** onTake: why the text cannot be taken, or `null` where it was. */
+function PasteDialog({ onClose, onTake }: { onClose: () => void; onTake: (text: string) => string | null }) {
   const [text, setText] = useState("");
-  const [wrong, setWrong] = useState(false);
+  const [why, setWhy] = useState<string | null>(null);
   return (
     <Dialog
       open
@@ -187,14 +178,14 @@ function PasteDialog({ onClose, onTake }: { onClose: () => void; onTake: (text: 
         onChange={(event) => setText(event.target.value)}
         className="mt-3 h-28 w-full rounded-md border border-edge bg-paper p-2 font-mono"
       />
-      {wrong && (
+      {why !== null && (
         <p role="alert" className="text-fail">
-          That is neither such JSON, nor 3, 6, 9 or 16 numbers of a matrix without skew; look at it again.
+          {why}
         </p>
       )}
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
-        <Button look="main" onClick={() => setWrong(!onTake(text))}>
+        <Button look="main" onClick={() => setWhy(onTake(text))}>
           Set them
         </Button>
       </DialogButtons>

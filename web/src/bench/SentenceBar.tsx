@@ -3,6 +3,7 @@ import { Lock, Type } from "lucide-react";
 import { Checkbox } from "radix-ui";
 import { type KeyboardEvent, type RefObject, useEffect } from "react";
 import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject } from "../api/types";
+import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
 import { short } from "../ui/numbers";
 import { Button, IconButton } from "../ui/parts";
@@ -12,6 +13,7 @@ import { depthOf, treeOf } from "./ObjectList";
 import { SizesRow } from "./SizesRow";
 import { PivotChip, SpaceChip } from "./SpaceChips";
 import {
+  letterOf,
   type Mode,
   type Operation,
   type Reading,
@@ -21,7 +23,9 @@ import {
   typedAxes,
   withAmount,
   withAxisSwitched,
+  withMode,
   withOperation,
+  withoutAmounts,
 } from "./sentence";
 import { useBench, useBenchParts } from "./store";
 import { TextLine } from "./TextLine";
@@ -60,16 +64,14 @@ export function SentenceBar(props: Props) {
           label="By or To"
           value={mode}
           words={{ by: "By", to: "To" }}
-          onChange={(next: Mode) => change({ ...sentence, mode: next })}
+          onChange={(next: Mode) => change(withMode(sentence, next))}
         />
         {AXIS_INDICES.map((axis) => (
           <AxisChip
             key={axis}
             axis={axis}
             unit={unitOf(sentence, conventions)}
-            letter={
-              op === "rotate" && mode === "to" ? conventions.euler[axis]!.toUpperCase() : AXIS_NAMES[axis]
-            }
+            letter={letterOf(sentence, axis, conventions)}
             field={typedAxes(sentence).includes(axis)}
             now={now?.[axis] ?? null}
             fields={fields}
@@ -80,7 +82,7 @@ export function SentenceBar(props: Props) {
         {takesSpace(sentence) && (
           <>
             <span className="text-ink-soft">of</span>
-            <SpaceChip objects={objects} />
+            <SpaceChip objects={objects} onlySet={op === "rotate" && mode === "to"} />
           </>
         )}
         {takesPivot(sentence) && (
@@ -101,6 +103,7 @@ export function SentenceBar(props: Props) {
       {asText && (
         <TextLine
           objects={objects}
+          conventions={conventions}
           onClose={() => set({ asText: false })}
           onCommit={onCommit}
           ready={reading.kind === "ready"}
@@ -223,11 +226,8 @@ function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProp
   const name = AXIS_NAMES[axis];
   const on = takesOneAmount(sentence) ? (sentence.uniform && sentence.mode === "by") || lit : field;
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
-    if (event.key === "Enter") onCommit();
-    if (event.key === "Escape") {
-      change(withAmount(sentence, axis, ""));
-      event.currentTarget.blur();
-    }
+    if (event.key === "Enter" && !event.repeat) onCommit();
+    if (event.key === "Escape") change(withoutAmounts(sentence));
   };
   useEffect(() => {
     if (!field && document.activeElement === fields.current[axis]) fields.current[axis]?.blur();
@@ -255,12 +255,13 @@ function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProp
             aria-label={`Amount along ${name}`}
             inputMode="decimal"
             autoComplete="off"
+            aria-invalid={sentence.amounts[axis].trim() !== "" && amountOf(sentence.amounts[axis]) === null}
             value={sentence.amounts[axis]}
             placeholder={now === null ? "" : short(now)}
             onFocus={() => change({ ...sentence, lit: axis })}
             onChange={(event) => change(withAmount({ ...sentence, lit: axis }, axis, event.target.value))}
             onKeyDown={onKey}
-            className="h-7 w-16 bg-transparent px-1 text-right font-mono outline-none placeholder:text-ink-soft"
+            className="h-7 w-16 bg-transparent px-1 text-right font-mono outline-none placeholder:text-ink-soft aria-invalid:text-fail"
           />
           <span className="text-sm text-ink-soft">{unit}</span>
         </span>

@@ -2,11 +2,11 @@
 import { Minus, Plus } from "lucide-react";
 import { useState } from "react";
 import type { Exercise } from "../api/types";
+import { amountOf } from "../ui/amount";
 import { ListChip } from "../ui/chips";
 import { short } from "../ui/numbers";
 import { IconButton } from "../ui/parts";
 import { AXIS_NAMES } from "../view3d/matrices";
-import { amountOf } from "./amount";
 import { Tick } from "./SentenceBar";
 import { offeredSizes } from "./sizes";
 import { useBenchParts } from "./store";

@@ -18,7 +18,8 @@ const SPACES: readonly Option[] = [
   { value: "pick edge", text: "An edge or face, picked in the view" },
 ];
 
-export function SpaceChip({ objects }: { objects: readonly SceneObject[] }) {
+/** onlySet: whether only the spaces that angles are set in are offered. */
+export function SpaceChip({ objects, onlySet }: { objects: readonly SceneObject[]; onlySet: boolean }) {
   const { sentence, change, set } = useBenchParts("sentence", "change", "set");
   const [asking, setAsking] = useState<"object" | "line" | null>(null);
   const { space } = sentence;
@@ -28,13 +29,14 @@ export function SpaceChip({ objects }: { objects: readonly SceneObject[] }) {
     else if (value !== "custom") change({ ...sentence, space: value as SpaceChoice });
   };
   const custom = typeof space !== "string";
+  const spaces = onlySet ? SPACES.slice(0, 2) : SPACES;
   return (
     <>
       <ListChip
         label="Space"
         value={custom ? "custom" : space}
         shown={spaceWords(space, objects)}
-        options={custom ? [{ value: "custom", text: spaceWords(space, objects) }, ...SPACES] : SPACES}
+        options={custom ? [{ value: "custom", text: spaceWords(space, objects) }, ...spaces] : spaces}
         onChange={take}
       />
       <SpaceDialog

@@ -1,8 +1,8 @@
 // A step's numbers and words, edited in place: everything later is replayed.
-import { useId, useState } from "react";
+import { useId } from "react";
 import type { Step } from "../api/types";
 import { short } from "../ui/numbers";
-import { amountOf } from "./amount";
+import { TypedNumber } from "../ui/TypedNumber";
 import { numbersOf, type StepNumber, wordsOf } from "./stepNumbers";
 
 const WORDS: Record<string, string> = {
@@ -42,28 +42,16 @@ export function StepEditor({ step, onChange }: { step: Step; onChange: (step: St
   );
 }
 
-/** A number that is taken with Enter or by leaving the field; Escape leaves it as it was. */
 function NumberField({ number, onChange }: { number: StepNumber; onChange: (step: Step) => void }) {
-  const [text, setText] = useState(short(number.value));
   const id = useId();
-  const take = () => {
-    const value = amountOf(text);
-    if (value === null) setText(short(number.value));
-    else if (value !== number.value) onChange(number.with(value));
-  };
   return (
-    <label htmlFor={id} className="flex items-center gap-1 text-sm">
+    <label htmlFor={id} className="flex flex-wrap items-center gap-1 text-sm">
       {number.label}
-      <input
+      <TypedNumber
         id={id}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={take}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") take();
-          if (event.key === "Escape") setText(short(number.value));
-        }}
-        className="h-7 w-18 rounded-md border border-edge bg-sheet px-1 text-right font-mono"
+        shown={short(number.value)}
+        onTake={(value) => onChange(number.with(value))}
+        className="h-7 w-18 rounded-md border border-edge bg-sheet px-1 text-right font-mono aria-invalid:border-fail"
       />
     </label>
   );

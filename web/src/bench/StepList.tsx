@@ -17,6 +17,17 @@ export const StepList = memo(function StepList({ work, onEdit }: Props) {
   const set = useBench((state) => state.set);
   const [editing, setEditing] = useState<number | null>(null);
   const [playing, setPlaying] = useState(false);
+  const [follow, setFollow] = useState<{ place: number; way: "up" | "down" } | null>(null);
+  const rows = useRef<HTMLOListElement>(null);
+  useEffect(() => {
+    if (!follow) return;
+    const row = rows.current?.children[follow.place];
+    const buttons = [follow.way, "up", "down"].map((way) =>
+      row?.querySelector<HTMLButtonElement>(`[aria-label="Move step ${follow.place + 1} ${way}"]:enabled`),
+    );
+    buttons.find(Boolean)?.focus();
+    setFollow(null);
+  }, [follow]);
   const current = useRef<HTMLLIElement>(null);
   const shown = looking ?? cursor;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the step in hand comes into sight whenever it changes
@@ -45,6 +56,8 @@ export const StepList = memo(function StepList({ work, onEdit }: Props) {
     const list = entries.slice(0, cursor);
     [list[place], list[other]] = [list[other]!, list[place]!];
     onEdit(list);
+    setEditing(other); // the editor goes with its step, and so does the focus
+    setFollow({ place: other, way: other < place ? "up" : "down" });
   };
   return (
     <section
@@ -73,7 +86,7 @@ export const StepList = memo(function StepList({ work, onEdit }: Props) {
       {entries.length === 0 && (
         <p className="text-ink-soft">No step yet. What you do stands here, one sentence each.</p>
       )}
-      <ol className="min-h-0 flex-1 overflow-y-auto" aria-label="Steps done">
+      <ol ref={rows} className="min-h-0 flex-1 overflow-y-auto" aria-label="Steps done">
         {entries.map((entry, i) => (
           <li
             key={i}
@@ -163,19 +176,20 @@ function plain({ step }: Entry): string {
 const MOST_TIMES = 50;
 
 function Repeat({ onRepeat }: { onRepeat: (times: number) => void }) {
-  const [times, setTimes] = useState(1);
+  const [text, setText] = useState("1");
+  const times = /^\d{1,2}$/.test(text) ? Number(text) : 0;
+  const sound = times >= 1 && times <= MOST_TIMES;
   return (
     <span className="flex items-center">
       <input
-        type="number"
-        min={1}
-        max={MOST_TIMES}
-        aria-label="Times more"
-        value={times}
-        onChange={(event) => setTimes(Math.max(1, Math.min(MOST_TIMES, Number(event.target.value) || 1)))}
-        className="h-7 w-12 rounded-md border border-edge bg-sheet px-1 text-right font-mono"
+        inputMode="numeric"
+        aria-label={`Times more, 1 to ${MOST_TIMES}`}
+        aria-invalid={!sound}
+        value={text}
+        onChange={(event) => setText(event.target.value.trim())}
+        className="h-7 w-12 rounded-md border border-edge bg-sheet px-1 text-right font-mono aria-invalid:border-fail"
       />
-      <IconButton label="Do it so many times more" onClick={() => onRepeat(times)}>
+      <IconButton label="Do it so many times more" disabled={!sound} onClick={() => onRepeat(times)}>
         <Copy size={14} aria-hidden />
       </IconButton>
     </span>

@@ -1,19 +1,25 @@
 // The sentence typed or pasted as one line of text; the chips follow it.
 import { useId, useState } from "react";
-import type { SceneObject } from "../api/types";
+import type { Exercise, SceneObject } from "../api/types";
 import { useBench } from "./store";
 import { completions, parseLine } from "./textLine";
 
-type Props = { objects: readonly SceneObject[]; ready: boolean; onClose: () => void; onCommit: () => void };
+type Props = {
+  objects: readonly SceneObject[];
+  conventions: Exercise["conventions"];
+  ready: boolean;
+  onClose: () => void;
+  onCommit: () => void;
+};
 
-export function TextLine({ objects, ready, onClose, onCommit }: Props) {
+export function TextLine({ objects, conventions, ready, onClose, onCommit }: Props) {
   const [line, setLine] = useState("");
   const change = useBench((state) => state.change);
   const id = useId();
-  const parsed = parseLine(line, objects);
+  const parsed = parseLine(line, objects, conventions);
   const read = (text: string) => {
     setLine(text);
-    const next = parseLine(text, objects);
+    const next = parseLine(text, objects, conventions);
     if (next.kind === "sentence") change(next.sentence);
   };
   return (
@@ -28,7 +34,7 @@ export function TextLine({ objects, ready, onClose, onCommit }: Props) {
         onChange={(event) => read(event.target.value)}
         onKeyDown={(event) => {
           if (event.key === "Escape") onClose();
-          if (event.key === "Enter" && parsed.kind === "sentence" && ready) onCommit();
+          if (event.key === "Enter" && !event.repeat && parsed.kind === "sentence" && ready) onCommit();
         }}
         className="h-8 min-w-0 flex-1 rounded-md border border-edge bg-sheet px-2 font-mono"
       />
@@ -37,7 +43,7 @@ export function TextLine({ objects, ready, onClose, onCommit }: Props) {
           <option key={whole} value={whole} />
         ))}
       </datalist>
-      <span className="text-sm text-ink-soft">
+      <span role="status" className="text-sm text-ink-soft">
         {parsed.kind === "not-yet" ? parsed.why : "Enter does it."}
       </span>
     </div>

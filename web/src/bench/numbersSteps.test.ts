@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Reading, SceneObject } from "../api/types";
 import { IDENTITY } from "../view3d/matrices";
-import { copied, pasted, pasteSteps, stepFor, tidySteps, zeroSteps } from "./numbersSteps";
+import { copied, type Pasted, pasted, pasteSteps, stepFor, tidySteps, zeroSteps } from "./numbersSteps";
 import { previewStep, type Setting } from "./preview";
 import { numbersOf, wordsOf } from "./stepNumbers";
 
@@ -53,15 +53,21 @@ describe("zeroing and tidying up", () => {
   });
 });
 
+function taken(text: string): Pasted {
+  const found = pasted(text);
+  if ("why" in found) throw new Error(found.why);
+  return found;
+}
+
 describe("copied and pasted numbers", () => {
   it.each(["json", "csv"] as const)("%s comes back as it was copied", (format) => {
     const text = copied(reading, "world", format, []);
     expect(pasted(text)).toMatchObject({ position: [1, 2, 3], angles: [0, -44.7, 0], scale: [1, 2, 1] });
-    expect(pasteSteps(ITEM, reading, "world", pasted(text)!, NOW)).toEqual([]); // it is there already
+    expect(pasteSteps(ITEM, reading, "world", taken(text), NOW)).toEqual([]); // it is there already
   });
 
   it("is three steps at most", () => {
-    const steps = pasteSteps(ITEM, reading, "world", pasted("0 0 0, 0 90 0, 1 1 1")!, NOW);
+    const steps = pasteSteps(ITEM, reading, "world", taken("0 0 0, 0 90 0, 1 1 1"), NOW);
     expect(steps!.map((step) => step.op)).toEqual(["scale", "rotate", "move"]);
   });
 
@@ -73,7 +79,7 @@ describe("copied and pasted numbers", () => {
   ])("sixteen numbers are reached by steps: %s", (_, matrix) => {
     const one = { position: [0, 0, 0], angles: [0, 0, 0], scale: [1, 1, 1], skewed: false };
     const start = { world: one, parent: one, size: null, world_box: null } as unknown as Reading;
-    const steps = pasteSteps(ITEM, start, "world", pasted(matrix.join(" "))!, {
+    const steps = pasteSteps(ITEM, start, "world", taken(matrix.join(" ")), {
       ...NOW,
       world_from_local: IDENTITY,
     });
@@ -93,11 +99,22 @@ describe("copied and pasted numbers", () => {
 
   it("a skewed matrix is none that steps can reach", () => {
     const skewed = "1 0 0 0 0.5 1 0 0 0 0 1 0 0 0 0 1";
-    expect(pasteSteps(ITEM, reading, "world", pasted(skewed)!, NOW)).toBeNull();
+    expect(pasteSteps(ITEM, reading, "world", taken(skewed), NOW)).toBeNull();
   });
 
-  it.each(["", "1 2", "{}", "1,2,x", '{"position": [1,2]}'])("%s is no numbers", (text) => {
-    expect(pasted(text)).toBeNull();
+  it.each([
+    ["", "There are 0 numbers"],
+    ["1 2", "There are 2 numbers"],
+    ["{}", "none of position"],
+    ["1,2,x", "Number 3: “x” is no number."],
+    ['{"position": [1,2]}', "none of position"],
+    ["1\t2 m\t3", "Number 2"],
+  ])("%j is refused with the place", (text, why) => {
+    expect(pasted(text)).toMatchObject({ why: expect.stringContaining(why) });
+  });
+
+  it("decimal commas in a row of a table are three numbers, not six", () => {
+    expect(pasted("1,5\t2,5\t3,5")).toMatchObject({ position: [1.5, 2.5, 3.5], angles: undefined });
   });
 });
 

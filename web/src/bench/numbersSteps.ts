@@ -1,5 +1,6 @@
 // Steps that set an object's numbers: from fields that were typed, from tidying up, from numbers that were pasted. Pure.
 import type { Reading, SceneObject, Step } from "../api/types";
+import { numbersIn } from "../ui/amount";
 import { nearestMultiple } from "../view3d/dragGeometry";
 import {
   AXIS_INDICES,
@@ -106,8 +107,8 @@ export function copied(
   return world_from_local.join(" ");
 }
 
-/** Reads pasted text; `null` where it is neither such JSON, nor three, six, nine or sixteen numbers. */
-export function pasted(text: string): Pasted | null {
+/** Reads pasted text, or says why it is neither such JSON, nor three, six, nine or sixteen numbers. */
+export function pasted(text: string): Pasted | { why: string } {
   try {
     const value: unknown = JSON.parse(text);
     if (typeof value === "object" && value !== null && !Array.isArray(value)) {
@@ -117,17 +118,17 @@ export function pasted(text: string): Pasted | null {
         angles: three(found.angles ?? found.euler),
         scale: three(found.scale),
       };
-      return Object.values(parts).some(Boolean) ? (parts as Pasted) : null;
+      if (Object.values(parts).some(Boolean)) return parts as Pasted;
+      return { why: "The JSON has none of position, angles and scale with three numbers each." };
     }
   } catch {
     // not JSON: numbers, perhaps
   }
-  const numbers = text
-    .replaceAll("−", "-")
-    .split(/[\s,;[\]()]+/)
-    .filter(Boolean)
-    .map(Number);
-  if (![3, 6, 9, 16].includes(numbers.length) || numbers.some((n) => !Number.isFinite(n))) return null;
+  const read = numbersIn(text);
+  if ("why" in read) return read;
+  const { numbers } = read;
+  if (![3, 6, 9, 16].includes(numbers.length))
+    return { why: `There are ${numbers.length} numbers; 3, 6, 9 or 16 are needed.` };
   if (numbers.length === 16) return { matrix: numbers };
   const part = (from: number) => three(numbers.slice(from, from + 3));
   return { position: part(0), angles: part(3), scale: part(6) } as Pasted;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { SceneObject } from "../api/types";
+import type { Reading as ObjectReading, SceneObject } from "../api/types";
 import {
   FIRST_SENTENCE,
   nudgeSentence,
@@ -8,6 +8,7 @@ import {
   withAmount,
   withAxes,
   withAxisSwitched,
+  withMode,
   withOnlyAxis,
   withOperation,
 } from "./sentence";
@@ -29,7 +30,7 @@ describe("the step sentence", () => {
     expect(read({ ...chosen, objects: ["quay"] })).toMatchObject({ why: expect.stringContaining("locked") });
     expect(read(chosen)).toMatchObject({ why: expect.stringContaining("along X") });
     expect(read(withAmount(chosen, 0, "two"))).toMatchObject({
-      why: expect.stringContaining("not a number"),
+      why: "The amount for X cannot be read: “two” is no number.",
     });
     expect(read(withAmount(withOperation(chosen, "scale"), 0, "0"))).toMatchObject({
       why: expect.stringContaining("flatten"),
@@ -71,7 +72,7 @@ describe("the step sentence", () => {
     [
       typed({ ...withOperation(chosen, "scale"), mode: "to", uniform: true }, "2"),
       { op: "scale", to: [2, null, null], uniform: true },
-      "to 2 m along X, the rest alike holding its pivot.",
+      "to X 2 m, the rest alike, holding its pivot.",
     ],
     [
       typed({ ...chosen, space: "view" }, "1"),
@@ -87,6 +88,49 @@ describe("the step sentence", () => {
     const reading = read(sentence as Sentence);
     expect(reading).toMatchObject({ kind: "ready", step });
     expect(reading.kind === "ready" && reading.words).toContain(words);
+  });
+
+  describe("angles to turn to", () => {
+    const turn: Sentence = withMode(withOperation(chosen, "rotate"), "to");
+    const angles = { world: { angles: [1, 2, 3] }, parent: { angles: [4, 5, 6] } };
+    const readings = { crate: angles, lamp: angles } as unknown as Record<string, ObjectReading>;
+    const asked = (sentence: Sentence) => readSentence(sentence, OBJECTS, CONVENTIONS, VIEW, readings);
+
+    it("what is left empty stays as it is, in the space that they are set in", () => {
+      expect(asked(typed(turn, "", "20"))).toMatchObject({
+        step: { to: [1, 20, 3], space: "world" },
+        words: "Enter rotates CRATE to Z 1°, X 20° and Y 3° of World.",
+      });
+      expect(asked(typed({ ...turn, space: "parent" }, "", "20"))).toMatchObject({
+        step: { to: [4, 20, 6], space: "parent" },
+        words: "Enter rotates CRATE to Z 4°, X 20° and Y 6° of Parent.",
+      });
+    });
+
+    it("in another space than World and Parent nothing is done, and it is said", () => {
+      for (const space of ["local", "view", { object: "lamp" }] as const) {
+        expect(withMode({ ...withOperation(chosen, "rotate"), space }, "to").space).toBe("world");
+        expect(asked(typed({ ...turn, space }, "1", "2", "3"))).toMatchObject({
+          kind: "not-ready",
+          why: expect.stringContaining("World or in Parent"),
+        });
+      }
+    });
+
+    it("of several objects all three are asked for", () => {
+      const two = { ...turn, objects: ["crate", "lamp"] };
+      expect(asked(typed(two, "1", "2"))).toMatchObject({ why: expect.stringContaining("all three") });
+      expect(asked(typed(two, "1", "2", "3"))).toMatchObject({ step: { to: [1, 2, 3] } });
+    });
+  });
+
+  it("speaks of several as several", () => {
+    const two = { ...chosen, objects: ["crate", "lamp"] };
+    expect(read(two)).toMatchObject({ why: expect.stringContaining("CRATE and LAMP go along X") });
+    expect(read(withOperation(two, "rotate"))).toMatchObject({
+      why: expect.stringContaining("LAMP turn about"),
+    });
+    expect(read(withMode(two, "to"))).toMatchObject({ why: expect.stringContaining("LAMP come to") });
   });
 
   it("keeps one axis on at least, and lights one that is on", () => {

@@ -1,8 +1,8 @@
 // The step sentence as a value: what its chips say, what step that makes, and what is still missing. Pure.
-import type { Exercise, Pivot, SceneObject, Space, Step } from "../api/types";
+import type { Exercise, Reading as ObjectReading, Pivot, SceneObject, Space, Step } from "../api/types";
+import { amountOf, readAmount } from "../ui/amount";
 import { short } from "../ui/numbers";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, type Vec3 } from "../view3d/matrices";
-import { amountOf } from "./amount";
 import { pointWords } from "./features";
 
 export type Operation = "move" | "rotate" | "scale";
@@ -60,6 +60,7 @@ export function readSentence(
   objects: readonly SceneObject[],
   conventions: Exercise["conventions"],
   view: Directions,
+  readings: Readonly<Record<string, ObjectReading>> = {},
 ): Reading {
   const items = objects.filter((object) => sentence.objects.includes(object.id));
   const names = listed(items.map((item) => item.name));
@@ -68,21 +69,44 @@ export function readSentence(
   if (locked) return notReady(`${locked.name} is locked and cannot be changed; choose another object.`);
   const axes = typedAxes(sentence);
   const typed = axes.filter((axis) => sentence.amounts[axis].trim() !== "");
-  if (typed.length === 0) return notReady(invitation(sentence, names));
+  if (typed.length === 0) return notReady(invitation(sentence, names, items.length > 1));
   const values = AXIS_INDICES.map((axis) => (typed.includes(axis) ? amountOf(sentence.amounts[axis]) : null));
   const unread = typed.find((axis) => values[axis] === null);
   if (unread !== undefined) {
-    return notReady(`The amount for ${AXIS_NAMES[unread]} is not a number; type one such as 2.5 or 3/4.`);
+    const read = readAmount(sentence.amounts[unread]);
+    return notReady(
+      `The amount for ${letterOf(sentence, unread, conventions)} cannot be read: ${"why" in read ? read.why : ""}.`,
+    );
   }
   const zero = sentence.op === "scale" && typed.find((axis) => values[axis] === 0);
   if (zero !== false && zero !== undefined)
     return notReady("A factor or size of 0 would flatten it to nothing.");
-  const step = stepOf(sentence, values, view);
+  const step = stepOf(sentence, values, view, anglesNow(sentence, readings));
+  if ("why" in step) return notReady(step.why);
   return {
     kind: "ready",
     step,
-    words: `Enter ${VERBS[sentence.op]} ${names} ${amountWords(sentence, values, conventions)} ${placeWords(sentence, objects)}.`,
+    words: `Enter ${VERBS[sentence.op]} ${names} ${amountWords(step, conventions)} ${placeWords(step, sentence, objects)}.`,
   };
+}
+
+/** The angles that the chosen object has in the space that it is turned to; `null` where that is not one object's. */
+function anglesNow(
+  { objects, space }: Sentence,
+  readings: Readonly<Record<string, ObjectReading>>,
+): Each<number> | null {
+  const reading = objects.length === 1 ? readings[objects[0]!] : undefined;
+  if (!reading || (space !== "world" && space !== "parent")) return null;
+  return reading[space].angles as unknown as Each<number>;
+}
+
+/** The letter of an axis, or, of angles to turn to, that of their order. */
+export function letterOf(
+  { op, mode }: Pick<Sentence, "op" | "mode">,
+  axis: AxisIndex,
+  conventions: Exercise["conventions"],
+): string {
+  return op === "rotate" && mode === "to" ? conventions.euler[axis]!.toUpperCase() : AXIS_NAMES[axis];
 }
 
 /** The axes that take an amount: of a turn by an angle, of a uniform scaling and of a kept volume it is one. */
@@ -105,49 +129,64 @@ export function takesPivot({ op, mode }: Sentence): boolean {
   return op === "scale" || (op === "rotate" && mode === "by");
 }
 
-function invitation(sentence: Sentence, names: string): string {
+function invitation(sentence: Sentence, names: string, several: boolean): string {
   const axis = AXIS_NAMES[sentence.lit];
-  if (sentence.op === "move") return `Type how far ${names} goes along ${axis}, or drag a rail.`;
+  if (sentence.op === "move" && sentence.mode === "to")
+    return `Type where ${names} ${several ? "come" : "comes"} to along ${axis}.`;
+  if (sentence.op === "move")
+    return `Type how far ${names} ${several ? "go" : "goes"} along ${axis}, or drag a rail.`;
   if (sentence.op === "rotate") {
     return sentence.mode === "by"
-      ? `Type the angle that ${names} turns about ${axis}, or drag a ring.`
-      : `Type the angles that ${names} is to have.`;
+      ? `Type the angle that ${names} ${several ? "turn" : "turns"} about ${axis}, or drag a ring.`
+      : `Type the angles that ${names} ${several ? "are" : "is"} to have; what is left empty stays.`;
   }
   return sentence.mode === "by"
     ? `Type the factor for ${sentence.uniform ? "all axes" : axis} of ${names}, or drag a square bead.`
-    : `Type the size that ${names} is to have along ${axis}.`;
+    : `Type the size that ${names} ${several ? "are" : "is"} to have along ${axis}.`;
 }
 
-function amountWords(
-  sentence: Sentence,
-  values: readonly (number | null)[],
-  conventions: Exercise["conventions"],
-): string {
-  const { op, mode } = sentence;
-  const unit = op === "move" || (op === "scale" && mode === "to") ? ` ${conventions.length}` : "";
+/** The amounts of a step in words: what is done is what is said. */
+function amountWords(step: Step, conventions: Exercise["conventions"]): string {
+  const length = (value: number) => `${short(value)} ${conventions.length}`;
   const angle = (value: number) =>
     conventions.angle === "deg" ? `${short(value)}°` : `${short(value)} ${conventions.angle}`;
-  const lit = values[sentence.lit];
-  if (op === "rotate" && mode === "by") return `by ${angle(lit!)} about ${AXIS_NAMES[sentence.lit]}`;
-  if (op === "scale" && sentence.uniform)
-    return `${mode} ${short(lit!)}${unit} ${mode === "by" ? "on all axes" : `along ${AXIS_NAMES[sentence.lit]}, the rest alike`}`;
-  const parts = AXIS_INDICES.flatMap((axis) => {
-    const value = values[axis];
-    if (value == null) return [];
-    const amount = op === "rotate" ? angle(value) : `${short(value)}${unit}`;
-    const letter = op === "rotate" ? conventions.euler[axis]!.toUpperCase() : AXIS_NAMES[axis];
-    return [mode === "by" ? `${amount} along ${letter}` : `${letter} ${amount}`];
-  });
-  return `${mode} ${listed(parts)}${op === "scale" && sentence.keepVolume && mode === "by" ? ", keeping its volume," : ""}`;
+  const along = (values: readonly (number | null)[], none: number | null, words: (value: number) => string) =>
+    AXIS_INDICES.flatMap((axis) => {
+      const value = values[axis]!;
+      return value === none ? [] : [`${words(value)} along ${AXIS_NAMES[axis]}`];
+    });
+  const to = (values: readonly (number | null)[], letters: string, words: (value: number) => string) =>
+    AXIS_INDICES.flatMap((axis) =>
+      values[axis] == null ? [] : [`${letters[axis]} ${words(values[axis]!)}`],
+    );
+  if (step.op === "move")
+    return step.to
+      ? `to ${listed(to(step.to, "XYZ", length))}`
+      : `by ${amounts(along(step.by!, 0, length), length(0))}`;
+  if (step.op === "rotate") {
+    if (step.to) return `to ${listed(to(step.to, conventions.euler.toUpperCase(), angle))}`;
+    return `by ${angle(step.angle!)} about ${String(step.axis).toUpperCase()}`;
+  }
+  if (step.op !== "scale") return "";
+  if (step.to) return `to ${listed(to(step.to, "XYZ", length))}${step.uniform ? ", the rest alike," : ""}`;
+  if (step.keep_volume)
+    return `by ${short(step.keep_volume.factor)} along ${step.keep_volume.axis.toUpperCase()}, keeping its volume,`;
+  const [x, y, z] = step.by!;
+  return x === y && y === z ? `by ${short(x)} on all axes` : `by ${amounts(along(step.by!, 1, short), "1")}`;
 }
 
-function placeWords(sentence: Sentence, objects: readonly SceneObject[]): string {
+function amounts(parts: readonly string[], nothing: string): string {
+  return parts.length > 0 ? listed(parts) : nothing;
+}
+
+function placeWords(step: Step, sentence: Sentence, objects: readonly SceneObject[]): string {
+  const even = step.op === "scale" && (step.to || (step.by && new Set(step.by).size === 1));
   const space =
-    takesSpace(sentence) && !(sentence.op === "scale" && sentence.uniform)
-      ? `of ${spaceWords(sentence.space, objects)}`
+    !even && "space" in step && step.space !== undefined && step.space !== null
+      ? `of ${spaceWords(typeof step.space === "object" && "view" in step.space ? "view" : step.space, objects)}`
       : "";
-  if (!takesPivot(sentence)) return space;
-  return `${space} ${sentence.op === "rotate" ? "through" : "holding"} ${pivotWords(sentence.pivot, objects)}`.trim();
+  if (!takesPivot(sentence) || !("pivot" in step)) return space;
+  return `${space} ${step.op === "rotate" ? "through" : "holding"} ${pivotWords(step.pivot ?? "own", objects)}`.trim();
 }
 
 export function spaceWords(space: SpaceChoice, objects: readonly SceneObject[]): string {
@@ -161,7 +200,12 @@ export function pivotWords(pivot: Pivot, objects: readonly SceneObject[]): strin
   return typeof pivot === "string" ? PIVOT_WORDS[pivot] : pointWords(pivot, objects);
 }
 
-function stepOf(sentence: Sentence, values: readonly (number | null)[], view: Directions): Step {
+function stepOf(
+  sentence: Sentence,
+  values: readonly (number | null)[],
+  view: Directions,
+  angles: Each<number> | null,
+): Step | { why: string } {
   const space = spaceOf(sentence.space, view);
   const head = { objects: [...sentence.objects], entry: "typed" as const };
   const { op, mode, pivot } = sentence;
@@ -171,14 +215,14 @@ function stepOf(sentence: Sentence, values: readonly (number | null)[], view: Di
       : { op, ...head, space, to: values as [number | null, number | null, number | null] };
   }
   if (op === "rotate") {
-    if (mode === "to")
-      return {
-        op,
-        ...head,
-        space: space === "parent" ? "parent" : "world",
-        pivot: "own",
-        to: filled(values, 0),
-      };
+    if (mode === "to") {
+      if (space !== "world" && space !== "parent")
+        return { why: "The angles to turn to are those in World or in Parent; choose one of these." };
+      const to = values.map((value, axis) => value ?? angles?.[axis] ?? null);
+      if (to.includes(null))
+        return { why: "Type all three angles: those of several objects differ, so none can stay." };
+      return { op, ...head, space, pivot: "own", to: to as [number, number, number] };
+    }
     return {
       op,
       ...head,
@@ -244,6 +288,13 @@ export function withOperation(sentence: Sentence, op: Operation): Sentence {
     { ...withoutAmounts(sentence), op, pivot, space, mode: "by", keepVolume: false, uniform: false },
     sentence.lit,
   );
+}
+
+/** By or To; angles are set in World or in Parent. */
+export function withMode(sentence: Sentence, mode: Mode): Sentence {
+  const set = sentence.op === "rotate" && mode === "to";
+  const space = set && sentence.space !== "parent" ? "world" : sentence.space;
+  return { ...sentence, mode, space, keepVolume: mode === "by" && sentence.keepVolume };
 }
 
 /** One axis alone. */

@@ -20,6 +20,8 @@ export type Sizes = Readonly<Record<Operation, number>>;
 type BenchState = {
   sentence: Sentence;
   drag: Drag | null;
+  /** Whether a handle is held: keys do nothing then but give it up. */
+  holding: boolean;
   fit: Fit;
   main: Side;
   flat: boolean;
@@ -50,6 +52,7 @@ type BenchState = {
 const FIRST = {
   sentence: FIRST_SENTENCE,
   drag: null,
+  holding: false,
   done: null,
   warning: null,
   fit: { what: "work", turn: 0 } as Fit,

@@ -1,10 +1,13 @@
 // The sentence as one line of text, typed or pasted: "rotate lock gate by 75 about y of local through its pivot". Pure.
-import type { Pivot, SceneObject } from "../api/types";
+// What cannot be read whole is refused with its place: a unit or a word that is passed over would be a wrong step.
+import type { Exercise, Pivot, SceneObject } from "../api/types";
+import { amountOf } from "../ui/amount";
+import { short } from "../ui/numbers";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
-import { amountOf } from "./amount";
 import { FIRST_SENTENCE, type Operation, type Sentence, type SpaceChoice } from "./sentence";
 
 export type Parsed = { kind: "sentence"; sentence: Sentence } | { kind: "not-yet"; why: string };
+type Conventions = Exercise["conventions"];
 
 const VERBS: Record<string, Operation> = { move: "move", rotate: "rotate", turn: "rotate", scale: "scale" };
 const PIVOTS: readonly (readonly [RegExp, Pivot])[] = [
@@ -14,33 +17,85 @@ const PIVOTS: readonly (readonly [RegExp, Pivot])[] = [
   [/^(the )?origin$/, "origin"],
   [/^(the )?marker$/, "marker"],
 ];
-const NUMBER = "[-+−]?[\\d.(][\\d.,+\\-*/()−× ]*";
+// Source: international yard and pound agreement (1959), 1 in = 25.4 mm.
+const MILLIMETRES: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
+const TURNS: Record<string, number> = {
+  "°": 1 / 360,
+  deg: 1 / 360,
+  degrees: 1 / 360,
+  rad: 1 / (2 * Math.PI),
+  turn: 1,
+  turns: 1,
+};
 
-/** Reads a line; forgiving about case, articles, units and order of the parts after the amount. */
-export function parseLine(line: string, objects: readonly SceneObject[]): Parsed {
+/** Reads a line; forgiving about case and articles, and about a unit other than the exercise's, which is converted. */
+export function parseLine(line: string, objects: readonly SceneObject[], conventions: Conventions): Parsed {
   const text = line.trim().toLowerCase().replace(/\s+/g, " ").replace(/\.$/, "");
   const [verb = ""] = text.split(" ");
   const op = VERBS[verb];
   if (!op) return notYet("Begin with move, rotate or scale.");
   const named = namesAt(text.slice(verb.length + 1), objects);
   if (named.ids.length === 0) return notYet("Name an object next, as it stands in the list.");
-  const mode = /^(by|to) /.exec(named.rest)?.[1] as "by" | "to" | undefined;
-  if (!mode) return notYet("Say by or to, and an amount.");
+  const mode = /^(by|to)(?: |$)/.exec(named.rest)?.[1] as "by" | "to" | undefined;
+  if (!mode) return notYet(stuck(named.rest, "say by or to, and an amount"));
   const [rest, held] = aroundPivot(named.rest.slice(3));
-  const space = spaceIn(rest, objects);
-  if (space === null) return notYet("After “of” comes world, parent, local, view or an object.");
   const pivot = pivotIn(held, objects, named.ids.at(-1)!);
   if (pivot === null)
     return notYet(
-      "After “through” or “holding” comes a pivot: its pivot, origin, marker, its box, or a place such as corner −X −Y +Z of an object.",
+      stuck(
+        held!,
+        "a pivot comes after “through” or “holding”: its pivot, origin, marker, its box, or a place such as corner −X −Y +Z of an object",
+      ),
     );
-  const base: Sentence = { ...FIRST_SENTENCE, op, objects: named.ids, mode, space, pivot };
-  const amounts = op === "rotate" && mode === "by" ? turnIn(rest) : amountsIn(rest, op, mode);
-  if (!amounts)
-    return notYet(
-      op === "rotate" ? "Say an angle and “about” an axis." : "Say an amount and an axis, such as 2 along x.",
-    );
-  return { kind: "sentence", sentence: { ...base, ...amounts } };
+  const read = new Line(rest);
+  const amounts = amountsIn(read, op, mode, conventions);
+  if (typeof amounts === "string") return notYet(amounts);
+  if (held !== undefined && !(op === "scale" || (op === "rotate" && mode === "by")))
+    return notYet(stuck(held, "this step goes through no pivot"));
+  const keepVolume = op === "scale" && mode === "by" && read.take(/^,? ?keeping its volume,?/) !== null;
+  const space = spaceAt(read, objects, op === "rotate" && mode === "to" ? ["world", "parent"] : null);
+  if (space === null)
+    return notYet(stuck(read.rest, "after “of” comes world, parent, local, view or an object"));
+  if (read.rest !== "") return notYet(stuck(read.rest, "nothing more is understood here"));
+  return {
+    kind: "sentence",
+    sentence: { ...FIRST_SENTENCE, op, objects: named.ids, mode, space, pivot, ...amounts, keepVolume },
+  };
+}
+
+/** What is still to be read of a line; what is read is taken away from its front. */
+class Line {
+  constructor(public rest: string) {
+    this.rest = rest.trim();
+  }
+
+  take(pattern: RegExp): RegExpExecArray | null {
+    const found = pattern.exec(this.rest);
+    if (found) this.rest = this.rest.slice(found[0].length).trim();
+    return found;
+  }
+
+  /** The longest number at the front, arithmetic included; `null` where there is none. */
+  number(): string | null {
+    const longest = /^[-+−\d.,()*/× e]+/.exec(this.rest)?.[0] ?? "";
+    for (let length = longest.length; length > 0; length--) {
+      const text = this.rest.slice(0, length);
+      const next = this.rest.slice(length);
+      if (text !== text.trim() || amountOf(text) === null || /^(?:[\d.]|,\d|e[-+\d])/.test(next)) continue;
+      this.rest = next.trim();
+      return text;
+    }
+    return null;
+  }
+}
+
+/** Says from where on a line is not understood, and what could stand there. */
+function stuck(rest: string, expected: string): string {
+  const from = rest.trim();
+  const first = expected[0]!.toUpperCase() + expected.slice(1);
+  return from === ""
+    ? `${first}.`
+    : `From “${from.length > 24 ? `${from.slice(0, 24)}…` : from}” on: ${expected}.`;
 }
 
 function namesAt(text: string, objects: readonly SceneObject[]): { ids: string[]; rest: string } {
@@ -63,39 +118,134 @@ function namesAt(text: string, objects: readonly SceneObject[]): { ids: string[]
 
 type Amounts = Pick<Sentence, "axes" | "lit" | "amounts" | "uniform">;
 
-function turnIn(rest: string): Amounts | null {
-  const found = new RegExp(
-    `^(${NUMBER})\\s*(?:°|deg(?:rees)?|rad|turns?)?\\s*(?:about|round|around) (?:the )?(?:axis )?([xyz])\\b`,
-  ).exec(rest);
-  if (!found || amountOf(found[1]!) === null) return null;
-  return oneAmount("xyz".indexOf(found[2]!) as AxisIndex, found[1]!.trim(), false);
-}
-
-function amountsIn(rest: string, op: Operation, mode: "by" | "to"): Amounts | null {
+/** The amounts at the front of a line, or what is missing there. */
+function amountsIn(read: Line, op: Operation, mode: "by" | "to", conventions: Conventions): Amounts | string {
+  const units =
+    op === "rotate"
+      ? angleUnits(conventions)
+      : op === "move" || mode === "to"
+        ? lengthUnits(conventions)
+        : {};
+  if (op === "rotate" && mode === "by") return turnIn(read, units);
+  const letters = op === "rotate" ? conventions.euler.toLowerCase() : "xyz";
   const amounts: [string, string, string] = ["", "", ""];
-  const unit = "(?:mm|cm|m|in|ft|°|deg)?";
-  const after = new RegExp(`(${NUMBER})\\s*${unit}\\s*(?:along |on |about )?([xyz])\\b`, "g");
-  const before = new RegExp(`\\b([xyz])\\s*(?:to |= ?)?(${NUMBER})`, "g");
-  const order = mode === "by" ? [after, before] : [before, after];
-  for (const pattern of order) {
-    for (const found of rest.matchAll(pattern)) {
-      const [letter, number] = pattern === after ? [found[2]!, found[1]!] : [found[1]!, found[2]!];
-      const value = number
-        .trim()
-        .replace(/[-+*/,]$/, "")
-        .trim();
-      if (amountOf(value) !== null) amounts["xyz".indexOf(letter) as AxisIndex] = value;
-    }
-    if (amounts.some((amount) => amount !== "")) break;
+  for (;;) {
+    read.take(/^(?:and |, ?)+/);
+    const found = axisAmount(read, units, letters);
+    if (found === null) break;
+    if (typeof found === "string") return found;
+    const axis = letters.split("").findIndex((letter, i) => letter === found.letter && amounts[i] === "");
+    if (axis === -1)
+      return stuck(found.letter, "this axis has its amount already, or is none of the order of angles");
+    amounts[axis as AxisIndex] = found.amount;
   }
   const given = AXIS_INDICES.filter((axis) => amounts[axis] !== "");
+  if (op === "scale" && given.length === 1 && mode === "to" && read.take(/^,? ?the rest alike/))
+    return { ...oneAmount(given[0]!, amounts[given[0]!], true) };
   if (given.length > 0) {
     const axes = AXIS_INDICES.map((axis) => given.includes(axis)) as unknown as Sentence["axes"];
     return { axes, lit: given[0]!, amounts, uniform: false };
   }
-  const alone = new RegExp(`^(${NUMBER})`).exec(rest)?.[1]?.trim();
-  if (op !== "scale" || mode !== "by" || !alone || amountOf(alone) === null) return null;
-  return oneAmount(0, alone, true);
+  if (op === "scale" && mode === "by") {
+    const factor = read.number();
+    if (factor !== null && read.take(/^(?:times|×)?(?: ?(?:on|along) all axes)?/))
+      return oneAmount(0, factor, true);
+  }
+  return stuck(read.rest, "say an amount and an axis, such as 2 along x");
+}
+
+/** `2 m along x`, `x 2 m` or `x to 2`: one amount in the exercise's unit and its axis; `null` where there is none. */
+function axisAmount(
+  read: Line,
+  units: Units,
+  letters: string,
+): { letter: string; amount: string } | string | null {
+  const before = read.rest;
+  const letter = read.take(new RegExp(`^([${letters}])(?: to| ?=)?(?= ?[-+−\\d.,(])`))?.[1];
+  const amount = quantity(read, units);
+  if (amount === null || typeof amount === "object") {
+    const why = amount?.why ?? (letter ? stuck(read.rest, "an amount comes after the axis") : null);
+    if (why === null) read.rest = before;
+    return why;
+  }
+  if (letter) return { letter, amount };
+  const after = read.take(/^(?:along |on |about )?(?:the )?(?:axis )?([xyz])(?![a-z0-9])/)?.[1];
+  if (after) return { letter: after, amount };
+  read.rest = before;
+  // A number that no axis follows may be the factor of a scaling on all axes.
+  return /^(?:\S+ )?(?:times|×)?(?: ?(?:on|along) all axes|,? ?keeping|$| of | in )/.test(
+    before.slice(lengthOfNumber(before)),
+  )
+    ? null
+    : stuck(
+        before.slice(lengthOfNumber(before)) || before,
+        "an axis comes after the amount, such as along x",
+      );
+}
+
+function lengthOfNumber(text: string): number {
+  const line = new Line(text);
+  line.number();
+  return text.trim().length - line.rest.length;
+}
+
+type Units = Readonly<Record<string, number>>;
+
+function lengthUnits(conventions: Conventions): Units {
+  const own = MILLIMETRES[conventions.length]!;
+  return Object.fromEntries(Object.entries(MILLIMETRES).map(([unit, size]) => [unit, size / own]));
+}
+
+function angleUnits(conventions: Conventions): Units {
+  const own = TURNS[conventions.angle]!;
+  return Object.fromEntries(Object.entries(TURNS).map(([unit, size]) => [unit, size / own]));
+}
+
+/** A number with its unit, if it has one, in the exercise's own; a unit that is not known is said. */
+function quantity(read: Line, units: Units): string | { why: string } | null {
+  const number = read.number();
+  if (number === null) return null;
+  const unit = read.take(/^(?:°|[a-z]{2,}|m)(?![a-z0-9])/)?.[0];
+  if (unit === undefined) return number;
+  if (WORDS_AFTER.has(unit)) {
+    read.rest = `${unit} ${read.rest}`.trim();
+    return number;
+  }
+  const ratio = units[unit];
+  const known = Object.keys(units);
+  if (ratio === undefined)
+    return {
+      why: stuck(
+        unit,
+        known.length > 0 ? `it is no unit here; one of ${known.join(", ")} is` : "a factor has no unit",
+      ),
+    };
+  return ratio === 1 ? number : short(amountOf(number)! * ratio);
+}
+
+const WORDS_AFTER = new Set([
+  "along",
+  "on",
+  "about",
+  "around",
+  "round",
+  "and",
+  "of",
+  "in",
+  "the",
+  "axis",
+  "times",
+  "keeping",
+  "to",
+]);
+
+function turnIn(read: Line, units: Units): Amounts | string {
+  const angle = quantity(read, units);
+  if (angle === null) return stuck(read.rest, "say an angle and “about” an axis");
+  if (typeof angle === "object") return angle.why;
+  const letter = read.take(/^(?:about|round|around) (?:the )?(?:axis )?([xyz])(?![a-z0-9])/)?.[1];
+  if (!letter) return stuck(read.rest, "say “about” and an axis: x, y or z");
+  return oneAmount("xyz".indexOf(letter) as AxisIndex, angle, false);
 }
 
 function oneAmount(axis: AxisIndex, amount: string, uniform: boolean): Amounts {
@@ -108,20 +258,27 @@ function oneAmount(axis: AxisIndex, amount: string, uniform: boolean): Amounts {
   };
 }
 
-function spaceIn(rest: string, objects: readonly SceneObject[]): SpaceChoice | null {
-  const said = /\b(?:of|in) (?:the )?(?!its box|the box|the chosen)(.+)$/.exec(` ${rest}`)?.[1];
-  if (said === undefined) return "world";
-  const word = said.replace(/ space$| axes$/, "").trim();
-  if (word === "world" || word === "parent" || word === "local" || word === "view") return word;
+/** The space at the end of a line; world where none is named, `null` where what is named is none. */
+function spaceAt(
+  read: Line,
+  objects: readonly SceneObject[],
+  only: readonly string[] | null,
+): SpaceChoice | null {
+  if (!read.take(/^,? ?(?:of|in) (?:the )?/)) return "world";
+  const word = read.rest.replace(/ space$| axes$/, "").trim();
+  const named = word === "world" || word === "parent" || word === "local" || word === "view" ? word : null;
   const name = word.replace(/^axes of (the )?/, "");
   const item = objects.find((object) => object.name.toLowerCase() === name);
-  return item ? { object: item.id } : null;
+  const found: SpaceChoice | null = named ?? (item ? { object: item.id } : null);
+  if (found === null || (only && !(typeof found === "string" && only.includes(found)))) return null;
+  read.rest = "";
+  return found;
 }
 
 /** What stands before the pivot, and the pivot, without the word that joins them. */
 function aroundPivot(rest: string): [string, string | undefined] {
-  const [before, ...after] = rest.split(/ (?:through|holding) /);
-  return [before!, after.length > 0 ? after.join(" ") : undefined];
+  const [before, ...after] = ` ${rest} `.split(/ (?:through|holding) /);
+  return [before!.trim(), after.length > 0 ? after.join(" ").trim() : undefined];
 }
 
 const PLACE =

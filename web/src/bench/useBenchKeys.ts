@@ -4,12 +4,12 @@ import { create } from "zustand";
 import type { SceneObject } from "../api/types";
 import { AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { treeOf } from "./ObjectList";
-import { withAxisSwitched, withOnlyAxis, withOperation, withoutAmounts } from "./sentence";
+import { withAxisSwitched, withMode, withOnlyAxis, withOperation, withoutAmounts } from "./sentence";
 import { useBench } from "./store";
 import { nextShading } from "./ViewTools";
 
 export const KEYS: readonly (readonly [keys: string, what: string])[] = [
-  ["0–9 − . (", "Begin the amount, on the axis that is underlined"],
+  ["0–9 − . , (", "Begin the amount, on the axis that is underlined"],
   ["/", "The sentence as a line of text"],
   ["Enter", "Do the step; again to repeat it"],
   ["Esc", "Give up a drag or a choice, or clear the amounts"],
@@ -24,7 +24,7 @@ export const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ["E, A", "Stand at eye level, look from above"],
   ["O, D", "Flat or in perspective; change how solids are drawn"],
   ["F, K", "Choose by a frame; look only"],
-  [", .", "See the step before, the step after"],
+  ["G, H", "See the step before, the step after"],
   ["Ctrl + Z", "Undo"],
   ["Ctrl + Y", "Redo"],
   ["?", "These keys"],
@@ -60,6 +60,8 @@ export function useBenchKeys(actions: KeyActions): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (document.querySelector("[role=dialog], [role=alertdialog], [role=listbox], [role=menu]")) return;
+      if (event.altKey) return; // the browser's own
+      if (useBench.getState().holding) return event.preventDefault(); // a drag is under way; Escape gives it up
       const typing =
         event.target instanceof HTMLInputElement ||
         event.target instanceof HTMLSelectElement ||
@@ -88,7 +90,9 @@ function withControl(event: KeyboardEvent, typing: boolean, { undo, redo }: KeyA
 function alone(event: KeyboardEvent, actions: KeyActions): boolean {
   const { sentence, change, fitTo, set, ...view } = useBench.getState();
   const key = event.key;
-  if (/^[0-9(−-]$/.test(key)) {
+  const within = (roles: string) => event.target instanceof Element && event.target.closest(roles) !== null;
+  if (within("[role=combobox]") && key !== "Escape") return false; // a list finds what is typed itself
+  if (/^[0-9.,(−-]$/.test(key)) {
     // The field takes the focus before the key arrives, so that the browser itself writes the character there.
     const field = actions.fields.current[sentence.lit];
     field?.focus();
@@ -100,9 +104,8 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     change(event.shiftKey ? withAxisSwitched(sentence, axis) : withOnlyAxis(sentence, axis));
     return true;
   }
-  const onControl =
-    event.target instanceof Element && event.target.closest("button, a, [role=radio], [role=tab]");
-  if (onControl && /^(Enter|Arrow)/.test(key)) return false;
+  if (within("button, a, [role=radio], [role=tab]") && /^(Enter|Arrow)/.test(key)) return false;
+  if (event.repeat && key === "Enter") return true; // held down, it does not repeat the step
   const next = (way: 1 | -1) => {
     const id = neighbour(actions.objects, sentence.objects.at(-1) ?? null, way);
     actions.choose(event.shiftKey ? [...sentence.objects.filter((other) => other !== id), id] : [id]);
@@ -112,8 +115,8 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     m: () => change(withOperation(sentence, "move")),
     r: () => change(withOperation(sentence, "rotate")),
     s: () => change(withOperation(sentence, "scale")),
-    b: () => change({ ...sentence, mode: "by" }),
-    t: () => change({ ...sentence, mode: "to" }),
+    b: () => change(withMode(sentence, "by")),
+    t: () => change(withMode(sentence, "to")),
     w: () => change({ ...sentence, space: "world" }),
     l: () => change({ ...sentence, space: "local" }),
     q: () => change({ ...sentence, space: "parent" }),
@@ -129,8 +132,8 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     f: () => set({ framing: !view.framing }),
     k: () => set({ lookOnly: !view.lookOnly }),
     "/": () => set({ asText: true }),
-    ",": () => actions.lookBy(-1),
-    ".": () => actions.lookBy(1),
+    g: () => actions.lookBy(-1),
+    h: () => actions.lookBy(1),
     arrowleft: () => actions.nudge(-1),
     arrowdown: () => actions.nudge(-1),
     arrowright: () => actions.nudge(1),

@@ -37,6 +37,7 @@ export function useStepDrag(setting: Setting, onStep: (step: Step) => void) {
         return false;
       }
       start.current = begun.start;
+      set({ holding: true });
       return true;
     },
     move(ray, held) {
@@ -51,12 +52,12 @@ export function useStepDrag(setting: Setting, onStep: (step: Step) => void) {
     take() {
       settle();
       const { drag, set } = useBench.getState();
-      set({ drag: null });
+      set({ drag: null, holding: false });
       if (drag) onStep(drag.step);
     },
     cancel() {
       next.current = null;
-      useBench.getState().set({ drag: null });
+      useBench.getState().set({ drag: null, holding: false });
     },
   });
 }

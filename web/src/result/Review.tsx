@@ -4,7 +4,7 @@ import { Pencil } from "lucide-react";
 import { useState } from "react";
 import { api } from "../api/client";
 import type { CheckResult, Result, ReviewBody } from "../api/types";
-import { amountOf } from "../bench/amount";
+import { amountOf } from "../ui/amount";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { dateTime, short } from "../ui/numbers";
 import { Button, Heading, IconButton } from "../ui/parts";

@@ -1,6 +1,6 @@
 // A sheet's fields as rows: three numbers make a place, a turn or a scale; what is half typed is not sent. Pure.
 import type { SheetRow } from "../api/types";
-import { amountOf } from "../bench/amount";
+import { amountOf } from "../ui/amount";
 
 export const GROUPS = ["translation", "euler", "scale"] as const;
 export type Group = (typeof GROUPS)[number];

@@ -36,6 +36,18 @@ export function useHandleDrag(actions: DragActions) {
     [controls],
   );
 
+  // A handle that is taken away in the middle of a drag gives it up, so that the camera can turn again.
+  const dragging = useRef(false);
+  dragging.current = phase === "dragging";
+  useEffect(
+    () => () => {
+      if (!dragging.current) return;
+      if (controls) controls.enabled = true;
+      latest.current.cancel();
+    },
+    [controls],
+  );
+
   useEffect(() => {
     if (phase !== "dragging") return;
     const onKey = (event: KeyboardEvent) => {
