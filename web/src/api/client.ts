@@ -34,6 +34,13 @@ export class NoConnection extends Error {
   }
 }
 
+/** The server answered, but not with a problem that says what is wrong. */
+export class ServerFault extends Error {
+  constructor(readonly status: number) {
+    super(`The server met a fault (${status}); try again in a moment.`);
+  }
+}
+
 let csrfToken = "";
 
 const client = createClient<paths>({ baseUrl: "/" });
@@ -53,7 +60,7 @@ async function unwrapped<T>(asked: Promise<Answer>): Promise<T> {
   });
   if (answer.response.ok) return answer.data as T;
   const body = answer.error as Partial<ProblemBody> | undefined;
-  if (!body?.detail || !body.code) throw new NoConnection(); // a gateway between us answered, not the server
+  if (!body?.detail || !body.code) throw new ServerFault(answer.response.status);
   throw new Problem(body as ProblemBody);
 }
 

@@ -1,18 +1,21 @@
 // The student's working screen: brief and objects, the view, what is missing, the steps, the step sentence.
+
 import { useQuery } from "@tanstack/react-query";
 import { Keyboard, Redo2, Undo2 } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import Markdown from "react-markdown";
-import { useBlocker, useParams } from "react-router";
+import { useParams } from "react-router";
 import { api } from "../api/client";
 import type { Bench, SceneObject, SceneState, Step } from "../api/types";
+import { LeaveDialog } from "../saving/LeaveDialog";
+import { SavedMark } from "../saving/SavedMark";
 import { passingIds } from "../ui/checks";
-import { Dialog, DialogButtons } from "../ui/Dialog";
 import { dateTime } from "../ui/numbers";
-import { Button, ErrorNote, IconButton, Waiting } from "../ui/parts";
+import { ErrorNote, IconButton, Waiting } from "../ui/parts";
 import { HeadTools, Shell } from "../ui/Shell";
 import { SignedIn, usePerson } from "../ui/session";
 import { TabCard } from "../ui/TabCard";
+import { listed } from "../ui/words";
 import type { Directions } from "../view3d/camera";
 import { type Shape, useShapes } from "../view3d/context";
 import { FramePicker, type Framer } from "../view3d/FramePicker";
@@ -30,10 +33,9 @@ import { ObjectList } from "./ObjectList";
 import { PlaceMenu } from "./PlaceMenu";
 import { PointDots } from "./PointDots";
 import type { Setting } from "./preview";
-import { SavedMark } from "./SavedMark";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
-import { listed, nudgeSentence, readSentence } from "./sentence";
+import { nudgeSentence, readSentence } from "./sentence";
 import { firstSizes } from "./sizes";
 import { useBench, useBenchParts } from "./store";
 import { TwoWindows } from "./TwoWindows";
@@ -145,7 +147,6 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
     help: () => setHelping(true),
   };
   useBenchKeys(actions);
-  useAskBeforeLeaving(draft.work.dirty);
   const shapes = useShapes(setting.objects, conventions.up);
 
   return (
@@ -195,7 +196,11 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
       />
       <KeysDialog open={helping} onClose={() => setHelping(false)} />
       <TwoWindows draft={draft} />
-      <LeaveDialog dirty={draft.work.dirty} />
+      <LeaveDialog
+        unkept={draft.dirty}
+        title="Not saved yet"
+        text="The server does not have your last steps yet. They stay in this browser and are saved when you come back."
+      />
     </>
   );
 }
@@ -365,33 +370,5 @@ function BenchView({ bench, setting, shapes, gaps, fixed, onChoose, onStep }: Vi
       </SceneView>
       {framing && <FrameOverlay framer={framer} />}
     </>
-  );
-}
-
-function useAskBeforeLeaving(dirty: boolean): void {
-  useEffect(() => {
-    if (!dirty) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener("beforeunload", ask);
-    return () => window.removeEventListener("beforeunload", ask);
-  }, [dirty]);
-}
-
-function LeaveDialog({ dirty }: { dirty: boolean }) {
-  const blocker = useBlocker(dirty);
-  return (
-    <Dialog
-      open={blocker.state === "blocked"}
-      onClose={() => blocker.reset?.()}
-      title="Not saved yet"
-      text="The server does not have your last steps yet. They stay in this browser and are saved when you come back."
-    >
-      <DialogButtons>
-        <Button onClick={() => blocker.proceed?.()}>Leave</Button>
-        <Button look="main" onClick={() => blocker.reset?.()}>
-          Stay here
-        </Button>
-      </DialogButtons>
-    </Dialog>
   );
 }

@@ -1,4 +1,5 @@
 // Steps that move a point and no object: the marker, and the pivots of what is chosen.
+
 import { Crosshair } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
@@ -7,8 +8,9 @@ import { amountOf } from "../ui/amount";
 import { Switches } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
+import { listed } from "../ui/words";
 import { type ObjectPoint, PointFields } from "./PointFields";
-import { listed } from "./sentence";
+
 import { useBench } from "./store";
 
 type Moved = "marker" | "pivot";

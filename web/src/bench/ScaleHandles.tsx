@@ -1,6 +1,8 @@
 // The handles for scaling: a rail with a square bead at each end, beads for two axes, and one in the middle for all.
+
 import type { Pivot, Scale, Space } from "../api/types";
 import { short } from "../ui/numbers";
+import { listed } from "../ui/words";
 import {
   axesInSight,
   dragOnLine,
@@ -15,7 +17,7 @@ import { REACH } from "../view3d/Rail";
 import { ScaleRail } from "../view3d/ScaleRail";
 import type { HandleProps } from "./Handles";
 import { frameOf } from "./preview";
-import { listed, spaceOf, withAxes } from "./sentence";
+import { spaceOf, withAxes } from "./sentence";
 import { useBench, useBenchParts } from "./store";
 import { type Meaning, useStepDrag } from "./useStepDrag";
 

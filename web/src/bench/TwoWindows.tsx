@@ -10,12 +10,12 @@ export function TwoWindows({ draft }: { draft: DraftControl }) {
     <Dialog
       open={question !== null}
       title="This work was also changed in another window"
-      text="Both have steps that the other lacks. Which are to stay?"
+      text="Both have steps that the other lacks. Which are to stay? Undo brings back how it was here."
     >
       {question && (
         <DialogButtons>
           <Button onClick={() => answer("theirs")}>
-            The other window's ({counted(question.newer.cursor, "step")})
+            The other window's ({counted(question.base.cursor, "step")})
           </Button>
           <Button onClick={() => answer("mine")}>
             This window's ({counted(question.mine.cursor, "step")})

@@ -4,6 +4,7 @@ import {
   bothKept,
   canRedo,
   canUndo,
+  draftKind,
   knownOf,
   meeting,
   rebased,
@@ -148,38 +149,53 @@ describe("work that meets a newer draft", () => {
   const mine = (steps: Step[], cursor = steps.length) => ({ revision: 1, steps, off: [], cursor });
 
   it("is settled where the server has the same steps: its answer was lost on the way", () => {
-    const met = meeting(mine([by(1), by(2)]), draft(2, [by(1), by(2)]), start);
-    expect(met.kind === "settled" && [met.work.dirty, met.work.revision, xOf(met.work)]).toEqual([
-      false,
-      2,
-      3,
-    ]);
+    const met = meeting(workOf(draft(2, [by(1), by(2)])), mine([by(1), by(2)]), start)!;
+    expect([met.dirty, met.revision, xOf(met)]).toEqual([false, 2, 3]);
   });
 
   it("is settled where this window only goes on from there", () => {
-    const met = meeting(mine([by(1), by(2), by(3)]), draft(2, [by(1)]), start);
-    expect(met.kind === "settled" && [met.work.dirty, met.work.revision, xOf(met.work)]).toEqual([
-      true,
-      2,
-      6,
-    ]);
+    const met = meeting(workOf(draft(2, [by(1)])), mine([by(1), by(2), by(3)]), start)!;
+    expect([met.dirty, met.revision, xOf(met)]).toEqual([true, 2, 6]);
   });
 
   it("is settled where the other window only went on from here", () => {
-    const met = meeting(mine([by(1)]), draft(3, [by(1), by(5)]), start);
-    expect(met.kind === "settled" && [met.work.dirty, xOf(met.work)]).toEqual([false, 6]);
+    const met = meeting(workOf(draft(3, [by(1), by(5)])), mine([by(1)]), start)!;
+    expect([met.dirty, xOf(met)]).toEqual([false, 6]);
+  });
+
+  it("is settled where it was made on this very state, a step taken away in it too", () => {
+    const met = meeting(workOf(draft(1, [by(1), by(5)])), mine([by(1)]), start)!;
+    expect([met.dirty, xOf(met)]).toEqual([true, 1]);
   });
 
   it("asks where both have steps that the other lacks, and each answer keeps what it says", () => {
-    const [own, newer] = [mine([by(1), by(2)]), draft(5, [by(1), by(10)])];
-    expect(meeting(own, newer, start).kind).toBe("ask");
-    expect(xOf(rebased(newer, own, start))).toBe(3);
-    const both = bothKept(newer, own, start);
+    const [own, base] = [mine([by(1), by(2)]), workOf(draft(5, [by(1), by(10)]))];
+    expect(meeting(base, own, start)).toBeNull();
+    expect(xOf(rebased(base, own, start))).toBe(3);
+    const both = bothKept(base, own, start);
     expect(amounts(both)).toEqual([1, 10, 2]);
     expect([xOf(both), both.revision, both.dirty]).toEqual([13, 5, true]);
   });
 
+  it("both keeps what both have once, wherever it stands", () => {
+    const base = workOf(draft(5, [by(1), by(10), by(2)]));
+    expect(amounts(bothKept(base, mine([by(1), by(2), by(3)]), start))).toEqual([1, 10, 2, 3]);
+    expect(amounts(bothKept(base, mine([by(7), by(1), by(10), by(2)]), start))).toEqual([1, 10, 2, 7]);
+    expect(amounts(bothKept(base, mine([by(2), by(2)]), start))).toEqual([1, 10, 2, 2]);
+  });
+
+  it("after the answer, undo brings back how it was here", () => {
+    const kind = draftKind(start);
+    const own = withStep(withStep(workOf(draft(1, [])), by(1), start), by(2), start);
+    const base = workOf(draft(5, [by(9)]));
+    for (const choice of ["theirs", "both"] as const) {
+      const after = kind.replaced(own, kind.chosen(base, kind.copyOf(own), choice));
+      expect(amounts(undone(after))).toEqual([1, 2]);
+      expect(undone(after)).toMatchObject({ revision: 5, dirty: true });
+    }
+  });
+
   it("asks too where the same step is on here and off there", () => {
-    expect(meeting(mine([by(1), by(2)]), draft(5, [by(1), by(2)], 2, [0]), start).kind).toBe("ask");
+    expect(meeting(workOf(draft(5, [by(1), by(2)], 2, [0])), mine([by(1), by(2)]), start)).toBeNull();
   });
 });

@@ -1,5 +1,6 @@
 // A student's work as a value: steps, cursor, and what of them the core has answered. Pure: the saving is elsewhere.
 import type { Box, Draft, Exercise, Poses, SceneObject, SceneState, Step, StepView } from "../api/types";
+import type { Kind } from "../saving/saver";
 import type { Vec3 } from "../view3d/matrices";
 import { previewStep, type Setting } from "./preview";
 
@@ -198,9 +199,8 @@ export function withoutRefused(work: Work, step: number): Work {
   };
 }
 
-/** The server's draft, with this work put in its place or after it, to be saved. */
-export function rebased(draft: Draft, mine: Omit<Unsaved, "revision">, start: Start): Work {
-  const base = workOf(draft);
+/** A state of the work, with other work put in its place, to be saved. */
+export function rebased(base: Work, mine: Omit<Unsaved, "revision">, start: Start): Work {
   const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i)));
   const shared = sharedLength(base.entries, own);
   const entries = previewedFrom(
@@ -209,31 +209,72 @@ export function rebased(draft: Draft, mine: Omit<Unsaved, "revision">, start: St
     start,
     boxesOf(base.state),
   );
-  const dirty = shared < own.length || shared < base.entries.length || mine.cursor !== base.cursor;
-  return { ...base, entries, cursor: mine.cursor, dirty };
+  const changed = shared < own.length || shared < base.entries.length || mine.cursor !== base.cursor;
+  return { ...base, entries, cursor: mine.cursor, dirty: base.dirty || changed };
 }
-
-export type Meeting = { kind: "settled"; work: Work } | { kind: "ask"; newer: Draft; mine: Unsaved };
 
 /**
- * This window's unsaved work meets a newer draft. Settled without a question where nothing can be lost: both hold the
- * same steps, or one only goes on from the other.
+ * Unsaved work meets another state of it. Settled without a question where nothing can be lost: both hold the same
+ * steps, or one only goes on from the other; `null` where it has to be asked.
  */
-export function meeting(mine: Unsaved, newer: Draft, start: Start): Meeting {
-  const theirs = workOf(newer).entries;
+export function meeting(base: Work, mine: Unsaved, start: Start): Work | null {
   const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i)));
-  const shared = sharedLength(theirs, own);
-  if (shared === theirs.length) return { kind: "settled", work: rebased(newer, mine, start) };
-  if (shared === own.length) return { kind: "settled", work: workOf(newer) };
-  return { kind: "ask", newer, mine };
+  const shared = sharedLength(base.entries, own);
+  // Unsaved work that was made on this very state says what is to become of it: what it lacks was taken away there.
+  if (mine.revision === base.revision && !base.dirty) return rebased(base, mine, start);
+  if (shared === base.entries.length) return rebased(base, mine, start);
+  return shared === own.length ? base : null;
 }
 
-/** Both windows' steps: the newer draft's, then those that this window has beyond what they share. */
-export function bothKept(newer: Draft, mine: Unsaved, start: Start): Work {
-  const theirs = workOf(newer).entries.slice(0, newer.cursor);
-  const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i)));
-  const all = [...theirs, ...own.slice(sharedLength(theirs, own), mine.cursor)];
-  return rebased(newer, { ...listOf(all), cursor: all.length }, start);
+/** Both windows' steps: the other one's, then those that this one has beyond what they have in common. */
+export function bothKept(base: Work, mine: Unsaved, start: Start): Work {
+  const theirs = base.entries.slice(0, base.cursor);
+  const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i))).slice(0, mine.cursor);
+  const all = [...theirs, ...beyond(theirs, own)];
+  return rebased(base, { ...listOf(all), cursor: all.length }, start);
+}
+
+/** What of a list another one has not, in its order: by the longest list that both have in common. */
+function beyond(theirs: readonly Entry[], own: readonly Entry[]): Entry[] {
+  const common = Array.from({ length: theirs.length + 1 }, () => new Array<number>(own.length + 1).fill(0));
+  for (let i = theirs.length - 1; i >= 0; i--)
+    for (let j = own.length - 1; j >= 0; j--)
+      common[i]![j] = sameEntry(theirs[i]!, own[j]!)
+        ? common[i + 1]![j + 1]! + 1
+        : Math.max(common[i + 1]![j]!, common[i]![j + 1]!);
+  const left: Entry[] = [];
+  for (let i = 0, j = 0; j < own.length; j++) {
+    while (i < theirs.length && common[i]![j] === common[i + 1]![j]) i++;
+    if (i < theirs.length && sameEntry(theirs[i]!, own[j]!)) i++;
+    else left.push(own[j]!);
+  }
+  return left;
+}
+
+/** How the saver deals with the work on the bench. */
+export function draftKind(start: Start): Kind<Work, Unsaved, Draft> {
+  return {
+    pauseMs: 0,
+    dirty: (work) => work.dirty,
+    copyOf: unsavedOf,
+    opened: (draft) => workOf(draft),
+    acknowledged: (work, sent, draft) => withAnswer(work, sent, draft),
+    meet: (base, mine) => meeting(base, mine, start),
+    chosen: (base, mine, choice) =>
+      choice === "theirs"
+        ? base
+        : choice === "mine"
+          ? rebased(base, mine, start)
+          : bothKept(base, mine, start),
+    replaced: (before, after) => {
+      if (
+        sharedLength(before.entries, after.entries) === Math.max(before.entries.length, after.entries.length)
+      )
+        return { ...after, past: before.past, future: before.future };
+      const was: Action = { kind: "edit", entries: before.entries, cursor: before.cursor };
+      return { ...after, past: [...before.past, was], future: [] };
+    },
+  };
 }
 
 export function unsavedOf(work: Work): Unsaved {

@@ -2,6 +2,7 @@
 import type { Exercise, Reading as ObjectReading, Pivot, SceneObject, Space, Step } from "../api/types";
 import { amountOf, readAmount } from "../ui/amount";
 import { short } from "../ui/numbers";
+import { listed } from "../ui/words";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, type Vec3 } from "../view3d/matrices";
 import { pointWords } from "./features";
 
@@ -272,10 +273,6 @@ function filled(values: readonly (number | null)[], otherwise: number): [number,
 
 function notReady(why: string): Reading {
   return { kind: "not-ready", why };
-}
-
-export function listed(words: readonly string[]): string {
-  return words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
 }
 
 /** Another operation: the amounts meant something else, and a turn is about one axis. */

@@ -1,9 +1,10 @@
 // Why it missed, as far as the author tells: each cause one sentence, with the way to see it.
+
 import { Play } from "lucide-react";
 import type { Cause, Result } from "../api/types";
-import { listed } from "../bench/sentence";
 import { percent } from "../ui/numbers";
 import { Button, Heading } from "../ui/parts";
+import { listed } from "../ui/words";
 
 type Props = { result: Result; onShow: (cause: Cause) => void };
 

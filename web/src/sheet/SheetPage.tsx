@@ -1,23 +1,51 @@
 // The sheet: numbers computed on paper and typed, an object a row; saved as they are typed, handed in, checked.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import Markdown from "react-markdown";
 import { useNavigate, useParams } from "react-router";
 import { api } from "../api/client";
-import type { Exercise, SceneObject, Sheet, SheetBody } from "../api/types";
+import type { Exercise, SceneObject, Sheet } from "../api/types";
+import { placeOf } from "../saving/copies";
+import { LeaveDialog } from "../saving/LeaveDialog";
+import { SavedMark } from "../saving/SavedMark";
+import { useSaver } from "../saving/useSaver";
 import { ListChip } from "../ui/chips";
-import { dateTime } from "../ui/numbers";
+import { Dialog, DialogButtons } from "../ui/Dialog";
+import { counted, dateTime } from "../ui/numbers";
 import { Button, ErrorNote, Waiting } from "../ui/parts";
 import { HeadTools, Shell } from "../ui/Shell";
-import { SignedIn } from "../ui/session";
+import { SignedIn, usePerson } from "../ui/session";
 import { ActionLink } from "../ui/table";
+import { listed } from "../ui/words";
 import { SceneUpload } from "./SceneUpload";
-import { type Cells, column, GROUPS, type Group, rowOf, spaceIn, stateOf, troubleIn } from "./sheet";
+import {
+  type Cells,
+  column,
+  GROUPS,
+  type Group,
+  isTable,
+  pastedAt,
+  spaceIn,
+  stateOf,
+  troubleIn,
+} from "./sheet";
+import {
+  bodyOf,
+  conflicts,
+  SHEET_KIND,
+  type SheetAnswer,
+  type SheetCopy,
+  type SheetWork,
+  typed,
+  workOf,
+} from "./sheetWork";
 
-const SAVE_AFTER_MS = 500;
 const LENGTHS = ["mm", "cm", "m", "in", "ft"] as const;
 const ANGLES = ["deg", "rad", "turn"] as const;
-const ORDERS = ["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"].flatMap((order) => [order, order.toLowerCase()]);
+const ORDERS = [
+  ...["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"],
+  ...["XYX", "XZX", "YXY", "YZY", "ZXZ", "ZYZ"],
+].flatMap((order) => [order, order.toLowerCase()]);
 
 export function Component() {
   return (
@@ -53,32 +81,56 @@ function Loaded() {
 }
 
 type Conventions = Exercise["conventions"];
-type Work = { conventions: Conventions; cells: Readonly<Record<string, Cells>> };
 
 function SheetScreen({ sheet }: { sheet: Sheet }) {
-  const { exercise } = sheet;
-  const [work, setWork] = useState<Work>({ conventions: sheet.conventions, cells: sheet.cells });
-  const { saving, problem, saved } = useSaved(sheet, work);
+  const { exercise, assignment } = sheet;
+  const person = usePerson().sign_in;
+  const [first] = useState(() => workOf(sheet));
+  const saver = useSaver<SheetWork, SheetCopy, SheetAnswer>({
+    kind: SHEET_KIND,
+    first,
+    place: placeOf("sheet", person, assignment),
+    person,
+    send: async (work) => ({
+      ...(await api.saveSheet(assignment, work.revision, bodyOf(work))),
+      conventions: work.conventions,
+      cells: work.cells,
+    }),
+    newerIn: ({ body }) => (body.code === "stale-sheet" ? api.sheet(assignment) : null),
+    mendOf: () => null,
+  });
+  const { doc: work, change, saving } = saver;
+  const [refused, setRefused] = useState<string | null>(null);
   const objects = exercise.objects.filter((item) => !item.locked);
   const nameOf = (id: string) => exercise.objects.find((item) => item.id === id)?.name ?? id;
   const trouble = troubleIn(work.cells, nameOf);
-  const rows = rowsOf(work);
-  const type = (id: string, field: string, text: string) =>
-    setWork({ ...work, cells: { ...work.cells, [id]: { ...work.cells[id], [field]: text } } });
+  const problem = refused ?? (saver.dirty ? saver.trouble?.text : null) ?? null;
+  const { rows } = bodyOf(work);
+  const type = (texts: Readonly<Record<string, Cells>>) => {
+    setRefused(null);
+    change((now) => typed(now, texts));
+  };
+  const paste = (id: string, field: string, text: string) => {
+    const table = pastedAt(
+      text,
+      objects.map((item) => item.id),
+      id,
+      field,
+    );
+    if ("why" in table) setRefused(table.why);
+    else type(table.texts);
+  };
   const declare = (part: Partial<Conventions>) =>
-    setWork({ ...work, conventions: { ...work.conventions, ...part } });
+    change((now) => ({ ...now, conventions: { ...now.conventions, ...part } }));
   return (
     <main className="min-h-0 flex-1 overflow-auto">
       <HeadTools>
-        <output
-          className={`mr-1 text-sm font-semibold ${saving === "saved" ? "text-pass" : "text-ink-soft"}`}
-        >
-          {saving === "saved" ? "✓ Saved" : problem ? "✕ Not saved" : "… Saving"}
-        </output>
+        <SavedMark saving={saving} />
         <ActionLink to={`/bench/${sheet.assignment}`}>To the bench</ActionLink>
         <HandInSheet
           sheet={sheet}
-          revision={saved}
+          revision={work.revision}
+          whole={rows.length}
           ready={rows.length > 0 && !trouble && saving === "saved"}
         />
       </HeadTools>
@@ -124,7 +176,7 @@ function SheetScreen({ sheet }: { sheet: Sheet }) {
             onChange={(euler) => declare({ euler: euler as Conventions["euler"] })}
           />
         </fieldset>
-        <SheetTable objects={objects} work={work} onType={type} />
+        <SheetTable objects={objects} work={work} onType={type} onPaste={paste} />
         <p role="status" className={trouble || problem ? "text-fail" : "text-ink-soft"}>
           {problem ??
             trouble ??
@@ -132,17 +184,25 @@ function SheetScreen({ sheet }: { sheet: Sheet }) {
         </p>
         <SceneUpload assignment={sheet.assignment} />
       </div>
+      <LeaveDialog
+        unkept={saver.dirty}
+        title="Not saved yet"
+        text="The server does not have your last numbers yet. They stay in this browser and are saved when you come back."
+      />
+      <TwoSheets question={saver.question} onAnswer={saver.answer} nameOf={nameOf} />
     </main>
   );
 }
 
 type TableProps = {
   objects: readonly SceneObject[];
-  work: Work;
-  onType: (id: string, field: string, text: string) => void;
+  work: SheetWork;
+  onType: (texts: Readonly<Record<string, Cells>>) => void;
+  /** A table pasted into a field fills this one and those right of it and below. */
+  onPaste: (id: string, field: string, text: string) => void;
 };
 
-function SheetTable({ objects, work, onType }: TableProps) {
+function SheetTable({ objects, work, onType, onPaste }: TableProps) {
   const { conventions, cells } = work;
   const heads: Record<Group, { words: string; letters: string }> = {
     translation: { words: `Translation (${conventions.length})`, letters: "XYZ" },
@@ -188,7 +248,7 @@ function SheetTable({ objects, work, onType }: TableProps) {
                 <select
                   aria-label={`Space of ${item.name}`}
                   value={spaceIn(own)}
-                  onChange={(event) => onType(item.id, "space", event.target.value)}
+                  onChange={(event) => onType({ [item.id]: { space: event.target.value } })}
                   className="h-8 rounded-md border border-edge bg-sheet px-1"
                 >
                   <option value="world">World</option>
@@ -203,7 +263,13 @@ function SheetTable({ objects, work, onType }: TableProps) {
                       aria-invalid={stateOf(own, group) === "wrong"}
                       value={own[column(group, i)] ?? ""}
                       maxLength={100}
-                      onChange={(event) => onType(item.id, column(group, i), event.target.value)}
+                      onChange={(event) => onType({ [item.id]: { [column(group, i)]: event.target.value } })}
+                      onPaste={(event) => {
+                        const text = event.clipboardData.getData("text");
+                        if (!isTable(text)) return;
+                        event.preventDefault();
+                        onPaste(item.id, column(group, i), text);
+                      }}
                       className="h-8 w-full min-w-14 rounded-md border border-edge bg-sheet px-1.5 text-right font-mono aria-invalid:border-fail"
                     />
                   </td>
@@ -217,45 +283,50 @@ function SheetTable({ objects, work, onType }: TableProps) {
   );
 }
 
-function rowsOf(work: Work): SheetBody["rows"] {
-  return Object.entries(work.cells).flatMap(([id, cells]) => rowOf(id, cells) ?? []);
+type Question = { base: SheetWork; mine: SheetCopy } | null;
+
+/** Two windows changed the same fields: which stay. What only one of them changed stays anyway. */
+function TwoSheets({
+  question,
+  onAnswer,
+  nameOf,
+}: {
+  question: Question;
+  onAnswer: (choice: "theirs" | "mine") => void;
+  nameOf: (id: string) => string;
+}) {
+  const fields = question ? conflicts(question.base, question.mine) : [];
+  const names = [...new Set(fields.map((key) => key.slice(0, key.lastIndexOf(" "))))].map((id) =>
+    id === "conventions" ? "the units and the order of angles" : nameOf(id),
+  );
+  return (
+    <Dialog
+      open={question !== null}
+      title="This sheet was also changed in another window"
+      text={`${counted(fields.length, "field")} of ${listed(names)} differ. Which are to stay? All other fields stay as they were typed.`}
+    >
+      <DialogButtons>
+        <Button onClick={() => onAnswer("theirs")}>The other window’s</Button>
+        <Button look="main" onClick={() => onAnswer("mine")}>
+          This window’s
+        </Button>
+      </DialogButtons>
+    </Dialog>
+  );
 }
 
-/** Saves what is typed a moment after the last key, one save at a time; tells the revision that is saved. */
-function useSaved(sheet: Sheet, work: Work) {
-  const [saved, setSaved] = useState({ revision: sheet.revision, work });
-  const [problem, setProblem] = useState<string | null>(null);
-  const busy = useRef(false);
-  const [turn, setTurn] = useState(0);
-  const dirty = saved.work !== work;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: `turn` asks again for what was typed during a save
-  useEffect(() => {
-    if (!dirty || busy.current) return;
-    const timer = window.setTimeout(async () => {
-      busy.current = true;
-      try {
-        const body: SheetBody = { conventions: work.conventions, cells: work.cells, rows: rowsOf(work) };
-        const { revision } = await api.saveSheet(sheet.assignment, saved.revision, body);
-        setSaved({ revision, work });
-        setProblem(null);
-      } catch (error) {
-        setProblem((error as Error).message);
-      }
-      busy.current = false;
-      setTurn((count) => count + 1);
-    }, SAVE_AFTER_MS);
-    return () => window.clearTimeout(timer);
-  }, [work, saved, dirty, turn]);
-  useEffect(() => {
-    if (!dirty) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener("beforeunload", ask);
-    return () => window.removeEventListener("beforeunload", ask);
-  }, [dirty]);
-  return { saving: dirty ? ("saving" as const) : ("saved" as const), problem, saved: saved.revision };
-}
-
-function HandInSheet({ sheet, revision, ready }: { sheet: Sheet; revision: number; ready: boolean }) {
+function HandInSheet({
+  sheet,
+  revision,
+  whole,
+  ready,
+}: {
+  sheet: Sheet;
+  revision: number;
+  whole: number;
+  ready: boolean;
+}) {
+  const [asking, setAsking] = useState(false);
   const navigate = useNavigate();
   const cache = useQueryClient();
   const [problem, setProblem] = useState<string | null>(null);
@@ -270,14 +341,27 @@ function HandInSheet({ sheet, revision, ready }: { sheet: Sheet; revision: numbe
   };
   return (
     <>
-      {problem && (
-        <span role="alert" className="text-sm text-fail">
-          {problem}
-        </span>
-      )}
-      <Button look="main" disabled={!ready} onClick={handIn}>
+      <Button look="main" disabled={!ready} onClick={() => setAsking(true)}>
         Hand in
       </Button>
+      <Dialog
+        open={asking}
+        onClose={() => setAsking(false)}
+        title="Hand in this sheet?"
+        text={`${counted(whole, "object")} with numbers; all others stay as they were at the start. You can go on and hand in again afterwards.`}
+      >
+        {problem && (
+          <p role="alert" className="mt-3 text-fail">
+            {problem}
+          </p>
+        )}
+        <DialogButtons>
+          <Button onClick={() => setAsking(false)}>Not yet</Button>
+          <Button look="main" disabled={!ready} onClick={handIn}>
+            Hand in now
+          </Button>
+        </DialogButtons>
+      </Dialog>
     </>
   );
 }

@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 import type { SceneMatch } from "../api/types";
 import { choices, choose, isSure, sceneIn, withMatches } from "./sceneFile";
-import { rowOf, stateOf, troubleIn } from "./sheet";
+import { isTable, pastedAt, rowOf, stateOf, troubleIn } from "./sheet";
 
 const place = { translation0: "1", translation1: "-2.5", translation2: "3/4" };
 
@@ -26,7 +26,9 @@ it("says what is missing, and where", () => {
   const nameOf = (id: string) => ({ a: "Crate" })[id] ?? id;
   expect(troubleIn({ a: place }, nameOf)).toBeNull();
   expect(troubleIn({ a: { euler0: "1" } }, nameOf)).toBe("Crate: all three of the angles are needed.");
-  expect(troubleIn({ a: { scale1: "x" } }, nameOf)).toBe("Crate: one of the scales is no number.");
+  expect(troubleIn({ a: { scale1: "x" } }, nameOf)).toBe(
+    "Crate: one of the scales cannot be read: “x” is no number.",
+  );
 });
 
 it("finds the scene in a file, alone or in a submission, and refuses what is none", () => {
@@ -64,4 +66,26 @@ it("all that was shown is sent along, found or chosen", () => {
 it("objects of a file that are called the same are told apart by their ids", () => {
   const texts = choices({ a: "Cube", b: "Cube", c: "Gate" }).map((choice) => choice.text);
   expect(texts).toEqual(["Cube (a)", "Cube (b)", "Gate"]);
+});
+
+it("a pasted table fills its cells from the field on, as they were written", () => {
+  const pasted = pastedAt("-3\t0,15\t-2\n1\t\t2.5", ["a", "b", "c"], "b", "translation0");
+  expect(pasted).toEqual({
+    texts: {
+      b: { translation0: "-3", translation1: "0,15", translation2: "-2" },
+      c: { translation0: "1", translation1: "", translation2: "2.5" },
+    },
+  });
+  expect(isTable("-3\t0.15")).toBe(true);
+  expect(isTable("-3.5")).toBe(false);
+  expect(isTable("0,5")).toBe(false);
+});
+
+it("a table that does not fit is refused whole, with the reason", () => {
+  expect(pastedAt("1\n2\n3", ["a", "b"], "a", "translation0")).toMatchObject({
+    why: expect.stringContaining("3 rows"),
+  });
+  expect(pastedAt("1\t2\t3", ["a"], "a", "scale1")).toMatchObject({
+    why: expect.stringContaining("3 columns"),
+  });
 });

@@ -1,6 +1,6 @@
 // A sheet's fields as rows: three numbers make a place, a turn or a scale; what is half typed is not sent. Pure.
 import type { SheetRow } from "../api/types";
-import { amountOf } from "../ui/amount";
+import { amountOf, readAmount, fieldsOf as tableFields } from "../ui/amount";
 
 export const GROUPS = ["translation", "euler", "scale"] as const;
 export type Group = (typeof GROUPS)[number];
@@ -35,6 +35,40 @@ export function rowOf(object: string, cells: Cells): SheetRow | null {
   return row;
 }
 
+const COLUMNS = GROUPS.flatMap((group) => [0, 1, 2].map((i) => column(group, i)));
+
+/** Whether pasted text is more than one field. */
+export function isTable(text: string): boolean {
+  const fields = tableFields(text);
+  return fields.length > 1 || (fields[0]?.length ?? 0) > 1;
+}
+
+/** The fields of a table that was pasted at a field, or why it does not fit there; it fills right and down from it. */
+export function pastedAt(
+  text: string,
+  objects: readonly string[],
+  object: string,
+  field: string,
+): { texts: Record<string, Cells> } | { why: string } {
+  const rows = tableFields(text);
+  const ids = objects.slice(objects.indexOf(object));
+  const columns = COLUMNS.slice(COLUMNS.indexOf(field));
+  const wide = Math.max(...rows.map((row) => row.length));
+  if (rows.length > ids.length)
+    return {
+      why: `The table has ${rows.length} rows, but from here down there are ${ids.length}; nothing was pasted.`,
+    };
+  if (wide > columns.length)
+    return {
+      why: `The table has ${wide} columns, but from here on there are ${columns.length}; nothing was pasted.`,
+    };
+  const entries = rows.map((row, i) => [
+    ids[i]!,
+    Object.fromEntries(row.map((cell, j) => [columns[j]!, cell.slice(0, 100)])),
+  ]);
+  return { texts: Object.fromEntries(entries) };
+}
+
 /** What keeps the sheet from being whole, as one sentence; `null` where nothing does. */
 export function troubleIn(
   cells: Readonly<Record<string, Cells>>,
@@ -43,7 +77,13 @@ export function troubleIn(
   for (const [id, own] of Object.entries(cells)) {
     for (const group of GROUPS) {
       const state = stateOf(own, group);
-      if (state === "wrong") return `${nameOf(id)}: one of the ${WORDS[group]} is no number.`;
+      if (state === "wrong") {
+        const why = fieldsOf(own, group)
+          .filter((text) => text !== "")
+          .map(readAmount)
+          .find((read) => "why" in read);
+        return `${nameOf(id)}: one of the ${WORDS[group]} cannot be read: ${why && "why" in why ? why.why : ""}.`;
+      }
       if (state === "half") return `${nameOf(id)}: all three of the ${WORDS[group]} are needed.`;
     }
   }
