@@ -36,6 +36,11 @@ class Keeper(Generic[Key, Kept]):
             self._values.move_to_end(key)
             return self._values[key]
 
+    def clear(self) -> None:
+        """Forget everything."""
+        with self._lock:
+            self._values.clear()
+
     def put(self, key: Key, value: Kept) -> None:
         """Keep a value under a key."""
         with self._lock:

@@ -7,7 +7,7 @@ from typing import Any, Final
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from cubedrill.core.submission import SceneSubmission, SheetSubmission, StepsSubmission, handed
+from cubedrill.core.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
 from cubedrill.core.submission import Submission as Submitted
 from cubedrill.core.verdict import Cause, Report
 from cubedrill.service.access import assignment_for, submission_for
@@ -15,7 +15,7 @@ from cubedrill.service.home import title_of
 from cubedrill.service.marks import changes_of, mark_of, points_set
 from cubedrill.service.published import published
 from cubedrill.service.shown import shown_exercise, shown_poses, shown_steps
-from cubedrill.service.views import CauseView, ResultView, StudentRowView, SubmissionsView
+from cubedrill.service.views import CauseView, ResultView, StudentRowView, SubmissionsView, TryView
 from cubedrill.service.work import by_person, is_late, work_of
 from cubedrill.store import classes, drafts, submissions
 from cubedrill.store.tables import Draft, Person, Submission
@@ -27,7 +27,8 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     ready = published(submission.assignment.exercise_version)
     own = submission.person_id == person.id
     told = ready.exercise.rules.told if own else "instructor"
-    work = handed(ready.start, ready.target, _SUBMISSION.validate_python(submission.document))
+    document = _SUBMISSION.validate_python(submission.document)
+    work = handed(ready.start, ready.target, document)
     states = work.states or ()
     report = _report(submission)
     right = ready.explainer.reference if told in ("cause", "instructor") else None
@@ -49,11 +50,30 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         parted=report.parted if right else None,
         cancelling=report.cancelling,
         mark=mark_of(submission),
+        tries=_tries(db, submission),
+        in_file=_names_in(document, work),
         points_set=points_set(submission.reviews),
         changes=changes_of(submission.reviews),
         may_review=not own,
         pass_mark=ready.exercise.pass_mark,
     )
+
+
+def _tries(db: Session, submission: Submission) -> tuple[TryView, ...]:
+    """All that the same student handed in for the same exercise."""
+    return tuple(
+        TryView(submission=each.id, number=each.number, handed_in_at=each.handed_in_at, mark=mark_of(each))
+        for each in submissions.submissions_of_person(db, submission.person_id)
+        if each.assignment_id == submission.assignment_id
+    )
+
+
+def _names_in(document: StepsSubmission | SheetSubmission | SceneSubmission, work: Handed) -> dict[str, str]:
+    """The names of a scene file's objects, or of what steps made, by their own ids."""
+    if isinstance(document, SceneSubmission):
+        return {spec.id: spec.name or spec.id for spec in document.scene.objects}
+    last = work.states[-1].scene.objects if work.states else {}
+    return {match.submitted: last[match.submitted].name for match in work.matches if match.submitted in last}
 
 
 _SUBMISSION: Final[TypeAdapter[StepsSubmission | SheetSubmission | SceneSubmission]] = TypeAdapter(Submitted)

@@ -274,12 +274,22 @@ class CauseView(Value):
     objects: tuple[str, ...]
 
 
+class TryView(Value):
+    """One of the times that a student handed something in for one exercise."""
+
+    submission: int
+    number: int
+    handed_in_at: datetime
+    mark: MarkView
+
+
 class ResultView(Value):
     """A checked submission.
 
-    report: the program's, as far as the one who looks is told; mark: with what an instructor changed. placed: where
-    everything was handed in. reference: the right way, where it is shown. parted: the first own step that leaves it.
-    cancelling: pairs of own steps that take each other back.
+    tries: all of this student for this exercise, the first one first. in_file: names of a scene's objects by their ids
+    in the file. report: the program's, as far as the one who looks is told; mark: with what an instructor changed.
+    placed: where everything was handed in. reference: the right way, where it is shown. parted: the first own step that
+    leaves it. cancelling: pairs of own steps that take each other back.
     """
 
     submission: int
@@ -299,6 +309,8 @@ class ResultView(Value):
     parted: int | None
     cancelling: tuple[tuple[int, int], ...]
     mark: MarkView
+    tries: tuple[TryView, ...]
+    in_file: dict[str, str]
     points_set: dict[str, float]
     changes: tuple[ChangeView, ...]
     may_review: bool

@@ -1399,9 +1399,10 @@ export interface components {
          * ResultView
          * @description A checked submission.
          *
-         *     report: the program's, as far as the one who looks is told; mark: with what an instructor changed. placed: where
-         *     everything was handed in. reference: the right way, where it is shown. parted: the first own step that leaves it.
-         *     cancelling: pairs of own steps that take each other back.
+         *     tries: all of this student for this exercise, the first one first. in_file: names of a scene's objects by their ids
+         *     in the file. report: the program's, as far as the one who looks is told; mark: with what an instructor changed.
+         *     placed: where everything was handed in. reference: the right way, where it is shown. parted: the first own step that
+         *     leaves it. cancelling: pairs of own steps that take each other back.
          */
         ResultView: {
             /** Submission */
@@ -1443,6 +1444,12 @@ export interface components {
                 number
             ][];
             mark: components["schemas"]["MarkView"];
+            /** Tries */
+            tries: components["schemas"]["TryView"][];
+            /** In File */
+            in_file: {
+                [key: string]: string;
+            };
             /** Points Set */
             points_set: {
                 [key: string]: number;
@@ -1922,6 +1929,22 @@ export interface components {
             handed_in: number;
             /** Passed */
             passed: number;
+        };
+        /**
+         * TryView
+         * @description One of the times that a student handed something in for one exercise.
+         */
+        TryView: {
+            /** Submission */
+            submission: number;
+            /** Number */
+            number: number;
+            /**
+             * Handed In At
+             * Format: date-time
+             */
+            handed_in_at: string;
+            mark: components["schemas"]["MarkView"];
         };
         /**
          * Tube

@@ -1,33 +1,35 @@
 // The student's working screen: brief and objects, the view, what is missing, the steps, the step sentence.
 
 import { useQuery } from "@tanstack/react-query";
-import { Keyboard, Redo2, Undo2 } from "lucide-react";
+import { CircleHelp, Redo2, Undo2 } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import Markdown from "react-markdown";
-import { useParams } from "react-router";
 import { api } from "../api/client";
 import type { Bench, SceneObject, SceneState, Step } from "../api/types";
+import { NotFound } from "../home/NotFound";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
 import { passingIds } from "../ui/checks";
 import { dateTime } from "../ui/numbers";
-import { ErrorNote, IconButton, Waiting } from "../ui/parts";
+import { IconButton, NoPage, Waiting } from "../ui/parts";
 import { HeadTools, Shell } from "../ui/Shell";
 import { SignedIn, usePerson } from "../ui/session";
 import { TabCard } from "../ui/TabCard";
+import { useNumber } from "../ui/useNumber";
 import { listed } from "../ui/words";
 import type { Directions } from "../view3d/camera";
 import { type Shape, useShapes } from "../view3d/context";
 import { FramePicker, type Framer } from "../view3d/FramePicker";
 import { MarkerSign } from "../view3d/MarkerSign";
 import { type Choice, SceneView } from "../view3d/SceneView";
+import { Announcer } from "./Announcer";
 import { boxesOf, canRedo, canUndo, settingAfter } from "./draft";
 import { ElevationStrip, useShownPoses } from "./ElevationStrip";
 import { FrameOverlay } from "./FrameOverlay";
 import { GapCard } from "./GapCard";
 import { HandIn } from "./HandIn";
 import { Handles } from "./Handles";
-import { KeysDialog } from "./KeysDialog";
+import { HelpDialog } from "./HelpDialog";
 import { NumbersCard } from "./NumbersCard";
 import { ObjectList } from "./ObjectList";
 import { PlaceMenu } from "./PlaceMenu";
@@ -53,7 +55,11 @@ export function Component() {
 }
 
 function Loaded() {
-  const assignment = Number(useParams().assignment);
+  const assignment = useNumber("assignment");
+  return assignment === null ? <NotFound /> : <Opened assignment={assignment} />;
+}
+
+function Opened({ assignment }: { assignment: number }) {
   const person = usePerson().sign_in;
   const bench = useQuery({
     queryKey: ["bench", assignment],
@@ -66,14 +72,10 @@ function Loaded() {
     <Shell title={bench.data?.exercise.title ?? "Bench"}>
       {bench.data ? (
         <BenchScreen key={assignment} bench={bench.data} person={person} />
+      ) : bench.error ? (
+        <NoPage error={bench.error} retry={() => bench.refetch()} classPage={`/class/${assignment}`} />
       ) : (
-        <main>
-          {bench.error ? (
-            <ErrorNote text={bench.error.message} retry={() => bench.refetch()} />
-          ) : (
-            <Waiting what="Laying out the bench…" />
-          )}
-        </main>
+        <Waiting what="Laying out the bench…" />
       )}
     </Shell>
   );
@@ -145,6 +147,7 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
       set({ looking: next === cursor ? null : next });
     },
     help: () => setHelping(true),
+    handIn: () => set({ handingIn: draft.work.cursor > 0 }),
   };
   useBenchKeys(actions);
   const shapes = useShapes(setting.objects, conventions.up);
@@ -154,12 +157,12 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
       <HeadTools>
         <BenchTools bench={bench} draft={draft} actions={actions} onStep={add} />
       </HeadTools>
-      <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem]">
-        <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet">
+      <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,1fr)_auto] cramped:flex cramped:flex-col cramped:overflow-y-auto">
+        <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet cramped:order-4 cramped:shrink-0 cramped:border-r-0">
           <BriefAndObjects bench={bench} objects={setting.objects} onChoose={choose} />
           <ElevationStrip exercise={exercise} setting={setting} shapes={shapes} gaps={state.gaps} />
         </div>
-        <main className="relative min-h-0 min-w-0">
+        <main className="@container relative min-h-0 min-w-0 cramped:order-1 cramped:h-[max(14rem,60vh)] cramped:shrink-0">
           <BenchView
             bench={bench}
             setting={setting}
@@ -171,7 +174,7 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
           />
           <ViewTools />
         </main>
-        <div className="flex min-h-0 flex-col border-l border-hairline bg-sheet">
+        <div className="flex min-h-0 flex-col border-l border-hairline bg-sheet cramped:order-3 cramped:shrink-0 cramped:border-t cramped:border-l-0">
           <GapsAndNumbers
             bench={bench}
             state={state}
@@ -182,19 +185,20 @@ function BenchScreen({ bench, person }: { bench: Bench; person: string }) {
           />
           <StepList work={draft.work} onEdit={draft.edit} />
         </div>
+        <SentenceBar
+          conventions={conventions}
+          objects={setting.objects}
+          readings={state.readings}
+          reading={reading}
+          refusal={draft.refusal}
+          fields={fields}
+          onCommit={actions.commit}
+          onNudge={actions.nudge}
+          onChoose={choose}
+        />
       </div>
-      <SentenceBar
-        conventions={conventions}
-        objects={setting.objects}
-        readings={state.readings}
-        reading={reading}
-        refusal={draft.refusal}
-        fields={fields}
-        onCommit={actions.commit}
-        onNudge={actions.nudge}
-        onChoose={choose}
-      />
-      <KeysDialog open={helping} onClose={() => setHelping(false)} />
+      <Announcer bench={bench} work={draft.work} />
+      <HelpDialog open={helping} onClose={() => setHelping(false)} />
       <TwoWindows draft={draft} />
       <LeaveDialog
         unkept={draft.dirty}
@@ -227,8 +231,8 @@ function BenchTools({ bench, draft, actions, onStep }: ToolsProps) {
       <IconButton label="Redo" keys="Ctrl + Y" disabled={!canRedo(draft.work)} onClick={actions.redo}>
         <Redo2 size={16} aria-hidden />
       </IconButton>
-      <IconButton label="Keys" keys="?" onClick={actions.help}>
-        <Keyboard size={16} aria-hidden />
+      <IconButton label="Help and keys" keys="?" onClick={actions.help}>
+        <CircleHelp size={16} aria-hidden />
       </IconButton>
       <HandIn bench={bench} draft={draft} />
     </>
@@ -246,7 +250,7 @@ const BriefAndObjects = memo(function BriefAndObjects({ bench, objects, onChoose
   return (
     <TabCard
       label="Brief and objects"
-      className="min-h-0 flex-1"
+      className="min-h-0 flex-1 cramped:max-h-80"
       tabs={[
         {
           name: "Brief",
@@ -293,7 +297,7 @@ function GapsAndNumbers({ bench, state, setting, item, onChoose, onSteps }: Card
   return (
     <TabCard
       label="Gaps and numbers"
-      className="max-h-[55%] min-h-40 shrink-0"
+      className="max-h-[55%] min-h-40 shrink-0 cramped:max-h-80"
       tabs={[
         { name: "Gap", body: gaps },
         { name: "Numbers", body: numbers },

@@ -1,5 +1,5 @@
 // The strip of three elevations: what is right in one and off in another is seen without moving the camera.
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import type { CheckResult, Exercise, Poses } from "../api/types";
 import { cornersOf } from "../view3d/bounds";
 import { workIds } from "../view3d/camera";
@@ -18,6 +18,7 @@ type Props = {
 
 export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
   const poses = useShownPoses(setting);
+  const [open, setOpen] = useState(false); // where there is too little room the strip is folded
   const { main, sentence, set } = useBenchParts("main", "sentence", "set");
   // What is in sight stays the same while a drag goes on: only the settled places are looked at.
   const around = useMemo(() => {
@@ -34,35 +35,45 @@ export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
   const strip: Side[] = (["front", "side", "top"] as const).map((side) => (side === main ? "free" : side));
   return (
     <section aria-label="Elevations" className="shrink-0 border-t border-hairline">
-      {strip.map((side) => (
-        <button
-          key={side}
-          type="button"
-          onClick={() => set({ main: side })}
-          className="relative block h-[clamp(6.5rem,14.5vh,8.25rem)] w-full border-b border-hairline bg-paper hover:bg-well"
-        >
-          <Drawing
-            side={side}
-            objects={setting.objects}
-            poses={poses}
-            around={around}
-            exercise={exercise}
-            chosen={sentence.objects}
-            shapes={shapes}
-            tolerance={tolerance}
-          />
-          <span className="absolute top-1 left-1 rounded-sm bg-sheet/85 px-1 text-sm font-semibold">
-            {SIDE_WORDS[side]}
-            <span className="sr-only"> view to the middle</span>
-          </span>
-          <span
-            aria-hidden
-            className="absolute right-1 bottom-1 rounded-sm bg-sheet/85 px-1 font-mono text-sm text-ink-soft"
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+        className="hidden w-full px-4 py-1.5 text-left font-semibold hover:bg-well cramped:block"
+      >
+        {open ? "▾" : "▸"} Front, side and top
+      </button>
+      <div className={open ? "cramped:grid cramped:grid-cols-3" : "cramped:hidden"}>
+        {strip.map((side) => (
+          <button
+            key={side}
+            type="button"
+            onClick={() => set({ main: side })}
+            className="relative block h-[clamp(6.5rem,14.5vh,8.25rem)] w-full border-b border-hairline bg-paper hover:bg-well"
           >
-            {letters(side, exercise.picture_from_world)}
-          </span>
-        </button>
-      ))}
+            <Drawing
+              side={side}
+              objects={setting.objects}
+              poses={poses}
+              around={around}
+              exercise={exercise}
+              chosen={sentence.objects}
+              shapes={shapes}
+              tolerance={tolerance}
+            />
+            <span className="absolute top-1 left-1 rounded-sm bg-sheet/85 px-1 text-sm font-semibold">
+              {SIDE_WORDS[side]}
+              <span className="sr-only"> view to the middle</span>
+            </span>
+            <span
+              aria-hidden
+              className="absolute right-1 bottom-1 rounded-sm bg-sheet/85 px-1 font-mono text-sm text-ink-soft"
+            >
+              {letters(side, exercise.picture_from_world)}
+            </span>
+          </button>
+        ))}
+      </div>
     </section>
   );
 }

@@ -35,7 +35,7 @@ export function FrameOverlay({ framer }: { framer: RefObject<Framer | null> }) {
         : through
           ? `, ${hidden.length} of them hidden behind others`
           : `; ${hidden.length} hidden behind others left out`;
-    state.set({ framing: false, warning: `The frame took ${counted(taken.length, "object")}${rest}.` });
+    state.set({ framing: false, notice: `The frame took ${counted(taken.length, "object")}${rest}.` });
   };
   return (
     <div className="absolute inset-0">

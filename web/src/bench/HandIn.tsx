@@ -6,11 +6,14 @@ import { api, Problem } from "../api/client";
 import type { Bench } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted } from "../ui/numbers";
-import { Button } from "../ui/parts";
+import { Button, Tip } from "../ui/parts";
+import { useBench } from "./store";
 import type { DraftControl } from "./useDraft";
 
 export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) {
-  const [asking, setAsking] = useState(false);
+  const asking = useBench((state) => state.handingIn);
+  const set = useBench((state) => state.set);
+  const setAsking = (handingIn: boolean) => set({ handingIn });
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
@@ -38,9 +41,11 @@ export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) 
 
   return (
     <>
-      <Button look="main" disabled={cursor === 0} onClick={() => setAsking(true)}>
-        Hand in
-      </Button>
+      <Tip text="Hand in (Ctrl + Enter)">
+        <Button look="main" disabled={cursor === 0} onClick={() => setAsking(true)}>
+          Hand in
+        </Button>
+      </Tip>
       <Dialog
         open={asking}
         onClose={() => setAsking(false)}

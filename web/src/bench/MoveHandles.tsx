@@ -101,7 +101,9 @@ export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel
           actions={drag(along([axis], space, axes))}
         />
       ))}
-      {viewAxes && <Bead name="view" words="" lit={false} actions={drag(along([0, 1], view, viewAxes))} />}
+      {viewAxes && (
+        <Bead name="view" words="" lit={false} first actions={drag(along([0, 1], view, viewAxes))} />
+      )}
     </>
   );
 }

@@ -64,7 +64,7 @@ export function NumbersCard({ item, reading, world_from_local, conventions, onSt
             <div className="grid grid-cols-3 gap-1">
               {values.map((value, axis) => (
                 <NumberField
-                  key={`${axis} ${value}`}
+                  key={letters[axis]! + axis}
                   letter={letters[axis]!}
                   label={`${label}, ${letters[axis]}`}
                   value={value}

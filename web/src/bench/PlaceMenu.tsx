@@ -23,7 +23,7 @@ export function PlaceMenu({ objects, onStep }: Props) {
     "cursor-pointer rounded-sm px-3 py-1.5 outline-none data-highlighted:bg-plum-soft data-disabled:opacity-50";
   return (
     <>
-      <DropdownMenu.Root>
+      <DropdownMenu.Root modal={false}>
         <DropdownMenu.Trigger className="flex h-8 items-center gap-1.5 rounded-md px-2 whitespace-nowrap hover:bg-well">
           <Crosshair size={16} aria-hidden />
           Points

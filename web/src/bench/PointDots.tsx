@@ -28,6 +28,8 @@ export function PointDots({ setting }: { setting: Setting }) {
       });
     }
     set({ picking: null });
+    // The eye goes to the chip that now says what was picked, and so does the focus.
+    document.querySelector<HTMLElement>(`[aria-label="${picking === "pivot" ? "Pivot" : "Space"}"]`)?.focus();
   };
   return (
     <>

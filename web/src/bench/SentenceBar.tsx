@@ -1,7 +1,7 @@
 // The step sentence at the foot of the bench: a step in words, edited chip by chip.
 import { Lock, Type } from "lucide-react";
 import { Checkbox } from "radix-ui";
-import { type KeyboardEvent, type RefObject, useEffect } from "react";
+import { type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
 import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject } from "../api/types";
 import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
@@ -48,10 +48,14 @@ export function SentenceBar(props: Props) {
   const { conventions, objects, readings, reading, fields, onCommit } = props;
   const { sentence, change, asText, set } = useBenchParts("sentence", "change", "asText", "set");
   const { op, mode } = sentence;
+  const asTextButton = useRef<HTMLButtonElement>(null);
   const primary = sentence.objects.at(-1);
   const now = mode === "to" && primary ? shownNow(readings[primary], sentence) : null;
   return (
-    <section aria-label="Step sentence" className="border-t border-hairline bg-sheet px-4 pt-2 pb-1.5">
+    <section
+      aria-label="Step sentence"
+      className="col-span-3 border-t border-hairline bg-sheet px-4 pt-2 pb-1.5 cramped:order-2 cramped:shrink-0"
+    >
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5">
         <Switches
           label="Operation"
@@ -92,7 +96,13 @@ export function SentenceBar(props: Props) {
           </>
         )}
         <span className="ml-auto flex items-center gap-1">
-          <IconButton label="Type the sentence" keys="/" onClick={() => set({ asText: !asText })}>
+          <IconButton
+            ref={asTextButton}
+            label="Type the sentence"
+            keys="/"
+            aria-expanded={asText}
+            onClick={() => set({ asText: !asText })}
+          >
             <Type size={16} aria-hidden />
           </IconButton>
           <Button look="main" disabled={reading.kind !== "ready"} onClick={onCommit}>
@@ -104,12 +114,15 @@ export function SentenceBar(props: Props) {
         <TextLine
           objects={objects}
           conventions={conventions}
-          onClose={() => set({ asText: false })}
+          onClose={() => {
+            set({ asText: false });
+            asTextButton.current?.focus();
+          }}
           onCommit={onCommit}
           ready={reading.kind === "ready"}
         />
       )}
-      <div className="mt-1 flex items-center gap-4">
+      <div className="mt-1 flex flex-wrap items-center gap-x-4">
         <HintLine reading={reading} refusal={props.refusal} />
         <SizesRow conventions={conventions} onNudge={props.onNudge} />
       </div>
@@ -138,6 +151,7 @@ function HintLine({ reading, refusal }: { reading: Reading; refusal: string | nu
   const dragging = useBench((state) => state.drag !== null);
   const looking = useBench((state) => state.looking);
   const picking = useBench((state) => state.picking);
+  const notice = useBench((state) => state.notice);
   const trouble = refusal ?? warning;
   const hint = reading.kind === "ready" ? reading.words : reading.why;
   const words =
@@ -148,11 +162,11 @@ function HintLine({ reading, refusal }: { reading: Reading; refusal: string | nu
         ? "Pick a dot on the chosen solid with the pointer, or by Tab and Enter. Esc gives up."
         : looking !== null
           ? "You are looking at an earlier step; go back to the newest to work on."
-          : hint);
+          : (notice ?? hint));
   return (
     <p
       role="status"
-      className={`min-h-5 min-w-0 flex-1 text-sm ${trouble ? "font-semibold text-fail" : "text-ink-soft"}`}
+      className={`min-h-5 min-w-48 flex-1 text-sm ${trouble ? "font-semibold text-fail" : "text-ink-soft"}`}
     >
       {words}
     </p>

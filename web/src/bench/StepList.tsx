@@ -17,13 +17,15 @@ export const StepList = memo(function StepList({ work, onEdit }: Props) {
   const set = useBench((state) => state.set);
   const [editing, setEditing] = useState<number | null>(null);
   const [playing, setPlaying] = useState(false);
-  const [follow, setFollow] = useState<{ place: number; way: "up" | "down" } | null>(null);
+  /** The step that the focus goes to after an edit, and its button. */
+  const [follow, setFollow] = useState<{ place: number; button: string } | null>(null);
   const rows = useRef<HTMLOListElement>(null);
   useEffect(() => {
     if (!follow) return;
-    const row = rows.current?.children[follow.place];
-    const buttons = [follow.way, "up", "down"].map((way) =>
-      row?.querySelector<HTMLButtonElement>(`[aria-label="Move step ${follow.place + 1} ${way}"]:enabled`),
+    const place = Math.min(follow.place, (rows.current?.children.length ?? 0) - 1);
+    const row = rows.current?.children[place];
+    const buttons = [follow.button, "Edit step"].map((words) =>
+      row?.querySelector<HTMLButtonElement>(`button[aria-label^="${words}"]:enabled`),
     );
     buttons.find(Boolean)?.focus();
     setFollow(null);
@@ -49,6 +51,7 @@ export const StepList = memo(function StepList({ work, onEdit }: Props) {
   };
   const replace = (place: number, put: readonly Entry[]) => {
     setEditing(null);
+    setFollow({ place, button: "Edit step" });
     set({ looking: null });
     onEdit([...entries.slice(0, place), ...put, ...entries.slice(place + 1, cursor)]);
   };
@@ -57,12 +60,13 @@ export const StepList = memo(function StepList({ work, onEdit }: Props) {
     [list[place], list[other]] = [list[other]!, list[place]!];
     onEdit(list);
     setEditing(other); // the editor goes with its step, and so does the focus
-    setFollow({ place: other, way: other < place ? "up" : "down" });
+    const way = other < place ? "up" : "down";
+    setFollow({ place: other, button: `Move step ${other + 1} ${way}` });
   };
   return (
     <section
       aria-label="Steps"
-      className="flex min-h-0 flex-1 flex-col border-t border-hairline px-4 pt-2 pb-3"
+      className="flex min-h-0 flex-1 flex-col border-t border-hairline px-4 pt-2 pb-3 cramped:min-h-40"
     >
       <div className="flex items-center">
         <Heading>Steps</Heading>

@@ -1,15 +1,18 @@
 // How the scene is looked at: sides, fits, flat or in perspective, shading, look only, choosing by a frame.
 import {
+  ArrowDownToLine,
   Box,
+  Contrast,
+  Equal,
   Focus,
   Lock,
   LockOpen,
   Maximize,
   PersonStanding,
-  SquareDashed,
   SquareDashedMousePointer,
 } from "lucide-react";
-import { IconButton } from "../ui/parts";
+import type { ComponentProps } from "react";
+import { Button, Tip } from "../ui/parts";
 import { SIDE_WORDS } from "../view3d/elevations";
 import { type Shading, useBenchParts } from "./store";
 
@@ -30,66 +33,87 @@ export function ViewTools() {
     "set",
   );
   return (
-    <div
-      role="toolbar"
-      aria-label="View"
-      className="absolute top-2 right-2 flex items-center rounded-md border border-hairline bg-sheet/90"
-    >
-      <span className="px-2 text-sm text-ink-soft">
+    <>
+      <p className="pointer-events-none absolute top-2 left-2 rounded-sm bg-sheet/85 px-1.5 text-sm text-ink-soft">
         {SIDE_WORDS[main]}, {flat || main !== "free" ? "flat" : "perspective"}
-      </span>
-      {main !== "free" && (
-        <IconButton label="Free view" onClick={() => set({ main: "free" })}>
-          <Box size={16} aria-hidden />
-        </IconButton>
-      )}
-      <IconButton label="See the chosen object" keys="C" onClick={() => fitTo("chosen")}>
-        <Focus size={16} aria-hidden />
-      </IconButton>
-      <IconButton label="See everything" keys="V" onClick={() => fitTo("all")}>
-        <Maximize size={16} aria-hidden />
-      </IconButton>
-      <IconButton label="Stand at eye level" keys="E" onClick={() => fitTo("eye")}>
-        <PersonStanding size={16} aria-hidden />
-      </IconButton>
-      <IconButton label="Look from above" keys="A" onClick={() => fitTo("raised")}>
-        <span aria-hidden className="font-mono text-sm">
-          ↧
-        </span>
-      </IconButton>
-      <IconButton
-        label={flat ? "Show in perspective" : "Show flat, without perspective"}
-        keys="O"
-        disabled={main !== "free"}
-        onClick={() => set({ flat: !flat })}
+      </p>
+      <div
+        role="toolbar"
+        aria-label="View"
+        className="absolute top-2 right-2 flex max-w-[calc(100%-9rem)] flex-wrap justify-end rounded-md border border-hairline bg-sheet/90"
       >
-        <span aria-hidden className="font-mono text-sm">
-          {flat ? "⟋⟍" : "∥"}
-        </span>
-      </IconButton>
-      <IconButton
-        label={`Drawn ${shading}: change`}
-        keys="D"
-        onClick={() => set({ shading: nextShading(shading) })}
+        {main !== "free" && (
+          <Tool label="Free view" word="Free" onClick={() => set({ main: "free" })}>
+            <Box size={16} aria-hidden />
+          </Tool>
+        )}
+        <Tool label="See the chosen object" word="Chosen" keys="C" onClick={() => fitTo("chosen")}>
+          <Focus size={16} aria-hidden />
+        </Tool>
+        <Tool label="See everything" word="All" keys="V" onClick={() => fitTo("all")}>
+          <Maximize size={16} aria-hidden />
+        </Tool>
+        <Tool label="Stand at eye level" word="Eye" keys="E" onClick={() => fitTo("eye")}>
+          <PersonStanding size={16} aria-hidden />
+        </Tool>
+        <Tool label="Look from above" word="Above" keys="A" onClick={() => fitTo("raised")}>
+          <ArrowDownToLine size={16} aria-hidden />
+        </Tool>
+        <Tool
+          label={flat ? "Show in perspective" : "Show flat, without perspective"}
+          word={flat ? "Deep" : "Flat"}
+          keys="O"
+          disabled={main !== "free"}
+          onClick={() => set({ flat: !flat })}
+        >
+          <Equal size={16} aria-hidden />
+        </Tool>
+        <Tool
+          label={`Drawn ${shading}: change`}
+          word="Drawn"
+          keys="D"
+          onClick={() => set({ shading: nextShading(shading) })}
+        >
+          <Contrast size={16} aria-hidden />
+        </Tool>
+        <Tool
+          label="Choose by a frame"
+          word="Frame"
+          keys="F"
+          aria-pressed={framing}
+          onClick={() => set({ framing: !framing })}
+        >
+          <SquareDashedMousePointer size={16} aria-hidden />
+        </Tool>
+        <Tool
+          label={lookOnly ? "Look only is on: nothing can be moved" : "Look only"}
+          word="Look only"
+          keys="K"
+          aria-pressed={lookOnly}
+          onClick={() => set({ lookOnly: !lookOnly })}
+        >
+          {lookOnly ? <Lock size={16} aria-hidden /> : <LockOpen size={16} aria-hidden />}
+        </Tool>
+      </div>
+    </>
+  );
+}
+
+type ToolProps = ComponentProps<typeof Button> & { label: string; word: string; keys?: string };
+
+/** A picture with its word, where the view is wide enough for all of them. */
+function Tool({ label, word, keys, children, ...props }: ToolProps) {
+  return (
+    <Tip text={keys ? `${label} (${keys})` : label}>
+      <Button
+        look="quiet"
+        {...props}
+        aria-label={label}
+        className="gap-1! px-1.5! text-sm aria-pressed:bg-plum-soft aria-pressed:text-plum"
       >
-        <SquareDashed size={16} aria-hidden />
-      </IconButton>
-      <IconButton
-        label="Choose by a frame"
-        keys="F"
-        aria-pressed={framing}
-        onClick={() => set({ framing: !framing })}
-      >
-        <SquareDashedMousePointer size={16} aria-hidden className={framing ? "text-plum" : ""} />
-      </IconButton>
-      <IconButton
-        label={lookOnly ? "Look only is on: nothing can be moved" : "Look only"}
-        keys="K"
-        aria-pressed={lookOnly}
-        onClick={() => set({ lookOnly: !lookOnly })}
-      >
-        {lookOnly ? <Lock size={16} aria-hidden className="text-plum" /> : <LockOpen size={16} aria-hidden />}
-      </IconButton>
-    </div>
+        {children}
+        <span className="hidden @min-[44rem]:inline">{word}</span>
+      </Button>
+    </Tip>
   );
 }

@@ -40,8 +40,12 @@ type BenchState = {
   looking: number | null;
   /** The amounts of the last step done: until they are changed, undo means that step and not the typing. */
   done: Sentence["amounts"] | null;
-  /** Why the last handle could not be dragged, or what the last choice took. */
+  /** Why the last handle could not be dragged. */
   warning: string | null;
+  /** What the last choice took: nothing went wrong. */
+  notice: string | null;
+  /** Whether it is asked if the work is to be handed in. */
+  handingIn: boolean;
   change: (sentence: Sentence) => void;
   set: (part: Partial<BenchState>) => void;
   markDone: () => void;
@@ -55,6 +59,8 @@ const FIRST = {
   holding: false,
   done: null,
   warning: null,
+  notice: null,
+  handingIn: false,
   fit: { what: "work", turn: 0 } as Fit,
   main: "free" as Side,
   flat: false,
@@ -71,7 +77,7 @@ const FIRST = {
 
 export const useBench = create<BenchState>((set) => ({
   ...FIRST,
-  change: (sentence) => set({ sentence, warning: null }),
+  change: (sentence) => set({ sentence, warning: null, notice: null }),
   set: (part) => set(part),
   markDone: () => set((state) => ({ done: state.sentence.amounts })),
   fitTo: (what) => set((state) => ({ fit: { what, turn: state.fit.turn + 1 } })),

@@ -25,9 +25,10 @@ export const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ["O, D", "Flat or in perspective; change how solids are drawn"],
   ["F, K", "Choose by a frame; look only"],
   ["G, H", "See the step before, the step after"],
+  ["Ctrl + Enter", "Hand in"],
   ["Ctrl + Z", "Undo"],
   ["Ctrl + Y", "Redo"],
-  ["?", "These keys"],
+  ["?", "This help"],
 ];
 
 const OFF_KEY = "cube-drill:single-keys-off";
@@ -53,6 +54,7 @@ export type KeyActions = {
   choose: (ids: readonly string[]) => void;
   lookBy: (way: 1 | -1) => void;
   help: () => void;
+  handIn: () => void;
 };
 
 export function useBenchKeys(actions: KeyActions): void {
@@ -77,8 +79,12 @@ export function useBenchKeys(actions: KeyActions): void {
   }, [actions, single]);
 }
 
-function withControl(event: KeyboardEvent, typing: boolean, { undo, redo }: KeyActions): boolean {
+function withControl(event: KeyboardEvent, typing: boolean, { undo, redo, handIn }: KeyActions): boolean {
   const key = event.key.toLowerCase();
+  if (key === "enter") {
+    handIn();
+    return true;
+  }
   const { sentence, done } = useBench.getState();
   if (typing && sentence.amounts !== done) return false; // what is being typed has the browser's own undo
   if (key === "z" && !event.shiftKey) undo();

@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { useParams } from "react-router";
 import { api } from "../api/client";
 import type { Submissions as SubmissionsData } from "../api/types";
 import { counted, dateTime, fromNow } from "../ui/numbers";
@@ -7,6 +6,7 @@ import { ErrorNote, Waiting } from "../ui/parts";
 import { Shell } from "../ui/Shell";
 import { SignedIn } from "../ui/session";
 import { ActionLink, Cell, Table } from "../ui/table";
+import { useNumber } from "../ui/useNumber";
 import { Mark, stateWords } from "../ui/work";
 
 export function Submissions() {
@@ -18,7 +18,7 @@ export function Submissions() {
 }
 
 function Loaded() {
-  const assignment = Number(useParams().assignment);
+  const assignment = useNumber("assignment") ?? 0; // there is no 0: the server says so
   const page = useQuery({
     queryKey: ["submissions", assignment],
     queryFn: () => api.submissions(assignment),

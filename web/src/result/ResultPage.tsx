@@ -2,16 +2,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { Printer } from "lucide-react";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
-import { useParams } from "react-router";
+import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Cause, CheckResult, Result } from "../api/types";
+import { NotFound } from "../home/NotFound";
 import { FOUND_BY } from "../sheet/sceneFile";
 import { passingIds } from "../ui/checks";
 import { counted, dateTime, percent, short } from "../ui/numbers";
-import { Button, ErrorNote, Heading, Waiting } from "../ui/parts";
+import { Button, Heading, NoPage, Waiting } from "../ui/parts";
 import { HeadTools, Shell } from "../ui/Shell";
 import { SignedIn } from "../ui/session";
 import { ActionLink } from "../ui/table";
+import { useNumber } from "../ui/useNumber";
 import { cornersOf } from "../view3d/bounds";
 import { workIds } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
@@ -37,7 +39,11 @@ export function Component() {
 }
 
 function Loaded() {
-  const submission = Number(useParams().submission);
+  const submission = useNumber("submission");
+  return submission === null ? <NotFound /> : <Opened submission={submission} />;
+}
+
+function Opened({ submission }: { submission: number }) {
   const result = useQuery({
     queryKey: ["result", submission],
     queryFn: () => api.result(submission),
@@ -46,11 +52,7 @@ function Loaded() {
   return (
     <Shell title={result.data ? `${result.data.exercise.title}: result` : "Result"}>
       {result.isPending && <Waiting what="Fetching the result…" />}
-      {result.error && (
-        <main>
-          <ErrorNote text={result.error.message} retry={() => result.refetch()} />
-        </main>
-      )}
+      {result.error && <NoPage error={result.error} retry={() => result.refetch()} />}
       {result.data && <ResultScreen key={submission} result={result.data} />}
     </Shell>
   );
@@ -76,14 +78,14 @@ function ResultScreen({ result }: { result: Result }) {
   };
   const litCheck = report.checks.find((check) => check.id === lit);
   return (
-    <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] max-[1180px]:grid-cols-[minmax(0,1fr)_minmax(0,2fr)] print:block">
+    <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] max-[1180px]:grid-cols-[minmax(0,1fr)_minmax(0,2fr)] cramped:block cramped:overflow-y-auto print:block">
       <HeadTools>
         <Button className="print:hidden" onClick={() => window.print()}>
           <Printer size={14} aria-hidden />
           Print
         </Button>
       </HeadTools>
-      <div className="flex min-h-0 flex-col border-r border-hairline print:hidden">
+      <div className="flex min-h-0 flex-col border-r border-hairline cramped:h-[max(20rem,90vh)] print:hidden">
         <Views result={result} place={place} litCheck={litCheck} />
         {steps.length > 0 && (
           <Scrub label="Handed in" steps={steps} at={place.own} onGo={(own) => go({ own })} />
@@ -100,7 +102,7 @@ function ResultScreen({ result }: { result: Result }) {
           {litCheck?.text ?? "Point at a check to see in one sentence how its number came about."}
         </p>
       </div>
-      <div className="min-h-0 space-y-6 overflow-y-auto p-6 print:overflow-visible print:p-0">
+      <div className="min-h-0 space-y-6 overflow-y-auto p-6 wrap-anywhere cramped:overflow-visible print:overflow-visible print:p-0">
         <Summary result={result} />
         <Causes result={result} onShow={show} />
         <PrintedElevations result={result} />
@@ -244,15 +246,40 @@ function Matches({ result }: { result: Result }) {
   const name = (id: string) => result.exercise.objects.find((item) => item.id === id)?.name ?? id;
   return (
     <section aria-label="Objects matched">
-      <Heading>What was taken for what in the file</Heading>
+      <Heading>
+        {result.kind === "steps"
+          ? "What was added, and taken for what"
+          : "What was taken for what in the file"}
+      </Heading>
       <ul>
         {matches.map((match) => (
           <li key={match.target}>
-            {match.submitted} for {name(match.target)}, {FOUND_BY[match.by]}
+            {result.in_file[match.submitted] ?? match.submitted} for {name(match.target)},{" "}
+            {FOUND_BY[match.by]}
           </li>
         ))}
       </ul>
     </section>
+  );
+}
+
+/** All tries of the same student, each to be opened. */
+function Tries({ result }: { result: Result }) {
+  if (result.tries.length < 2) return null;
+  return (
+    <nav aria-label="Tries" className="mt-1 flex flex-wrap gap-x-3 print:hidden">
+      {result.tries.map(({ submission, number, mark }) =>
+        submission === result.submission ? (
+          <strong key={submission} aria-current="page">
+            Try {number}: {percent(mark.score)}
+          </strong>
+        ) : (
+          <Link key={submission} to={`/result/${submission}`} className="text-plum underline">
+            Try {number}: {percent(mark.score)}
+          </Link>
+        ),
+      )}
+    </nav>
   );
 }
 
@@ -278,6 +305,7 @@ function Summary({ result }: { result: Result }) {
           {dateTime(result.handed_in_at)}
           {result.late && ", late"}. Passing takes {percent(result.pass_mark)}.
         </p>
+        <Tries result={result} />
       </div>
       <div className="ml-auto print:hidden">
         {result.own ? (

@@ -4,6 +4,7 @@ import { Pencil } from "lucide-react";
 import { useState } from "react";
 import { api } from "../api/client";
 import type { CheckResult, Result, ReviewBody } from "../api/types";
+import { LeaveDialog } from "../saving/LeaveDialog";
 import { amountOf } from "../ui/amount";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { dateTime, short } from "../ui/numbers";
@@ -25,6 +26,7 @@ function useReview(submission: number, onDone: () => void) {
 /** The points of a check: the instructor's, with the program's beside them where they differ. */
 export function Points({ result, check }: { result: Result; check: CheckResult }) {
   const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState(""); // kept while the dialog is closed in the middle of it
   const given = result.points_set[check.id];
   const own = short(Number(check.points.toFixed(2)));
   return (
@@ -44,24 +46,34 @@ export function Points({ result, check }: { result: Result; check: CheckResult }
           </IconButton>
         </span>
       )}
-      {open && <PointsDialog result={result} check={check} onClose={() => setOpen(false)} />}
+      {open && (
+        <PointsDialog
+          result={result}
+          check={check}
+          reason={reason}
+          setReason={setReason}
+          onClose={() => setOpen(false)}
+        />
+      )}
     </span>
   );
 }
 
-function PointsDialog({
-  result,
-  check,
-  onClose,
-}: {
+type PointsProps = {
   result: Result;
   check: CheckResult;
+  reason: string;
+  setReason: (reason: string) => void;
   onClose: () => void;
-}) {
+};
+
+function PointsDialog({ result, check, reason, setReason, onClose }: PointsProps) {
   const given = result.points_set[check.id];
   const [points, setPoints] = useState(short(given ?? check.points));
-  const [reason, setReason] = useState("");
-  const review = useReview(result.submission, onClose);
+  const review = useReview(result.submission, () => {
+    setReason("");
+    onClose();
+  });
   const value = amountOf(points);
   const sound = value !== null && value >= 0 && value <= check.of && reason.trim() !== "";
   const send = (set: number | null) => review.mutate({ check: check.id, points: set, text: reason.trim() });
@@ -110,6 +122,11 @@ export function Remarks({ result }: { result: Result }) {
   const label = (check: string) => result.report.checks.find((item) => item.id === check)?.label ?? check;
   return (
     <section aria-label="Remarks">
+      <LeaveDialog
+        unkept={text.trim() !== ""}
+        title="A remark is half written"
+        text="It is not kept yet, and is gone if you leave."
+      />
       <Heading>{result.may_review ? "Your remarks and changes" : "From your instructor"}</Heading>
       <ul className="space-y-1.5">
         {result.changes.map((change) => (

@@ -3,20 +3,20 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
-import type { SceneFile, SceneMatch, SceneMatches } from "../api/types";
+import type { Exercise, SceneFile, SceneMatch, SceneMatches } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
 import { choices, choose, FOUND_BY, isSure, sceneIn, withMatches } from "./sceneFile";
 
 type Read = { file: string; scene: SceneFile; found: SceneMatches };
 
-export function SceneUpload({ assignment }: { assignment: number }) {
+export function SceneUpload({ assignment, exercise }: { assignment: number; exercise: Exercise }) {
   const [read, setRead] = useState<Read | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const take = async (file: File) => {
     setProblem(null);
     try {
-      const scene = sceneIn(await file.text());
+      const scene = sceneIn(await file.text(), exercise.id);
       setRead({ file: file.name, scene, found: await api.sceneMatches(assignment, scene) });
     } catch (error) {
       setProblem((error as Error).message);

@@ -2,9 +2,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Markdown from "react-markdown";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { Exercise, SceneObject, Sheet } from "../api/types";
+import { NotFound } from "../home/NotFound";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
@@ -12,10 +13,11 @@ import { useSaver } from "../saving/useSaver";
 import { ListChip } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted, dateTime } from "../ui/numbers";
-import { Button, ErrorNote, Waiting } from "../ui/parts";
+import { Button, NoPage, Waiting } from "../ui/parts";
 import { HeadTools, Shell } from "../ui/Shell";
 import { SignedIn, usePerson } from "../ui/session";
 import { ActionLink } from "../ui/table";
+import { useNumber } from "../ui/useNumber";
 import { listed } from "../ui/words";
 import { SceneUpload } from "./SceneUpload";
 import {
@@ -56,7 +58,11 @@ export function Component() {
 }
 
 function Loaded() {
-  const assignment = Number(useParams().assignment);
+  const assignment = useNumber("assignment");
+  return assignment === null ? <NotFound /> : <Opened assignment={assignment} />;
+}
+
+function Opened({ assignment }: { assignment: number }) {
   const sheet = useQuery({
     queryKey: ["sheet", assignment],
     queryFn: () => api.sheet(assignment),
@@ -67,14 +73,10 @@ function Loaded() {
     <Shell title={sheet.data ? `${sheet.data.exercise.title}: sheet` : "Sheet"}>
       {sheet.data ? (
         <SheetScreen key={assignment} sheet={sheet.data} />
+      ) : sheet.error ? (
+        <NoPage error={sheet.error} retry={() => sheet.refetch()} classPage={`/class/${assignment}`} />
       ) : (
-        <main>
-          {sheet.error ? (
-            <ErrorNote text={sheet.error.message} retry={() => sheet.refetch()} />
-          ) : (
-            <Waiting what="Laying out the sheet…" />
-          )}
-        </main>
+        <Waiting what="Laying out the sheet…" />
       )}
     </Shell>
   );
@@ -182,7 +184,7 @@ function SheetScreen({ sheet }: { sheet: Sheet }) {
             trouble ??
             (rows.length === 0 ? "Nothing is typed yet." : "All that is typed is whole.")}
         </p>
-        <SceneUpload assignment={sheet.assignment} />
+        <SceneUpload assignment={sheet.assignment} exercise={exercise} />
       </div>
       <LeaveDialog
         unkept={saver.dirty}

@@ -32,10 +32,15 @@ it("says what is missing, and where", () => {
 });
 
 it("finds the scene in a file, alone or in a submission, and refuses what is none", () => {
-  expect(sceneIn('{"objects": []}')).toEqual({ objects: [] });
-  expect(sceneIn('{"kind": "scene", "scene": {"objects": []}}')).toEqual({ objects: [] });
-  expect(() => sceneIn("not json")).toThrow("no JSON");
-  expect(() => sceneIn('{"steps": []}')).toThrow("no scene");
+  expect(sceneIn('{"objects": []}', "e")).toEqual({ objects: [] });
+  expect(sceneIn('{"kind": "scene", "exercise": "e", "scene": {"objects": []}}', "e")).toEqual({
+    objects: [],
+  });
+  expect(() => sceneIn("not json", "e")).toThrow("no JSON");
+  expect(() => sceneIn('{"steps": []}', "e")).toThrow("no scene");
+  expect(() => sceneIn('{"exercise": "other", "scene": {"objects": []}}', "e")).toThrow(
+    "made for other, not for e",
+  );
 });
 
 const MATCHES: SceneMatch[] = [
@@ -59,7 +64,7 @@ it("a guess and a gap are to be looked at, a name and a choice are not", () => {
 });
 
 it("all that was shown is sent along, found or chosen", () => {
-  const sent = withMatches(sceneIn('{"objects": []}'), choose(MATCHES, "lamp", "Cube"));
+  const sent = withMatches(sceneIn('{"objects": []}', "e"), choose(MATCHES, "lamp", "Cube"));
   expect(sent.matches).toEqual({ gate: "Gate.001", post: null, lamp: "Cube" });
 });
 

@@ -1,7 +1,15 @@
 // The head of every screen: the way home, where one is, and who one is.
 import { ChevronDown, Moon, Sun } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
+import {
+  createContext,
+  type ReactNode,
+  type RefObject,
+  useContext,
+  useEffect,
+  useRef,
+  useState,
+} from "react";
 import { createPortal } from "react-dom";
 import { Link } from "react-router";
 import mark from "./mark.svg";
@@ -15,29 +23,54 @@ const ToolsSlot = createContext<HTMLElement | null>(null);
 
 export function Shell({ title, children }: Props) {
   const [slot, setSlot] = useState<HTMLElement | null>(null);
+  const work = useRef<HTMLDivElement>(null);
+  useKeptFocus(work);
   useEffect(() => {
     document.title = `${title} · Cube Drill`;
   }, [title]);
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-12 shrink-0 items-center gap-3 border-b border-hairline bg-sheet px-4">
-        <Link to="/" className="flex items-center gap-2 rounded-sm font-semibold">
+      <button
+        type="button"
+        onClick={() => work.current?.focus()}
+        className="sr-only rounded-md bg-ink px-3 py-1.5 text-paper focus:not-sr-only focus:fixed focus:top-1.5 focus:left-1.5 focus:z-50"
+      >
+        Skip to the work
+      </button>
+      <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-hairline bg-sheet px-4">
+        <Link to="/" className="flex items-center gap-2 rounded-sm font-semibold whitespace-nowrap">
           <img src={mark} alt="" className="size-6 rounded-sm bg-[#fffdf8]" />
-          Cube Drill
+          <span className="cramped:sr-only">Cube Drill</span>
         </Link>
         <span aria-hidden className="text-edge">
           /
         </span>
-        <h1 className="truncate">{title}</h1>
+        <h1 className="min-w-24 flex-1 truncate">{title}</h1>
         <div className="ml-auto flex items-center gap-2">
           <div ref={setSlot} className="flex items-center gap-2" />
           <ThemeButton />
           <PersonMenu />
         </div>
       </header>
-      <ToolsSlot value={slot}>{children}</ToolsSlot>
+      <div ref={work} id="work" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">
+        <ToolsSlot value={slot}>{children}</ToolsSlot>
+      </div>
     </div>
   );
+}
+
+/** The focus begins in the work, and comes back to it where what had it is taken away: it never falls to the page. */
+function useKeptFocus(work: RefObject<HTMLDivElement | null>): void {
+  useEffect(() => {
+    const catchIt = () => {
+      if (document.activeElement === document.body || document.activeElement === null)
+        work.current?.focus({ preventScroll: true });
+    };
+    catchIt();
+    const changes = new MutationObserver(catchIt);
+    changes.observe(document.body, { childList: true, subtree: true });
+    return () => changes.disconnect();
+  }, [work]);
 }
 
 /** Puts a screen's own tools into the head, which stays as it is while the screen comes and changes. */
@@ -59,7 +92,7 @@ function PersonMenu() {
   const person = usePerson();
   const signOut = useSignOut();
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger className="flex h-8 items-center gap-1 rounded-md px-2 whitespace-nowrap hover:bg-well">
         {person.name}
         <ChevronDown size={14} aria-hidden />

@@ -44,10 +44,16 @@ type ListProps = {
   className?: string;
 };
 
+/** While a list is open, nothing behind it can be reached: it is hidden from who hears the screen, too. */
+function setBehind(open: boolean): void {
+  const root = document.getElementById("root");
+  if (root) root.inert = open;
+}
+
 /** A chip that opens to a list. */
 export function ListChip({ label, value, shown, options, onChange, className = "" }: ListProps) {
   return (
-    <Select.Root value={value} onValueChange={onChange}>
+    <Select.Root value={value} onValueChange={onChange} onOpenChange={setBehind}>
       <Select.Trigger
         aria-label={label}
         className={`inline-flex h-8 max-w-56 items-center justify-between gap-1.5 rounded-md border border-edge px-2.5 hover:bg-well ${className}`}

@@ -1,9 +1,14 @@
 // The few parts that every screen is made of.
 import { Tooltip } from "radix-ui";
-import type { ButtonHTMLAttributes, ReactNode } from "react";
+import type { ButtonHTMLAttributes, ReactNode, Ref } from "react";
+import { Link } from "react-router";
+import { Problem } from "../api/client";
 import type { Verdict } from "../api/types";
 
-type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: "main" | "plain" | "quiet" };
+type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & {
+  look?: "main" | "plain" | "quiet";
+  ref?: Ref<HTMLButtonElement>;
+};
 
 const LOOKS = {
   main: "bg-plum text-on-plum border-plum font-semibold hover:opacity-90",
@@ -76,12 +81,36 @@ export function Heading({ children }: { children: ReactNode }) {
 }
 
 /** Something went wrong: what, and the way out. */
-export function ErrorNote({ text, retry }: { text: string; retry?: () => void }) {
+export function ErrorNote({ text, retry, way }: { text: string; retry?: () => void; way?: ReactNode }) {
   return (
     <div role="alert" className="flex flex-wrap items-center gap-3 border-l-4 border-fail bg-sheet px-4 py-3">
       <span>{text}</span>
       {retry && <Button onClick={retry}>Try again</Button>}
+      {way}
     </div>
+  );
+}
+
+/** A page that could not be had: why, and where to go on. classPage: of the same exercise, for who teaches it. */
+export function NoPage({ error, retry, classPage }: { error: Error; retry: () => void; classPage?: string }) {
+  const code = error instanceof Problem ? error.body.code : null;
+  const LINK = "text-plum underline";
+  const ways = (
+    <>
+      {code === "wrong-role" && classPage && (
+        <Link to={classPage} className={LINK}>
+          See what the class handed in
+        </Link>
+      )}
+      <Link to="/" className={LINK}>
+        Go to the start page
+      </Link>
+    </>
+  );
+  return (
+    <main className="p-6">
+      <ErrorNote text={error.message} {...(code ? {} : { retry })} way={ways} />
+    </main>
   );
 }
 

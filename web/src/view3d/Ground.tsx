@@ -16,7 +16,7 @@ export const Ground = memo(function Ground() {
   const { exercise, tokens, size } = useView();
   const step = niceStep(size / CELLS / 2);
   const upIndex = exercise.conventions.up === "y" ? 1 : 2;
-  const grid = useMemo(() => gridGeometry(step, upIndex), [step, upIndex]);
+  const grid = useMemo(() => gridGeometry(step, upIndex, exercise.plot), [step, upIndex, exercise.plot]);
   // A hair above the ground, so that it does not flicker with what lies on it; the axes a hair above the grid.
   const lift = scaled(WORLD_AXES[upIndex], size * 0.0005) as [number, number, number];
   return (
@@ -65,13 +65,27 @@ function plotEdge({ least, most }: Bounds, upIndex: 1 | 2): Vec3[] {
   return [corner(0, 0), corner(1, 0), corner(1, 1), corner(0, 1), corner(0, 0)];
 }
 
-function gridGeometry(step: number, upIndex: 1 | 2): BufferGeometry {
+/** Lines on the ground, no farther than the plot: beyond its edge they would hang before what stands lower. */
+function gridGeometry(step: number, upIndex: 1 | 2, plot: Bounds | null | undefined): BufferGeometry {
   const points: Vec3[] = [];
   const reach = CELLS * step;
   const at = (across: number, along: number): Vec3 =>
     upIndex === 1 ? [across, 0, along] : [across, along, 0];
+  const end = (bound: "least" | "most", axis: number) => {
+    const far = bound === "least" ? -reach : reach;
+    return plot ? Math.max(-reach, Math.min(plot[bound][axis]!, reach)) : far;
+  };
+  const second = 3 - upIndex;
+  const [left, right, near, far] = [
+    end("least", 0),
+    end("most", 0),
+    end("least", second),
+    end("most", second),
+  ];
   for (let i = -CELLS; i <= CELLS; i++) {
-    points.push(at(i * step, -reach), at(i * step, reach), at(-reach, i * step), at(reach, i * step));
+    const place = i * step;
+    if (place >= left && place <= right) points.push(at(place, near), at(place, far));
+    if (place >= near && place <= far) points.push(at(left, place), at(right, place));
   }
   return new BufferGeometry().setAttribute("position", new Float32BufferAttribute(points.flat(), 3));
 }

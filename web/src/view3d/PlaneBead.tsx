@@ -1,4 +1,5 @@
 // A bead between two rails, dragged in their plane: round for moving, square for scaling.
+import { type Intersection, Mesh, type Raycaster } from "three";
 import { useView } from "./context";
 import { Label } from "./Label";
 import { AXIS_NAMES, type AxisIndex, add, scaled, type Vec3 } from "./matrices";
@@ -28,10 +29,25 @@ export function PlaneBead({ axes, u, v, lit, square = false, actions }: Props) {
   );
 }
 
-type BeadProps = { name: string; words: string; lit: boolean; square?: boolean; actions: DragActions };
+type BeadProps = {
+  name: string;
+  words: string;
+  lit: boolean;
+  square?: boolean;
+  /** Whether it is taken before what lies over it in the picture, as a rail that points at the viewer does. */
+  first?: boolean;
+  actions: DragActions;
+};
+
+/** What the pointer meets, as if it were nearest to the viewer. */
+function metFirst(this: Mesh, caster: Raycaster, found: Intersection[]): void {
+  const others = found.length;
+  Mesh.prototype.raycast.call(this, caster, found);
+  for (const met of found.slice(others)) met.distance = caster.near;
+}
 
 /** A plum bead with its name below it. */
-export function Bead({ name, words, lit, square = false, actions }: BeadProps) {
+export function Bead({ name, words, lit, square = false, first = false, actions }: BeadProps) {
   const { tokens } = useView();
   const { handlers, active } = useHandleDrag(actions);
   const strong = active || lit;
@@ -46,7 +62,7 @@ export function Bead({ name, words, lit, square = false, actions }: BeadProps) {
         )}
         <meshBasicMaterial color={tokens.plum} transparent opacity={strong ? 1 : 0.55} depthTest={false} />
       </mesh>
-      <mesh {...handlers}>
+      <mesh {...handlers} {...(first ? { raycast: metFirst } : {})}>
         <sphereGeometry args={[HIT, 10, 8]} />
         <meshBasicMaterial transparent opacity={0} depthWrite={false} colorWrite={false} />
       </mesh>

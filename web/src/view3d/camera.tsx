@@ -64,7 +64,8 @@ export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: 
         : fit.what === "all"
           ? objects.map((o) => o.id)
           : work;
-    const targets = fit.what === "work" ? Object.entries(exercise.target) : [];
+    const targets =
+      fit.what === "work" ? Object.entries(exercise.target).filter(([id]) => ids.includes(id)) : [];
     const placed = [...ids.map((id): [string, Pose | undefined] => [id, poses[id]]), ...targets];
     const ball = ballAround(placed, (id) => shapes.get(id)?.faces.boundingBox ?? null, exercise);
     if (fit.what === "raised") free.current.copy(RAISED);
