@@ -72,12 +72,19 @@ def open_bench(name, page, server):
     if name == "bench: objects":
         page.get_by_role("combobox", name="Object").click()
         expect(page.get_by_role("listbox")).to_be_visible()
+    if name == "bench: menu":
+        page.get_by_role("button", name="Points").click()
+        expect(page.get_by_role("menu")).to_be_visible()
+    if name.startswith("bench: help"):
+        page.get_by_role("button", name="Help and keys").click()
+        page.get_by_role("tab", name=name.removeprefix("bench: help on ").capitalize()).click()
 
 
 SCREENS = [
     "sign-in", "student's start", "instructor's start", "submissions", "result", "result: show me",
     "result: points", "sheet", "bench", "bench: hand in",
-    "bench: objects", "bench: numbers", "bench: turn and line", "bench: point",
+    "bench: objects", "bench: numbers", "bench: turn and line", "bench: point", "bench: menu",
+    "bench: help on keys", "bench: help on axes", "bench: help on spaces", "bench: help on pivots",
 ]  # fmt: skip
 
 
@@ -87,9 +94,7 @@ def test_axe_finds_nothing(screen, theme, sign_in, context, server):
     context.add_init_script(f"location.protocol === 'http:' && localStorage.setItem('cube-drill:theme', '{theme}')")
     page = open_screen(screen, sign_in, context, server)
     page.evaluate(AXE.read_text(encoding="utf-8"))
-    # While a list is open, the page behind it is hidden on purpose: the list alone is looked at.
-    where = "'[role=listbox]'" if screen == "bench: objects" else "{exclude: [['[data-radix-focus-guard]']]}"
-    found = page.evaluate(f"axe.run({where})")
+    found = page.evaluate("axe.run({exclude: [['[data-radix-focus-guard]']]})")
     assert [(v["id"], v["nodes"][0]["html"][:200]) for v in found["violations"]] == []
 
 
@@ -110,3 +115,102 @@ def test_nothing_is_cut_off(screen, width, sign_in, context, server):
             .map(([, text]) => text)"""
     )
     assert cut == []
+
+
+# What lies at a point in the middle of each control that is in sight: itself, what is in it, or what it is in.
+COVERED = """() => {
+    const controls = [...document.querySelectorAll('button, a, input, select, textarea, [role=tab], [role=combobox]')];
+    return controls.flatMap((control) => {
+        control.scrollIntoView({block: 'nearest', inline: 'nearest'});
+        const box = control.getBoundingClientRect();
+        if (!box.width || getComputedStyle(control).visibility === 'hidden' || control.closest('.sr-only')) return [];
+        const [x, y] = [box.left + box.width / 2, box.top + box.height / 2];
+        const top = document.elementFromPoint(x, y);
+        if (top && (control.contains(top) || top.contains(control) || top.closest('label')?.contains(control))) return [];
+        return [control.outerHTML.slice(0, 140) + ' under ' + (top ? top.outerHTML.slice(0, 100) : 'nothing')];
+    });
+}"""
+LOW = [(640, 400), (910, 417), (1093, 500), (1024, 768)]
+
+
+@pytest.mark.parametrize(("width", "height"), LOW, ids=[f"{w}x{h}" for w, h in LOW])
+@pytest.mark.parametrize("screen", ["student's start", "submissions", "result", "sheet", "bench: numbers"])
+def test_nothing_covers_a_control_at_any_size(screen, width, height, sign_in, context, server):
+    page = open_screen(screen, sign_in, context, server)
+    page.set_viewport_size({"width": width, "height": height})
+    page.wait_for_timeout(300)
+    assert page.evaluate(COVERED) == []
+
+
+def test_in_a_low_window_the_help_scrolls_and_the_strip_is_folded(sign_in, context, server):
+    page = open_screen("bench: help on keys", sign_in, context, server)
+    page.set_viewport_size({"width": 640, "height": 400})
+    close = page.get_by_role("button", name="Close")
+    close.scroll_into_view_if_needed()
+    expect(close).to_be_in_viewport()
+    close.click()
+    page.set_viewport_size({"width": 910, "height": 417})
+    front = page.get_by_role("button", name="Front view to the middle")
+    expect(front).to_be_hidden()
+    page.get_by_role("button", name="Front, side and top").click()
+    expect(front).to_be_visible()
+
+
+def test_whoever_hears_the_screen_is_told_what_was_done_and_what_was_taken_back(sign_in, context, server):
+    page = open_screen("bench", sign_in, context, server)
+    news = page.get_by_role("status", name="What changed")
+    page.keyboard.press("r")
+    expect(news).to_have_text("Rotate.")
+    page.keyboard.press("m")
+    page.keyboard.type("1")
+    page.keyboard.press("Enter")
+    expect(news).to_contain_text("Done: Move Herring crate by 1 m along X of World. 0 of 4 checks in place.")
+    page.keyboard.press("Control+z")
+    expect(news).to_contain_text("Taken back: Move Herring crate by 1 m along X of World.")
+    page.keyboard.press("Control+y")
+    expect(news).to_contain_text("Done again: Move Herring crate")
+
+
+def focused(page):
+    return page.evaluate(
+        "document.activeElement.getAttribute('aria-label') || document.activeElement.id || document.activeElement.tagName"
+    )
+
+
+def test_the_focus_never_falls_to_the_page(sign_in, context, server):
+    page = open_screen("bench", sign_in, context, server)
+    page.keyboard.type("1")
+    page.keyboard.press("Enter")
+    expect_saved(page)
+    # In the step editor: switched off, and edited with Enter.
+    edit = page.get_by_role("button", name="Edit step 1")
+    edit.click()
+    page.get_by_role("button", name="Switch step 1 off").press("Enter")
+    expect(edit).to_be_focused()
+    page.keyboard.press("Enter")
+    page.get_by_label("by X").fill("2")
+    page.keyboard.press("Enter")
+    expect(edit).to_be_focused()
+    # A number of the object.
+    page.get_by_role("tab", name="Numbers").click()
+    page.get_by_label("Pivot (m), Z").fill("3")
+    page.keyboard.press("Enter")
+    expect_saved(page)
+    assert focused(page) == "Pivot (m), Z"
+    # The line of text closed again, and a point picked.
+    page.get_by_role("button", name="Type the sentence").press("Enter")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="Type the sentence")).to_be_focused()
+    page.keyboard.press("s")
+    pick(page, "Pivot", "A point, picked in the view")
+    page.get_by_role("button", name="face +X of Herring crate").press("Enter")
+    assert focused(page) == "Pivot"
+    # Arriving at a page, and skipping to the work.
+    page.goto(f"{server.address}/")
+    expect(page.get_by_text("Hello,")).to_be_visible()
+    assert focused(page) == "work"
+    skip = page.get_by_role("button", name="Skip to the work")
+    skip.focus()
+    expect(skip).to_be_in_viewport()
+    page.keyboard.press("Enter")
+    assert focused(page) == "work"
