@@ -54,7 +54,7 @@ def test_turns_dragged_and_typed(crane, space, pivot):
     crane.keyboard.press("r")
     pick(crane, "Space", space)
     pick(crane, "Pivot", pivot)
-    crane.get_by_role("button", name="See everything").click()
+    crane.get_by_role("button", name="See all").click()
     ring = "Z" if space == "View" else "Y"  # the others are seen from their edge in a view's own axes
     drag_handle(crane, f"ring {ring}", (30, -20))
     expect_saved(crane)
@@ -92,7 +92,7 @@ def test_scalings_dragged_and_typed(crane, space, pivot):
     crane.keyboard.press("s")
     pick(crane, "Space", space)
     pick(crane, "Pivot", pivot)
-    crane.get_by_role("button", name="See everything").click()
+    crane.get_by_role("button", name="See all").click()
     drag_handle(crane, "scale all", (22, -20))
     expect_saved(crane)
     crane.get_by_role("checkbox", name="uniform").click()

@@ -94,7 +94,12 @@ def test_axe_finds_nothing(screen, theme, sign_in, context, server):
     context.add_init_script(f"location.protocol === 'http:' && localStorage.setItem('cube-drill:theme', '{theme}')")
     page = open_screen(screen, sign_in, context, server)
     page.evaluate(AXE.read_text(encoding="utf-8"))
-    found = page.evaluate("axe.run({exclude: [['[data-radix-focus-guard]']]})")
+    # What floats is in no landmark, and behind an open list all else is inert; every other rule is held to all there is.
+    behind = (
+        "'landmark-one-main', 'page-has-heading-one', 'region'" if screen in ("bench: objects", "bench: menu") else ""
+    )
+    rules = f"{{rules: Object.fromEntries([{behind}].map(rule => [rule, {{enabled: false}}]))}}"
+    found = page.evaluate(f"axe.run({{exclude: [['[data-radix-focus-guard]']]}}, {rules})")
     assert [(v["id"], v["nodes"][0]["html"][:200]) for v in found["violations"]] == []
 
 

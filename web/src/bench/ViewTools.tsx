@@ -50,7 +50,7 @@ export function ViewTools() {
         <Tool label="See the chosen object" word="Chosen" keys="C" onClick={() => fitTo("chosen")}>
           <Focus size={16} aria-hidden />
         </Tool>
-        <Tool label="See everything" word="All" keys="V" onClick={() => fitTo("all")}>
+        <Tool label="See all" word="All" keys="V" onClick={() => fitTo("all")}>
           <Maximize size={16} aria-hidden />
         </Tool>
         <Tool label="Stand at eye level" word="Eye" keys="E" onClick={() => fitTo("eye")}>
@@ -60,8 +60,8 @@ export function ViewTools() {
           <ArrowDownToLine size={16} aria-hidden />
         </Tool>
         <Tool
-          label={flat ? "Show in perspective" : "Show flat, without perspective"}
-          word={flat ? "Deep" : "Flat"}
+          label={flat ? "Show with depth, in perspective" : "Show flat, without perspective"}
+          word={flat ? "Depth" : "Flat"}
           keys="O"
           disabled={main !== "free"}
           onClick={() => set({ flat: !flat })}
