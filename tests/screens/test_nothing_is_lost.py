@@ -74,3 +74,83 @@ def test_signed_out_elsewhere_the_work_stays_and_is_saved_after_signing_in(bench
     sign_in("pim", other)
     expect_saved(bench)
     expect_steps(bench, "by 1 m")
+
+
+def fill(page, object_name, *numbers):
+    for letter, number in zip("XYZ", numbers, strict=True):
+        page.get_by_label(f"Scale, {letter} of {object_name}").fill(number)
+
+
+def sheet_of(context, server):
+    page = context.new_page()
+    page.goto(f"{server.address}/sheet/1")
+    expect_saved(page)
+    return page
+
+
+def test_a_sheet_typed_while_the_server_is_down_is_saved_when_it_is_back_and_leaving_asks(bench, server):
+    page = sheet_of(bench.context, server)
+    server.kill()
+    fill(page, "Herring crate", "1", "2", "3")
+    expect(page.locator("[data-saving='no connection']")).to_be_visible()
+    page.get_by_role("link", name="To the bench").click()
+    expect(page.get_by_role("dialog")).to_contain_text("Not saved yet")
+    page.get_by_role("button", name="Stay here").click()
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.close(run_before_unload=True)  # the window is closed; what was typed lies in the browser
+    server.start()
+    again = sheet_of(bench.context, server)
+    expect(again.get_by_label("Scale, Z of Herring crate")).to_have_value("3")
+    expect_saved(again)
+    again.reload()
+    expect(again.get_by_label("Scale, Z of Herring crate")).to_have_value("3")
+
+
+def test_two_windows_with_one_sheet_keep_both_and_ask_where_they_differ(bench, server):
+    first, second = sheet_of(bench.context, server), sheet_of(bench.context, server)
+    fill(first, "Herring crate", "1", "1", "1")
+    expect_saved(first)
+    fill(second, "Apple crate", "2", "2", "2")
+    expect_saved(second)
+    expect(second.get_by_label("Scale, X of Herring crate")).to_have_value("1")
+    first.get_by_label("Scale, X of Apple crate").fill("5")
+    expect(first.get_by_role("dialog")).to_contain_text("1 field of Apple crate differ")
+    first.get_by_role("button", name="This window’s").click()
+    expect_saved(first)
+    expect(first.get_by_label("Scale, X of Apple crate")).to_have_value("5")
+    expect(first.get_by_label("Scale, Y of Apple crate")).to_have_value("2")
+
+
+def test_what_two_windows_closed_offline_had_is_taken_up_by_the_next(bench, server):
+    other = bench.context.new_page()
+    other.goto(f"{server.address}/bench/1")
+    expect_saved(other)
+    server.kill()
+    for page, amount in ((bench, "1"), (other, "2")):
+        choose(page, "Apple crate")
+        move(page, amount)
+        expect(page.locator("[data-saving='no connection']")).to_be_visible()
+    for page in (bench, other):
+        page.on("dialog", lambda dialog: dialog.accept())
+    context = bench.context
+    for page in (bench, other):
+        page.close(run_before_unload=True)
+    server.start()
+    page = context.new_page()
+    page.goto(f"{server.address}/bench/1")
+    expect(page.get_by_role("dialog")).to_contain_text("also changed in another window")
+    page.get_by_role("button", name="Both, this window's last").click()
+    expect_saved(page)
+    steps = page.get_by_role("list", name="Steps done")
+    for words in ("by 1 m", "by 2 m"):
+        expect(steps).to_contain_text(words)
+
+
+def test_a_half_typed_remark_is_not_left_without_a_question(sign_in, server):
+    page = sign_in("odile")
+    page.goto(f"{server.address}/result/1")
+    page.get_by_label("A remark for").fill("Look at the pallet again")
+    page.get_by_role("link", name="All submissions").click()
+    expect(page.get_by_role("dialog")).to_contain_text("half written")
+    page.get_by_role("button", name="Stay here").click()
+    expect(page.get_by_label("A remark for")).to_have_value("Look at the pallet again")

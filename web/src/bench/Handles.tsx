@@ -1,14 +1,15 @@
 // The handles of the operation that the sentence names, at the chosen pivot, along the chosen space.
-import { memo, type ReactNode, useMemo } from "react";
+import { memo, type ReactNode, useEffect, useMemo } from "react";
 import type { Pivot, Space, Step } from "../api/types";
+import { axesInSight } from "../view3d/dragGeometry";
 import { Label } from "../view3d/Label";
-import type { Axes, Vec3 } from "../view3d/matrices";
+import { type Axes, cross, type Vec3 } from "../view3d/matrices";
 import { PixelSized } from "../view3d/PixelSized";
 import { MoveHandles } from "./MoveHandles";
 import { frameOf, pivotWorld, type Setting, topmost } from "./preview";
 import { RotateHandles } from "./RotateHandles";
 import { ScaleHandles } from "./ScaleHandles";
-import { type Operation, spaceOf } from "./sentence";
+import { type Operation, spaceOf, withAxisInSight } from "./sentence";
 import { useBench, useBenchParts } from "./store";
 
 export type HandleProps = {
@@ -25,13 +26,19 @@ export type HandleProps = {
 const HANDLES = { move: memo(MoveHandles), rotate: memo(RotateHandles), scale: memo(ScaleHandles) };
 
 export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: Step) => void }) {
-  const { sentence, directions } = useBenchParts("sentence", "directions");
+  const { sentence, directions, main, set } = useBenchParts("sentence", "directions", "main", "set");
   const { op, space, pivot, objects } = sentence;
   // All that the handles stand by stays the same while a drag goes on, so that only their place is drawn anew.
   const stand = useMemo(
     () => standOf(op, spaceOf(space, directions), pivot, objects, setting),
     [op, space, directions, pivot, objects, setting],
   );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each way of looking; then any axis may be chosen
+  useEffect(() => {
+    if (!stand || main === "free") return;
+    const toward = cross(directions.right, directions.up);
+    set({ sentence: withAxisInSight(sentence, axesInSight(stand.axes, toward)) });
+  }, [main, directions]);
   if (!stand) return null;
   const Chosen = HANDLES[op];
   return (

@@ -7,6 +7,7 @@ import {
   type Sentence,
   withAmount,
   withAxes,
+  withAxisInSight,
   withAxisSwitched,
   withMode,
   withOnlyAxis,
@@ -165,4 +166,14 @@ describe("the step sentence", () => {
     const factor = (reading: typeof grown) => (reading as { step: { by: number[] } }).step.by[0]!;
     expect(factor(grown) * factor(shrunk)).toBeCloseTo(1, 12);
   });
+});
+
+it("In a view along the lit axis another is lit, unless something is typed or it turns about it", () => {
+  const alongX = [false, true, true];
+  const onX = withOnlyAxis(chosen, 0);
+  expect(withAxisInSight(onX, alongX)).toMatchObject({ axes: [false, true, false], lit: 1 });
+  const onXZ = { ...onX, axes: [true, false, true] as [boolean, boolean, boolean] };
+  expect(withAxisInSight(onXZ, alongX)).toMatchObject({ axes: [false, false, true], lit: 2 });
+  for (const kept of [withOnlyAxis(chosen, 1), typed(onX, "2"), withOperation(onX, "rotate")])
+    expect(withAxisInSight(kept, alongX)).toBe(kept);
 });

@@ -314,6 +314,14 @@ export function withAxisSwitched(sentence: Sentence, axis: AxisIndex): Sentence 
   return { ...sentence, axes, lit };
 }
 
+/** In a view along the lit axis, another that can be seen is lit, so that a nudge shows; what is typed is left alone. */
+export function withAxisInSight(sentence: Sentence, inSight: readonly boolean[]): Sentence {
+  const seen = AXIS_INDICES.filter((axis) => inSight[axis]);
+  const typed = sentence.amounts.some((amount) => amount !== "");
+  if (sentence.op === "rotate" || typed || inSight[sentence.lit] || seen.length === 0) return sentence;
+  return withOnlyAxis(sentence, seen.find((axis) => sentence.axes[axis]) ?? seen[0]!);
+}
+
 export function withAmount(sentence: Sentence, axis: AxisIndex, text: string): Sentence {
   return { ...sentence, amounts: each((i) => (i === axis ? text : sentence.amounts[i])) };
 }
