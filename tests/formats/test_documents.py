@@ -11,6 +11,7 @@ from cubedrill.formats.documents import LARGEST_FILE, FormatError, read_exercise
 
 EXERCISES = sorted((demo.HERE / "exercises").glob("*.json"))
 SUBMISSIONS = sorted((demo.HERE / "submissions").glob("*/*.json"))
+SCHEMAS = Path(__file__).parents[2] / "docs" / "schema"
 
 
 @pytest.fixture
@@ -90,3 +91,21 @@ def test_a_file_that_is_not_there_or_too_large_is_refused(tmp_path):
         stream.truncate(LARGEST_FILE + 1)
     with pytest.raises(FormatError, match="larger than 20 MB"):
         read_submission(large)
+
+
+@pytest.mark.parametrize("kind", ["exercise", "submission"])
+def test_no_list_from_outside_is_without_an_end(kind):
+    schema = json.loads((SCHEMAS / f"{kind}.json").read_text(encoding="utf-8"))
+
+    def arrays(part):
+        if isinstance(part, dict):
+            if part.get("type") == "array":
+                yield part
+            part = list(part.values())
+        if isinstance(part, list):
+            for below in part:
+                yield from arrays(below)
+
+    found = list(arrays(schema))
+    assert found
+    assert [array for array in found if "maxItems" not in array] == []

@@ -18,7 +18,8 @@ from cubedrill.core.transform import unit
 from cubedrill.core.values import Array, Identifier, Number, Value, Vector, as_vector
 
 Entry = Literal["typed", "dragged", "nudged"]
-Chosen = Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=1000), FailFast()]
+Unneeded = Annotated[tuple[Identifier, ...], Field(max_length=1000), FailFast()]
+Chosen = Annotated[Unneeded, Field(min_length=1)]
 SignedAxis = Literal["+x", "-x", "+y", "-y", "+z", "-z"]
 
 

@@ -9,7 +9,7 @@ from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene
 from cubedrill.core.stage import ObjectSpec
-from cubedrill.core.steps.common import ObjectsStep, StepBase, acted_on, unlocked
+from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, acted_on, unlocked
 from cubedrill.core.transform import mapped
 
 
@@ -17,7 +17,7 @@ class Add(StepBase):
     """Add an object, its pivot at the marker unless it says where it is."""
 
     op: Literal["add"]
-    objects: tuple[str, ...] = ()
+    objects: Unneeded = ()
     object: ObjectSpec
 
     def apply(self, scene: Scene) -> Scene:

@@ -13,7 +13,7 @@ from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.spaces import FeaturePoint, Pivot, converted_pivot, pivots_world, place_local
-from cubedrill.core.steps.common import ObjectsStep, StepBase, chosen, unlocked
+from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, chosen, unlocked
 from cubedrill.core.transform import LARGEST, inverse, mapped
 from cubedrill.core.values import Array, Vector, frozen
 
@@ -73,7 +73,7 @@ class Marker(StepBase):
     """Put the marker on a point, or back to the origin."""
 
     op: Literal["marker"]
-    objects: tuple[str, ...] = ()
+    objects: Unneeded = ()
     to: MarkerPlace
 
     def apply(self, scene: Scene) -> Scene:
