@@ -31,13 +31,13 @@ def test_from_signing_in_to_the_verdict(bench):
     bench.keyboard.press("Enter")
     expect_saved(bench)
     expect_steps(bench, "by", "Move Herring crate to X −3 m, Y 0.15 m and Z −2 m of World")
-    expect(bench.get_by_text("1 of 4 checks in place")).to_be_visible()
+    expect(bench.get_by_role("heading", name="1 of 4 checks in place")).to_be_visible()
 
     # Undo and redo over both steps.
     bench.keyboard.press("Control+z")
-    expect(bench.get_by_text("0 of 4 checks in place")).to_be_visible()
+    expect(bench.get_by_role("heading", name="0 of 4 checks in place")).to_be_visible()
     bench.get_by_role("button", name="Redo").click()
-    expect(bench.get_by_text("1 of 4 checks in place")).to_be_visible()
+    expect(bench.get_by_role("heading", name="1 of 4 checks in place")).to_be_visible()
     expect_saved(bench)
 
     bench.get_by_role("button", name="Hand in").click()
@@ -71,7 +71,7 @@ def test_by_keyboard_alone(sign_in):
             page.keyboard.press("Enter")
             page.keyboard.press("Escape")  # clears the amount and leaves the field
         expect_saved(page)
-    expect(page.get_by_text("4 of 4 checks in place")).to_be_visible()
+    expect(page.get_by_role("heading", name="4 of 4 checks in place")).to_be_visible()
     page.get_by_role("button", name="Hand in").focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_be_visible()
@@ -138,7 +138,7 @@ def test_z_up_in_millimetres_along_its_own_length(sign_in):
     page.keyboard.type("-2400")
     page.keyboard.press("Enter")
     expect_steps(page, "Move Hatch cover by −2400 mm along X of Local")
-    expect(page.get_by_text("1 of 3 checks in place")).to_be_visible()
+    expect(page.get_by_role("heading", name="1 of 3 checks in place")).to_be_visible()
 
 
 def test_keys_are_listed_and_can_be_switched_off(bench):

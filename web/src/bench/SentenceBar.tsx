@@ -1,7 +1,7 @@
 // The step sentence at the foot of the bench: a step in words, edited chip by chip.
 import { Lock, Type } from "lucide-react";
 import { Checkbox } from "radix-ui";
-import { type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
+import { type KeyboardEvent, type RefObject, useRef } from "react";
 import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject } from "../api/types";
 import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
@@ -236,22 +236,23 @@ type AxisProps = {
 /** An axis switch with its amount beside it; the lit one is underlined: a typed number goes there. */
 function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProps) {
   const { sentence, change } = useBenchParts("sentence", "change");
+  const axisSwitch = useRef<HTMLButtonElement>(null);
   const lit = sentence.lit === axis;
   const name = AXIS_NAMES[axis];
   const on = takesOneAmount(sentence) ? (sentence.uniform && sentence.mode === "by") || lit : field;
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key === "Enter" && !event.repeat) onCommit();
-    if (event.key === "Escape") change(withoutAmounts(sentence));
+    if (event.key !== "Escape") return;
+    change(withoutAmounts(sentence));
+    axisSwitch.current?.focus(); // out of the field, where keys are the bench's again
   };
-  useEffect(() => {
-    if (!field && document.activeElement === fields.current[axis]) fields.current[axis]?.blur();
-  }, [field, axis, fields]);
   return (
     <span
       data-lit={lit}
       className={`inline-flex h-8 items-center rounded-md border border-edge has-[input:focus]:outline-2 has-[input:focus]:outline-offset-2 has-[input:focus]:outline-plum ${lit ? "border-b-[3px] border-b-current" : ""} ${AXIS_TEXT[axis]}`}
     >
       <button
+        ref={axisSwitch}
         type="button"
         aria-pressed={on}
         aria-label={`Axis ${name}`}

@@ -4,7 +4,14 @@ import { create } from "zustand";
 import type { SceneObject } from "../api/types";
 import { AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { treeOf } from "./ObjectList";
-import { withAxisSwitched, withMode, withOnlyAxis, withOperation, withoutAmounts } from "./sentence";
+import {
+  withAmount,
+  withAxisSwitched,
+  withMode,
+  withOnlyAxis,
+  withOperation,
+  withoutAmounts,
+} from "./sentence";
 import { useBench } from "./store";
 import { nextShading } from "./ViewTools";
 
@@ -97,20 +104,21 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
   const { sentence, change, fitTo, set, ...view } = useBench.getState();
   const key = event.key;
   const within = (roles: string) => event.target instanceof Element && event.target.closest(roles) !== null;
-  if (within("[role=combobox]") && key !== "Escape") return false; // a list finds what is typed itself
   if (/^[0-9.,(−-]$/.test(key)) {
-    // The field takes the focus before the key arrives, so that the browser itself writes the character there.
     const field = actions.fields.current[sentence.lit];
-    field?.focus();
-    field?.select();
-    return false;
+    if (!field) return false;
+    field.focus();
+    change(withAmount(sentence, sentence.lit, key));
+    return true;
   }
   const axis = (AXIS_NAMES as readonly string[]).indexOf(key.toUpperCase()) as AxisIndex;
   if (AXIS_NAMES[axis]) {
     change(event.shiftKey ? withAxisSwitched(sentence, axis) : withOnlyAxis(sentence, axis));
     return true;
   }
-  if (within("button, a, [role=radio], [role=tab]") && /^(Enter|Arrow)/.test(key)) return false;
+  if (key === "Enter" && within("button, a, [role=radio], [role=tab]")) return false;
+  if (key.startsWith("Arrow") && within("[role=radio], [role=tab], [aria-haspopup], [role=combobox]"))
+    return false;
   if (event.repeat && key === "Enter") return true; // held down, it does not repeat the step
   const next = (way: 1 | -1) => {
     const id = neighbour(actions.objects, sentence.objects.at(-1) ?? null, way);

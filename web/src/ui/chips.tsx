@@ -1,7 +1,7 @@
 // Chips: small switches and lists that a sentence is made of.
 import { Check, ChevronUp } from "lucide-react";
 import { Select, ToggleGroup } from "radix-ui";
-import type { ReactNode } from "react";
+import type { KeyboardEvent, ReactNode } from "react";
 
 type SwitchesProps<T extends string> = {
   label: string;
@@ -50,12 +50,18 @@ function setBehind(open: boolean): void {
   if (root) root.inert = open;
 }
 
+/** A list finds what is typed while it is open; closed, a letter is the page's key and not the list's as well. */
+function letterIsThePages(event: KeyboardEvent): void {
+  if (event.key.length === 1 && event.key !== " " && !event.ctrlKey && !event.metaKey) event.preventDefault();
+}
+
 /** A chip that opens to a list. */
 export function ListChip({ label, value, shown, options, onChange, className = "" }: ListProps) {
   return (
     <Select.Root value={value} onValueChange={onChange} onOpenChange={setBehind}>
       <Select.Trigger
         aria-label={label}
+        onKeyDown={letterIsThePages}
         className={`inline-flex h-8 max-w-56 items-center justify-between gap-1.5 rounded-md border border-edge px-2.5 hover:bg-well ${className}`}
       >
         <span className="truncate">
