@@ -62,7 +62,7 @@ export function FrameOverlay({ framer }: { framer: RefObject<Framer | null> }) {
           }}
         />
       )}
-      <div className="absolute bottom-2 left-2 flex items-center gap-3 rounded-md border border-hairline bg-sheet px-3 py-1.5">
+      <div className="absolute right-2 bottom-2 flex max-w-[calc(100%-7rem)] items-center gap-3 rounded-md border border-hairline bg-sheet px-3 py-1.5">
         Drag a frame around what you want.
         <Tick id="frame-through" text="also what is hidden" on={through} onChange={setThrough} />
       </div>

@@ -15,18 +15,18 @@ export function CheckTable({ result, lit, onLight }: Props) {
       <caption className="sr-only">Checks</caption>
       <thead>
         <tr className="border-b border-hairline text-sm text-ink-soft">
-          <th scope="col" className="py-1 pr-2 text-left font-normal">
+          <th scope="col" className="py-1 pr-2 text-left font-normal whitespace-nowrap">
             Check
           </th>
           {HEADS.map((head) => (
-            <th key={head} scope="col" className="px-2 py-1 text-right font-normal">
+            <th key={head} scope="col" className="px-2 py-1 text-right font-normal whitespace-nowrap">
               {head || <span className="sr-only">Axis</span>}
             </th>
           ))}
-          <th scope="col" className="px-2 py-1 text-right font-normal">
+          <th scope="col" className="px-2 py-1 text-right font-normal whitespace-nowrap">
             Points
           </th>
-          <th scope="col" className="py-1 pl-2 text-left font-normal">
+          <th scope="col" className="py-1 pl-2 text-left font-normal whitespace-nowrap">
             Verdict
           </th>
         </tr>
