@@ -9,7 +9,7 @@ from cubedrill.core.replay import replay
 from cubedrill.demo import load as demo
 from cubedrill.formats.documents import read_exercise
 from tests.core.build import steps_of
-from tests.screens.conftest import CRANE, drag_handle, expect_saved, expect_steps, pick, saved_steps
+from tests.screens.conftest import CRANE, drag_handle, expect_saved, expect_steps, pick, saved_steps, settled_place
 
 SPACES = ("World", "Parent", "Local", "View")
 START = read_exercise(demo.HERE / "exercises" / "slewing-crane.json").start_scene()
@@ -186,6 +186,50 @@ def test_look_only_lets_nothing_be_moved(crane):
     crane.keyboard.press("Enter")
     expect(crane.get_by_text("Look only is on")).to_be_visible()
     expect(crane.get_by_text("No step yet")).to_be_visible()
+
+
+def test_keys_during_a_drag_wait_and_the_view_turns_again_afterwards(crane):
+    drag_handle(crane, "Y", (0, -40), let_go=False)
+    for key in "rsfkn":
+        crane.keyboard.press(key)
+    crane.mouse.up()
+    expect_steps(crane, "Move Jib")
+    (step,) = saved_steps(crane, CRANE)
+    assert step["step"]["op"] == "move" and step["step"]["objects"] == ["jib"]
+    before = settled_place(crane, "X")
+    crane.mouse.move(330, 120)  # nothing but sky
+    crane.mouse.down()
+    crane.mouse.move(430, 150)
+    crane.mouse.up()
+    assert settled_place(crane, "X") != before
+
+
+def test_the_bead_that_follows_the_view_can_be_taken_in_world(crane):
+    drag_handle(crane, "view", (40, 0))
+    (step,) = saved_steps(crane, CRANE)
+    assert "view" in step["step"]["space"]
+    agree_with_the_core([step])
+
+
+def test_keys_on_a_closed_list_are_the_benchs_alone(crane):
+    chip = crane.get_by_role("combobox", name="Object")
+    chip.focus()
+    crane.keyboard.press("s")
+    expect(crane.get_by_role("radio", name="Scale", exact=True)).to_be_checked()
+    crane.keyboard.press("m")  # the list would find the Mast
+    expect(crane.get_by_role("radio", name="Move", exact=True)).to_be_checked()
+    expect(chip).to_contain_text("Jib")
+    size = crane.get_by_role("combobox", name="Step size")
+    was = size.inner_text()
+    size.focus()
+    crane.keyboard.type("15")
+    expect(crane.get_by_label("Amount along X")).to_have_value("15")
+    assert size.inner_text() == was
+    crane.keyboard.press("Escape")
+    expect(crane.get_by_label("Amount along X")).to_have_value("")
+    expect(crane.get_by_role("button", name="Axis X", exact=True)).to_be_focused()
+    crane.keyboard.press("ArrowRight")
+    expect_steps(crane, "Move Jib by")
 
 
 def test_an_earlier_step_is_looked_at_edited_switched_off_repeated_and_deleted(crane):

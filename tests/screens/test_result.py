@@ -103,6 +103,9 @@ def test_a_sheet_is_typed_kept_over_a_reload_and_handed_in(sign_in, server):
     page.get_by_label("Angles (deg), X of Tar barrel").fill("")
     expect(page.locator("p[role=status]")).to_contain_text("All that is typed is whole.")
     page.get_by_role("button", name="Hand in", exact=True).click()
+    asked = page.get_by_role("dialog", name="Hand in this sheet?")
+    expect(asked).to_contain_text("3 objects with numbers")
+    asked.get_by_role("button", name="Hand in now").click()
     expect(page.get_by_text("6 of 6 points")).to_be_visible()
     page.get_by_role("link", name="Back to the sheet").click()
     expect(page.get_by_label("Translation (mm), X of Tar barrel")).to_have_value("-4000")
@@ -121,7 +124,7 @@ def test_a_scene_file_is_handed_in_and_its_matches_are_told(sign_in, server):
     dialog.get_by_label("Spar in the file").select_option("Spar")
     dialog.get_by_role("button", name="Hand in now").click()
     expect(page.get_by_role("region", name="Why")).to_contain_text("The whole file has another axis up.")
-    expect(page.get_by_role("region", name="Objects matched")).to_contain_text("spar for Spar, by name")
+    expect(page.get_by_role("region", name="Objects matched")).to_contain_text("Spar for Spar, by name")
     page.get_by_role("link", name="Back to the sheet").click()
     expect(upload).to_be_visible()
 
