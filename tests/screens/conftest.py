@@ -177,13 +177,15 @@ def saved_steps(page: Page, assignment: int) -> list[dict[str, Any]]:
 
 
 # Where a handle can be taken hold of, seen from the middle of its name, in pixels.
-AWAY = {"rail": (-16, 0), "plane": (0, -12), "ring": (0, 0), "scale": (-16, 0)}
+AWAY = {"rail": (-16, 0), "plane": (0, -12), "ring": (0, 0), "scale": (-16, 0), "view": (0, -4)}
 
 
 def away_of(handle: str) -> tuple[int, int]:
     if handle.startswith("ring"):
         return AWAY["ring"]
-    if handle in {"view", "scale all"} or len(handle) == 2:
+    if handle == "view":
+        return AWAY["view"]
+    if handle == "scale all" or len(handle) == 2:
         return AWAY["plane"]
     return AWAY["scale" if handle.startswith("scale") else "rail"]
 
