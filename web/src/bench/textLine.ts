@@ -2,7 +2,6 @@
 // What cannot be read whole is refused with its place: a unit or a word that is passed over would be a wrong step.
 import type { Exercise, Pivot, SceneObject } from "../api/types";
 import { amountOf } from "../ui/amount";
-import { short } from "../ui/numbers";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { FIRST_SENTENCE, type Operation, type Sentence, type SpaceChoice } from "./sentence";
 
@@ -52,7 +51,7 @@ export function parseLine(line: string, objects: readonly SceneObject[], convent
   if (typeof amounts === "string") return notYet(amounts);
   if (held !== undefined && !(op === "scale" || (op === "rotate" && mode === "by")))
     return notYet(stuck(held, "this step goes through no pivot"));
-  const keepVolume = op === "scale" && mode === "by" && read.take(/^,? ?keeping its volume,?/) !== null;
+  const keepVolume = op === "scale" && mode === "by" && read.cut(/,? ?\bkeeping its volume,?/);
   const space = spaceAt(read, objects, op === "rotate" && mode === "to" ? ["world", "parent"] : null);
   if (space === null)
     return notYet(stuck(read.rest, "after “of” comes world, parent, local, view or an object"));
@@ -73,6 +72,13 @@ class Line {
     const found = pattern.exec(this.rest);
     if (found) this.rest = this.rest.slice(found[0].length).trim();
     return found;
+  }
+
+  /** Whether words stand anywhere in it; they are taken away. */
+  cut(words: RegExp): boolean {
+    const before = this.rest;
+    this.rest = before.replace(words, "").trim();
+    return this.rest !== before;
   }
 
   /** The longest number at the front, arithmetic included; `null` where there is none. */
@@ -207,7 +213,8 @@ function quantity(read: Line, units: Units): string | { why: string } | null {
   if (number === null) return null;
   const unit = read.take(/^(?:°|[a-z]{2,}|m)(?![a-z0-9])/)?.[0];
   if (unit === undefined) return number;
-  if (WORDS_AFTER.has(unit)) {
+  const inches = unit === "in" && unit in units && AFTER_INCHES.test(read.rest);
+  if (WORDS_AFTER.has(unit) && !inches) {
     read.rest = `${unit} ${read.rest}`.trim();
     return number;
   }
@@ -220,8 +227,12 @@ function quantity(read: Line, units: Units): string | { why: string } | null {
         known.length > 0 ? `it is no unit here; one of ${known.join(", ")} is` : "a factor has no unit",
       ),
     };
-  return ratio === 1 ? number : short(amountOf(number)! * ratio);
+  return ratio === 1 ? number : String(Number((amountOf(number)! * ratio).toPrecision(CLEAN)));
 }
+
+const CLEAN = 15; // figures: 0.1 cm is 1 mm, and not what float64 makes of it
+// What follows inches; before anything else “in” is said of a space, as in “in local”.
+const AFTER_INCHES = /^(?:$|,|(?:and|along|on|about|of|in|[xyz])(?![a-z0-9]))/;
 
 const WORDS_AFTER = new Set([
   "along",
