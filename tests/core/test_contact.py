@@ -117,6 +117,17 @@ def test_a_ball_sinks_into_a_bore_and_a_ring_lies_on_its_section():
     assert lift_onto(sunk, "a", "p") == pytest.approx(0.05, abs=1e-6)
 
 
+def test_an_assembly_comes_down_until_the_first_of_its_solids_meets_one():
+    # Legs with their bases at 2.5 and 2.3, over blocks with their tops at 0.5 and 1.5: the second is on after 0.8.
+    places = {"left leg": (-1, 3), "right leg": (1, 2.8), "low block": (-1, 0), "high block": (1, 1)}
+    whole = [{"id": "trestle"}, {"id": "step"}]
+    parts = [
+        {"id": i, "parent": "trestle" if "leg" in i else "step", "solid": CRATE, "translation": [x, y, 0]}
+        for i, (x, y) in places.items()
+    ]
+    assert lift_onto(scene(*whole, *parts), "trestle", "step") == pytest.approx(-0.8, abs=1e-12)
+
+
 def tray():
     """A tray as a mesh: a floor with its top at 0.1, two walls up to 1 along Z, open at both ends."""
     profile = [(-2, 0), (2, 0), (2, 1), (1.8, 1), (1.8, 0.1), (-1.8, 0.1), (-1.8, 1), (-2, 1)]
