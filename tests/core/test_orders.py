@@ -90,13 +90,28 @@ def test_an_angle_typed_as_the_one_to_turn_to_is_found_in_every_order_that_has_t
         assert "by-typed-as-to" in (cause.code, *cause.also), (axis, cause)
 
 
+@pytest.mark.parametrize("order", ORDERS)
+def test_an_angle_typed_into_any_place_that_turns_about_the_axis_is_found(order):
+    # Block a lies askew, so that all three of its angles count; an order such as ZXZ has two places for Z.
+    start = exercise(order).start_scene().world_from_local("a")
+    before = Rotation.from_matrix(start[:3, :3]).as_euler(order, degrees=True).tolist()
+    for place, letter in enumerate(order.lower()):
+        made = exercise(order, {"op": "rotate", "objects": ["a"], "axis": letter, "angle": 40})
+        angles = [40 if i == place else angle for i, angle in enumerate(before)]
+        (cause,) = judged(made, steps=[turn_to("a", *angles)]).causes
+        assert "by-typed-as-to" in (cause.code, *cause.also), (place, cause)
+
+
 # All pairs would be 552, and pass; of each order three others, so that each is also read as three others.
 READ_AS = [(own, ORDERS[(n + off) % 24]) for n, own in enumerate(ORDERS) for off in (1, 6, 13)]
 
 
+# Of two triples that are the same turn either may have been typed: (170, 145, −160) is (−10, 35, 20) in an order with
+# three letters, and (170, −35, −160) is it in one such as ZXZ.
+@pytest.mark.parametrize("large", [False, True])
 @pytest.mark.parametrize(("own", "read"), READ_AS)
-def test_the_same_three_angles_in_any_other_order_are_told(own, read):
-    angles = (20.0, 35.0, 50.0)
+def test_the_same_three_angles_in_any_other_order_are_told(own, read, large):
+    angles = (20.0, 35.0, 50.0) if not large else (170.0, -35.0 if own[0] == own[2] else 145.0, -160.0)
     made = exercise(own, turn_to("a", *angles), turn_to("b", *angles))
     turned = Rotation.from_euler(read, angles, degrees=True).as_quat().tolist()
     right = Rotation.from_euler(own, angles, degrees=True)
@@ -106,15 +121,18 @@ def test_the_same_three_angles_in_any_other_order_are_told(own, read):
     if off > 1:
         named = [code for cause in report.causes for code in (cause.code, *cause.also)]
         assert "file-euler-order" in named, report.causes
+        if "file-euler-order" in [cause.code for cause in report.causes]:
+            assert any(f": {read}" in cause.text for cause in report.causes), report.causes
     else:
         assert report.causes == ()
 
 
+@pytest.mark.parametrize("read_as", ["321", "231", "312", "213"])
 @pytest.mark.parametrize("own", [order for order in ORDERS if order[0] != order[2]])
-def test_the_same_angle_about_each_letter_in_another_order_is_told(own):
+def test_the_same_angle_about_each_letter_in_another_order_is_told(own, read_as):
     angles = dict(zip(own.upper(), (20.0, 35.0, 50.0), strict=True))
     made = exercise(own, *[turn_to(i, *angles.values()) for i in "ab"])
-    read = own[::-1]
+    read = "".join(own[int(place) - 1] for place in read_as)
     turned = Rotation.from_euler(read, [angles[letter] for letter in read.upper()], degrees=True).as_quat().tolist()
     causes = judged(made, rows=[{"object": i, "rotation": turned} for i in "ab"]).causes
     assert "file-euler-order" in [code for cause in causes for code in (cause.code, *cause.also)]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, Self
 
-from pydantic import FailFast, Field, model_validator
+from pydantic import Field, model_validator
 
 from cubedrill.core.checks import Check
 from cubedrill.core.checks.relation import RelationCheck
@@ -47,7 +47,7 @@ class Exercise(Value):
     reference: Reference | None = None
     target: Stage | None = None
     rules: Rules = Rules()
-    checks: Annotated[tuple[Check, ...], Field(max_length=1000), FailFast()] = ()
+    checks: Annotated[tuple[Check, ...], Field(max_length=1000, fail_fast=True)] = ()
     pass_mark: Share = 0.7
 
     @model_validator(mode="after")

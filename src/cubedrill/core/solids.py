@@ -13,7 +13,7 @@ from functools import cached_property, lru_cache
 from typing import Annotated, Final, Literal, Self, assert_never
 
 import numpy as np
-from pydantic import FailFast, Field, Strict, model_validator
+from pydantic import Field, Strict, model_validator
 
 from cubedrill.core.conventions import Change
 from cubedrill.core.values import Array, Indices, Positive, Value, Vector, as_vector, frozen
@@ -108,8 +108,8 @@ class Mesh(Value):
     """Triangles over vertices; its local box is that of its vertices."""
 
     kind: Literal["mesh"] = "mesh"
-    vertices: Annotated[tuple[Vector, ...], Field(min_length=1, max_length=200_000), FailFast()]
-    triangles: Annotated[tuple[tuple[Index, Index, Index], ...], Field(max_length=400_000), FailFast()]
+    vertices: Annotated[tuple[Vector, ...], Field(min_length=1, max_length=200_000, fail_fast=True)]
+    triangles: Annotated[tuple[tuple[Index, Index, Index], ...], Field(max_length=400_000, fail_fast=True)]
 
     @model_validator(mode="after")
     def _corners_exist(self) -> Self:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Self
 
 import numpy as np
-from pydantic import FailFast, Field, model_validator
+from pydantic import Field, model_validator
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import Change, Conventions
@@ -117,7 +117,7 @@ class PlotSpec(Value):
 class Stage(Value):
     """A scene as a file gives it; objects stand in any order."""
 
-    objects: Annotated[tuple[ObjectSpec, ...], Field(min_length=1, max_length=5000), FailFast()]
+    objects: Annotated[tuple[ObjectSpec, ...], Field(min_length=1, max_length=5000, fail_fast=True)]
     marker: Vector = ORIGIN
     plot: PlotSpec | None = None
 

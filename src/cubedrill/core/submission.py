@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import AfterValidator, FailFast, Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.conventions import Change, Conventions
@@ -60,7 +60,7 @@ def _once_each(rows: tuple[Row, ...]) -> tuple[Row, ...]:
     return rows
 
 
-Rows = Annotated[tuple[Row, ...], Field(max_length=5000), FailFast(), AfterValidator(_once_each)]
+Rows = Annotated[tuple[Row, ...], Field(max_length=5000, fail_fast=True), AfterValidator(_once_each)]
 
 
 class SheetSubmission(Value):
@@ -82,7 +82,7 @@ class SceneFile(Value):
     """
 
     conventions: Conventions = Conventions()
-    objects: Annotated[tuple[ObjectSpec, ...], Field(max_length=5000), FailFast()]
+    objects: Annotated[tuple[ObjectSpec, ...], Field(max_length=5000, fail_fast=True)]
     matches: Annotated[dict[Identifier, Identifier | None], Field(max_length=5000, default_factory=dict)]
 
 

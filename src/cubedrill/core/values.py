@@ -20,7 +20,7 @@ Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 Vector = tuple[Number, Number, Number]
 Partial = tuple[Number | None, Number | None, Number | None]
 Quaternion = tuple[Number, Number, Number, Number]
-Matrix16 = Annotated[tuple[Number, ...], Field(min_length=16, max_length=16)]
+Matrix16 = Annotated[tuple[Number, ...], Field(min_length=16, max_length=16, fail_fast=True)]
 
 
 class Value(BaseModel):

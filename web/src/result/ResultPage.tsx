@@ -1,7 +1,7 @@
 // A checked submission: points, why it missed, each check down to the number, and the way there beside the right one.
 import { useQuery } from "@tanstack/react-query";
 import { Printer } from "lucide-react";
-import { type ReactNode, useEffect, useMemo, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Cause, CheckResult, Result } from "../api/types";
@@ -66,6 +66,7 @@ function ResultScreen({ result }: { result: Result }) {
   const [lit, setLit] = useState<string | null>(null);
   const [place, setPlace] = useState<Place>({ own: steps.length, right: null });
   const [playing, setPlaying] = useState(false);
+  const views = useRef<HTMLDivElement>(null);
   const ends = { own: steps.length, right: reference?.length ?? 0 };
   usePlayed(playing, place, ends, setPlace, () => setPlaying(false));
   const go = (part: Partial<Place>) => {
@@ -75,17 +76,21 @@ function ResultScreen({ result }: { result: Result }) {
   const show = (cause: Cause) => {
     setPlace({ own: Math.max((result.parted ?? 1) - 1, 0), right: Math.max((cause.step ?? 1) - 1, 0) });
     setPlaying(true);
+    views.current?.scrollIntoView({ block: "nearest" }); // in low windows it stands below what is told
   };
   const litCheck = report.checks.find((check) => check.id === lit);
   return (
-    <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] max-[1180px]:grid-cols-[minmax(0,1fr)_minmax(0,2fr)] cramped:block cramped:overflow-y-auto print:block">
+    <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] max-[1180px]:grid-cols-[minmax(0,1fr)_minmax(0,2fr)] cramped:flex cramped:flex-col cramped:overflow-y-auto print:block">
       <HeadTools>
         <Button className="print:hidden" onClick={() => window.print()}>
           <Printer size={14} aria-hidden />
           Print
         </Button>
       </HeadTools>
-      <div className="flex min-h-0 flex-col border-r border-hairline cramped:h-[max(20rem,90vh)] print:hidden">
+      <div
+        ref={views}
+        className="flex min-h-0 flex-col border-r border-hairline cramped:order-last cramped:h-[max(20rem,90vh)] cramped:shrink-0 print:hidden"
+      >
         <Views result={result} place={place} litCheck={litCheck} />
         {steps.length > 0 && (
           <Scrub label="Handed in" steps={steps} at={place.own} onGo={(own) => go({ own })} />
@@ -102,7 +107,7 @@ function ResultScreen({ result }: { result: Result }) {
           {litCheck?.text ?? "Point at a check to see in one sentence how its number came about."}
         </p>
       </div>
-      <div className="min-h-0 space-y-6 overflow-y-auto p-6 wrap-anywhere cramped:overflow-visible print:overflow-visible print:p-0">
+      <div className="min-h-0 space-y-6 overflow-y-auto p-6 wrap-anywhere cramped:shrink-0 cramped:overflow-visible print:overflow-visible print:p-0">
         <Summary result={result} />
         <Causes result={result} onShow={show} />
         <PrintedElevations result={result} />

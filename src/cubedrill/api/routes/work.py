@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Annotated, Any, Self
 
 from fastapi import APIRouter, Path
-from pydantic import BeforeValidator, FailFast, Field, StringConstraints, model_validator
+from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.core.steps import StepList
@@ -46,7 +46,7 @@ class WorkBody(Value):
 
     cursor: Count
     steps: StepList
-    off: Annotated[tuple[Count, ...], Field(max_length=2000), FailFast()] = ()
+    off: Annotated[tuple[Count, ...], Field(max_length=2000, fail_fast=True)] = ()
 
     @model_validator(mode="after")
     def _places_within(self) -> Self:

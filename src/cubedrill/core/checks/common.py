@@ -19,10 +19,10 @@ from cubedrill.core.values import Array, Flags, Identifier, Number, Value
 from cubedrill.core.verdict import CheckResult, share_of_points, verdict_of
 
 Tolerance = Annotated[Number, Field(ge=0)]
-Tolerances = Tolerance | Annotated[tuple[Tolerance, ...], Field(min_length=1, max_length=3)]
+Tolerances = Tolerance | Annotated[tuple[Tolerance, ...], Field(min_length=1, max_length=3, fail_fast=True)]
 Axes = Annotated[str, StringConstraints(pattern=r"^[xyz]{1,3}$")]
 Symmetry = Literal["strict", "look"]
-Objects = Identifier | Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=1000)]
+Objects = Identifier | Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=1000, fail_fast=True)]
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from typing import Annotated
 
 import numpy as np
-from pydantic import FailFast, Field
+from pydantic import Field
 
 from cubedrill.core.scene import Scene
 from cubedrill.core.steps.aim import Aim, Swing
@@ -45,7 +45,7 @@ Step = Annotated[
     Field(discriminator="op"),
 ]
 
-StepList = Annotated[tuple[Step, ...], Field(max_length=2000), FailFast()]
+StepList = Annotated[tuple[Step, ...], Field(max_length=2000, fail_fast=True)]
 
 
 def apply_step(scene: Scene, step: Step) -> Scene:

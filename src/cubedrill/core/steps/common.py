@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, Literal, Self
 
 import numpy as np
-from pydantic import BeforeValidator, FailFast, Field
+from pydantic import BeforeValidator, Field
 
 from cubedrill.core import wording
 from cubedrill.core.conventions import AXES, Axis, Change, Conventions
@@ -18,7 +18,7 @@ from cubedrill.core.transform import unit
 from cubedrill.core.values import Array, Identifier, Number, Value, Vector, as_vector
 
 Entry = Literal["typed", "dragged", "nudged"]
-Unneeded = Annotated[tuple[Identifier, ...], Field(max_length=1000), FailFast()]
+Unneeded = Annotated[tuple[Identifier, ...], Field(max_length=1000, fail_fast=True)]
 Chosen = Annotated[Unneeded, Field(min_length=1)]
 SignedAxis = Literal["+x", "-x", "+y", "-y", "+z", "-z"]
 

@@ -7,7 +7,7 @@ from collections.abc import Container, Mapping, Sequence
 from dataclasses import replace
 from typing import Annotated, Any, Final, Literal, Self
 
-from pydantic import FailFast, Field, Strict, TypeAdapter, ValidationError, WithJsonSchema, field_validator
+from pydantic import Field, Strict, TypeAdapter, ValidationError, WithJsonSchema, field_validator
 
 from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
@@ -50,7 +50,7 @@ class Duplicate(ObjectsStep):
     """Copy objects; with `between`, copy 1 is the original with it done once, and copy k + 1 is made from copy k."""
 
     op: Literal["duplicate"]
-    ids: Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=1000), FailFast()]
+    ids: Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=1000, fail_fast=True)]
     copies: Annotated[int, Strict(), Field(ge=1, le=1000)] = 1
     between: StepWithoutObjects | None = None
 
