@@ -93,6 +93,25 @@ describe("the saver", () => {
     expect([met.question, savingOf(SHEET_KIND, met)]).toEqual([null, "saved"]);
   });
 
+  it("what is found while something is on its way is met once that has come back, whatever came of it", () => {
+    const base = { conventions: CONVENTIONS, cells: {} };
+    const left: SheetCopy = { revision: 1, base, conventions: CONVENTIONS, cells: { b: { scale0: "b" } } };
+    const changed = tell(clean, type("a", "1"));
+    const found = tell(changed, { is: "sent", doc: changed.doc }, { is: "left behind", copies: [left] });
+    expect(found.doc.cells).toEqual({ a: { scale0: "1" } });
+    const outcomes: Event<SheetWork, SheetCopy, SheetAnswer>[] = [
+      { is: "saved", answer: sheet(2) },
+      { is: "failed", trouble: { kind: "no connection", text: "" } },
+      { is: "newer", answer: sheet(3) },
+      { is: "refused", trouble: { kind: "refused", text: "" }, mend: (doc) => doc },
+    ];
+    for (const outcome of outcomes) {
+      const met = tell(found, outcome);
+      expect(met.doc.cells, outcome.is).toEqual({ a: { scale0: "1" }, b: { scale0: "b" } });
+      expect(met.waiting).toEqual([]);
+    }
+  });
+
   it("what two closed windows left behind is met one after the other", () => {
     const base = { conventions: CONVENTIONS, cells: {} };
     const left = (id: string): SheetCopy => ({
@@ -103,6 +122,9 @@ describe("the saver", () => {
     });
     const met = tell(clean, { is: "left behind", copies: [left("a"), left("b")] });
     expect(met.doc.cells).toEqual({ a: { scale0: "a" }, b: { scale0: "b" } });
+    const busy = tell(clean, { is: "sent", doc: clean.doc }, { is: "left behind", copies: [left("a")] });
+    const both = tell(busy, { is: "left behind", copies: [left("b")] }, { is: "saved", answer: sheet(2) });
+    expect(both.doc.cells).toEqual(met.doc.cells);
     expect(toDo(SHEET_KIND, met)).not.toBeNull();
   });
 });
@@ -144,17 +166,24 @@ function lost<Doc, Copy, Answer>(world: World<Doc, Copy, Answer>, seed: number):
   const windows: (Saver<Doc, Copy> | null)[] = [null, null];
   const storage = new Map<number, Copy>();
   let left: Copy[] = [];
+  const taken: Copy[][] = [[], []]; // what other windows left and is not settled yet: the browser still has it
   const open = (w: number) => {
-    const saver = saverOf<Doc, Copy>(kind.opened(server));
-    windows[w] = left.length > 0 ? after(kind, saver, { is: "left behind", copies: left }) : saver;
-    left = [];
+    windows[w] = saverOf<Doc, Copy>(kind.opened(server));
     keep(w);
+  };
+  // What is left behind is found some time after a window opens, maybe while it saves.
+  const find = (w: number) => {
+    const copies = left;
+    left = [];
+    taken[w]!.push(...copies);
+    if (copies.length > 0) step(w, { is: "left behind", copies });
   };
   // The browser's copy is written with every change, as the hook does.
   const keep = (w: number) => {
     const saver = windows[w]!;
-    if (saver.question || saver.waiting.length > 0 || kind.dirty(saver.doc))
-      storage.set(w, kind.copyOf(saver.doc));
+    const settled = saver.question === null && saver.waiting.length === 0;
+    if (settled) taken[w] = [];
+    if (!settled || kind.dirty(saver.doc)) storage.set(w, kind.copyOf(saver.doc));
     else storage.delete(w);
   };
   const step = (w: number, event: Event<Doc, Copy, Answer>) => {
@@ -182,6 +211,7 @@ function lost<Doc, Copy, Answer>(world: World<Doc, Copy, Answer>, seed: number):
     if (!toDo(kind, saver)) return;
     const doc = saver.doc;
     step(w, { is: "sent", doc });
+    if (roll(3) === 0) find(w);
     if (fate === 0) return step(w, { is: "failed", trouble: { kind: "no connection", text: "" } });
     if (world.revisionOf(doc) !== world.revisionOf(server)) return step(w, { is: "newer", answer: server });
     server = world.saved(doc, world.revisionOf(server) + 1);
@@ -195,11 +225,13 @@ function lost<Doc, Copy, Answer>(world: World<Doc, Copy, Answer>, seed: number):
     answerIfAsked(w);
     const what = roll(10);
     if (what < 4) type(w);
-    else if (what < 8) send(w, roll(4));
+    else if (what < 7) send(w, roll(4));
+    else if (what < 8) find(w);
     else {
       // The window is closed or crashes; what it has not saved lies in the browser for the next one that opens.
       const copy = storage.get(w);
-      if (copy !== undefined) left.push(copy);
+      left.push(...taken[w]!, ...(copy === undefined ? [] : [copy]));
+      taken[w] = [];
       storage.delete(w);
       windows[w] = null;
     }
@@ -207,6 +239,8 @@ function lost<Doc, Copy, Answer>(world: World<Doc, Copy, Answer>, seed: number):
   for (let i = 0; i < 40; i++) {
     const w = i % 2;
     if (windows[w] === null) open(w);
+    answerIfAsked(w);
+    find(w);
     answerIfAsked(w);
     send(w, 2);
     answerIfAsked(w);

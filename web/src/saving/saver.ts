@@ -59,6 +59,15 @@ export function after<Doc, Copy, Answer>(
   saver: Saver<Doc, Copy>,
   event: Event<Doc, Copy, Answer>,
 ): Saver<Doc, Copy> {
+  // What came while something was on its way, or while it was asked, is met as soon as that is over.
+  return nextWaiting(kind, told(kind, saver, event));
+}
+
+function told<Doc, Copy, Answer>(
+  kind: Kind<Doc, Copy, Answer>,
+  saver: Saver<Doc, Copy>,
+  event: Event<Doc, Copy, Answer>,
+): Saver<Doc, Copy> {
   switch (event.is) {
     case "changed":
       return { ...saver, doc: event.change(saver.doc), trouble: kept(saver.trouble) };
@@ -81,12 +90,12 @@ export function after<Doc, Copy, Answer>(
       return met(kind, { ...saver, sent: null, failures: 0, trouble: null }, base, kind.copyOf(saver.doc));
     }
     case "left behind":
-      return nextWaiting(kind, { ...saver, waiting: [...saver.waiting, ...event.copies] });
+      return { ...saver, waiting: [...saver.waiting, ...event.copies] };
     case "answered": {
       if (!saver.question) return saver;
       const { base, mine } = saver.question;
       const doc = kind.replaced(saver.doc, kind.chosen(base, mine, event.choice));
-      return nextWaiting(kind, { ...saver, doc, question: null });
+      return { ...saver, doc, question: null };
     }
   }
 }

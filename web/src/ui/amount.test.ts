@@ -70,6 +70,7 @@ describe("pasted numbers", () => {
     ["1 2 3\n4 5 6", [1, 2, 3, 4, 5, 6]],
     ["1\t2\r\n3\t4\r\n", [1, 2, 3, 4]],
     ["0,5", [0.5]],
+    ["1\t2\t3\t\n", [1, 2, 3]], // a cell that is empty at the end
   ])("reads %j", (text, numbers) => {
     expect(numbersIn(text)).toEqual({ numbers });
   });
