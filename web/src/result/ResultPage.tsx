@@ -89,7 +89,7 @@ function ResultScreen({ result }: { result: Result }) {
       </HeadTools>
       <div
         ref={views}
-        className="flex min-h-0 flex-col border-r border-hairline cramped:order-last cramped:h-[max(20rem,90vh)] cramped:shrink-0 print:hidden"
+        className="flex min-h-0 flex-col border-r border-hairline cramped:order-last cramped:shrink-0 print:hidden"
       >
         <Views result={result} place={place} litCheck={litCheck} />
         {steps.length > 0 && (
@@ -192,7 +192,7 @@ function OneView({ result, shown, litCheck, name, children }: OneProps) {
   const passing = useMemo(() => passingIds(report.checks), [report]);
   const lit = useMemo(() => new Set(litCheck ? [litCheck.id] : []), [litCheck]);
   return (
-    <div className="relative min-h-0 flex-1 border-b border-hairline">
+    <div className="relative min-h-0 flex-1 border-b border-hairline cramped:min-h-[max(14rem,60vh)]">
       <SceneView
         exercise={exercise}
         objects={shown.objects}
