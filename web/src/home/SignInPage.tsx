@@ -40,8 +40,13 @@ export function SignInPage() {
       <div className="w-full max-w-sm">
         <img src={mark} alt="" className="mb-4 size-12 rounded-md cramped:hidden bg-[#fffdf8]" />
         <h1 className="text-lg font-semibold">Cube Drill</h1>
-        <p className="mb-6 text-ink-soft cramped:mb-3">Move, rotate and scale by intent, and see how close you came.</p>
-        <form onSubmit={signIn} className="space-y-4 border-t border-hairline pt-6 cramped:space-y-2 cramped:pt-3">
+        <p className="mb-6 text-ink-soft cramped:mb-3">
+          Move, rotate and scale by intent, and see how close you came.
+        </p>
+        <form
+          onSubmit={signIn}
+          className="space-y-4 border-t border-hairline pt-6 cramped:space-y-2 cramped:pt-3"
+        >
           <Field label="Name" name="name" autoComplete="username" />
           <Field label="Password" name="password" type="password" autoComplete="current-password" />
           <p role="alert" className="min-h-5 text-fail">
