@@ -23,7 +23,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from typing import Any, get_args
 
-from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.explainer import Explainer
 from cubedrill.core.conventions import EulerOrder
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise

@@ -183,7 +183,9 @@ class Covered:
         settings = self.data.with_suffix(".rc")
         settings.write_text(f"[run]\nsource_pkgs = cubedrill.core\ndata_file = {self.data}\n")
         words = [*TESTS, "-q", "-n", "auto", "--cov", "--cov-context=test", f"--cov-config={settings}", "--cov-report="]
-        done = subprocess.run([sys.executable, "-m", "pytest", *words, f"--junitxml={self.times}"], cwd=ROOT, check=False)
+        done = subprocess.run(
+            [sys.executable, "-m", "pytest", *words, f"--junitxml={self.times}"], cwd=ROOT, check=False
+        )
         if done.returncode != 0:
             sys.exit("The tests fail as they are; mend them first.")
 
@@ -222,6 +224,7 @@ class _Altered(importlib.machinery.SourceFileLoader):
         self._source = source
 
     def get_code(self, fullname: str) -> CodeType:
+        del fullname
         return compile(self._source, self.path, "exec", dont_inherit=True)
 
 
@@ -241,7 +244,7 @@ class _Finder:
 
 
 def is_noticed(mutant: Mutant, tests: Sequence[str]) -> bool:
-    """Whether one of the tests fails over a mutant, or never ends. Run in a child, which this process is forked into."""
+    """Whether one of the tests fails with a mutant, or never ends; they run in a child that this process forks."""
     if not tests:
         return False
     child = os.fork()
@@ -269,5 +272,5 @@ def _tested(mutant: Mutant, tests: Sequence[str]) -> int:
 
     try:
         return int(pytest.main(["-x", "-q", "-p", "no:xdist", "-p", "no:pytest_cov", f"--rootdir={ROOT}", *tests]))
-    except BaseException:  # noqa: BLE001 - whatever it is, it was noticed
+    except BaseException:
         return 1

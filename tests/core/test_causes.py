@@ -5,9 +5,9 @@ from math import pi
 
 import pytest
 
-from cubedrill.core.causes.beside import Reference
+from cubedrill.core.causes.explainer import Explainer
 from cubedrill.core.causes.parting import cancelling, first_parting
-from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.reference import Reference
 from cubedrill.core.causes.table import MISTAKES, landings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise

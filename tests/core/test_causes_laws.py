@@ -4,9 +4,9 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from cubedrill.core.causes.beside import Reference
 from cubedrill.core.causes.common import same_numbers
-from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.explainer import Explainer
+from cubedrill.core.causes.reference import Reference
 from cubedrill.core.causes.table import MISTAKES, landings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise

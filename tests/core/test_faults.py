@@ -5,7 +5,7 @@ import json
 import pytest
 
 import cubedrill.demo.load as demo
-from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.explainer import Explainer
 from cubedrill.core.judge import judge_submission
 from cubedrill.formats import batch
 from cubedrill.formats.batch import Judge

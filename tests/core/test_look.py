@@ -44,7 +44,7 @@ def placed(linear, place=(0.0, 0.0, 0.0)):
 def by_look(solid, up, target, submitted):
     """Shape distance and angle in rad as the product finds them."""
     anew = submitted @ described_like(solid, up, target, submitted)
-    return largest_distance(solid, up, target, anew), angle_between(target, anew)
+    return largest_distance(solid, up, target, anew), float(angle_between(target[:3, :3], anew[:3, :3]))
 
 
 def tried(kind, target, submitted):

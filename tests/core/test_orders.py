@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.explainer import Explainer
 from cubedrill.core.causes.table import FILE_MISTAKES, MISTAKES, landings
 from cubedrill.core.conventions import EulerOrder
 from cubedrill.core.exercise import Exercise

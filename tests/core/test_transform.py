@@ -58,7 +58,7 @@ def test_dot_products_decide_about_skew_at_one_millionth():
     for dot, skewed in ((0.9e-6, False), (1.1e-6, True)):
         map_ = np.eye(4)
         map_[0, 1] = dot
-        assert parts_of(map_).skewed is skewed
+        assert parts_of(map_).skewed == skewed
 
 
 @pytest.mark.parametrize(

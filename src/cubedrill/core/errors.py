@@ -69,7 +69,3 @@ class CoreError(Exception):
 
     def __str__(self) -> str:
         return self.text
-
-
-class OneByOneError(Exception):
-    """Scenes that are laid upon each other cannot be worked out together here; do them one by one."""

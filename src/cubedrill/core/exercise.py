@@ -7,7 +7,6 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from cubedrill.core.checks import Check
-from cubedrill.core.checks.relation import RelationCheck
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.replay import replay
@@ -77,7 +76,6 @@ def require_sound(exercise: Exercise) -> None:
     """Raise CoreError where the start, the reference or a check cannot be carried out."""
     target = exercise.target_scene()
     for check in exercise.checks:
-        other = check.other if isinstance(check, RelationCheck) and check.other not in (None, "ground") else None
-        for object_id in (*check.objects, *((other,) if other else ())):
+        for object_id in check.looks_at:
             if object_id not in target.objects:
                 raise CoreError("check-object", check=check.id, object=object_id)

@@ -6,8 +6,8 @@ import logging
 from collections.abc import Sequence
 from typing import Any, Final
 
+from cubedrill.core.causes.explainer import Explainer
 from cubedrill.core.causes.parting import cancelling, first_parting
-from cubedrill.core.causes.search import Explainer
 from cubedrill.core.checks import Check
 from cubedrill.core.checks.common import Case
 from cubedrill.core.described import described_anew
@@ -16,7 +16,7 @@ from cubedrill.core.exercise import Exercise
 from cubedrill.core.scene import Scene
 from cubedrill.core.sheaf import Sheaf, sheaf_of
 from cubedrill.core.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
-from cubedrill.core.verdict import Marks, Report, marks_of, points_of, report_of, shares_of_each
+from cubedrill.core.verdict import Marks, Report, marks_of, points_of, report_of, share_of_points
 
 _LOG: Final = logging.getLogger(__name__)
 
@@ -109,7 +109,7 @@ def _points_of_each(check: Check, target: Scene, sheaf: Sheaf) -> Sequence[float
     if not check.by_place:
         return [points_of(check.judge(Case(target, sheaf.scene)))] * len(sheaf.sound)
     missed = check.missed_by_each(target, sheaf)
-    return None if missed is None else (check.points * shares_of_each(missed, check.zero_at)).tolist()
+    return None if missed is None else (check.points * share_of_points(missed, check.zero_at)).tolist()
 
 
 def judge_handed(exercise: Exercise, target: Scene, work: Handed) -> Report:

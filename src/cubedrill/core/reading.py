@@ -99,7 +99,7 @@ def _read(scene: Scene, item: SceneObject, angles_rad: Array) -> Reading:
         rotation=Rotation.from_matrix(parts.rotation).as_quat(canonical=True),
         scale=parts.scale,
         euler_rad=angles_rad,
-        skewed=parts.skewed,
+        skewed=bool(parts.skewed),
         pivot_world=pivot_world,
         world_box=box,
     )

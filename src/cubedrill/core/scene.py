@@ -13,7 +13,7 @@ import numpy as np
 from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.solids import Box, Solid, box_under, local_box
-from cubedrill.core.transform import inverse, mapped, moved, parts_of, require_affine, require_one
+from cubedrill.core.transform import inverse, mapped, moved, parts_of, require_affine
 from cubedrill.core.values import Array, frozen
 
 IDENTITY: Final = frozen(np.eye(4))
@@ -164,7 +164,6 @@ class Scene:
             solid = self[owner].solid
             if solid is not None:
                 target_from_local = target_from_world @ self.world_from_local(owner)
-                require_one(target_from_local, 2)
                 here = box_under(solid, self.conventions.up_index, target_from_local)
                 box = here if box is None else box.with_box(here)
         return box
@@ -211,8 +210,8 @@ class Scene:
         """Return an object moved by a world displacement (3,), its rotation and scale untouched to the last bit."""
         if self[object_id].parent is None:
             return self.moved_in_parent_by(object_id, displacement_world)
-        linear = self.parent_from_world(object_id)[..., :3, :3]
-        return self.moved_in_parent_by(object_id, np.matvec(linear, displacement_world))
+        linear = self.parent_from_world(object_id)[:3, :3]
+        return self.moved_in_parent_by(object_id, linear @ displacement_world)
 
     def moved_in_parent_by(self, object_id: str, displacement_parent: Array) -> SceneObject:
         """Return an object moved by a displacement (3,) in its parent's own coordinates."""

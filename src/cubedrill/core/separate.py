@@ -9,9 +9,8 @@ from typing import Final
 import numpy as np
 
 from cubedrill.core.causes.common import Landing
-from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.explainer import Explainer
 from cubedrill.core.causes.view import View
-from cubedrill.core.checks.process import ProcessCheck
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.submission import Handed
@@ -78,7 +77,7 @@ def separate(exercise: Exercise, start: Scene, target: Scene) -> Separation:
         for number, (landing, found) in enumerate(zip(explainer.table, results, strict=True))
     )  # fmt: skip
     caught = {check for trial in trials for check in trial.caught_by}
-    outcome = [check.id for check in exercise.checks if not isinstance(check, ProcessCheck)]
+    outcome = [check.id for check in exercise.checks if check.of_outcome]
     drag = _drag(exercise, start, target)
     return Separation(
         trials=trials, idle=tuple(i for i in outcome if i not in caught), drag=drag, typing=_typing(explainer, drag)
@@ -152,7 +151,7 @@ def _others(table: Sequence[Landing], spots: Sequence[int], number: int) -> tupl
 
 def _drag(exercise: Exercise, start: Scene, target: Scene) -> Drag:
     """One pixel, of the view in which all that is checked is seen, and of a ring."""
-    ids = [i for check in exercise.checks for i in getattr(check, "objects", ()) if i in target.objects]
+    ids = [i for check in exercise.checks for i in check.objects if i in target.objects]
     ends = [
         end
         for scene in (start, target)
@@ -168,8 +167,6 @@ def _typing(explainer: Explainer, drag: Drag) -> tuple[str, ...]:
     """The checks whose tolerance a drag may miss."""
     found: list[str] = []
     for check in explainer.checks:
-        tolerance = getattr(check, "tolerance", None)
-        limit = {"position": drag.length, "shape": drag.length, "rotation": drag.angle}.get(check.kind)
-        if tolerance is not None and limit is not None and float(np.min(tolerance)) < limit:
+        if check.off_in is not None and min(check.tolerances) < getattr(drag, check.off_in):
             found.append(check.id)
     return tuple(found)

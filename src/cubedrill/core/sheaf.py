@@ -14,16 +14,30 @@ from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.spaces import Frame, LineSpace, ObjectSpace, Space, frame_of
 from cubedrill.core.submission import Row, SheetSubmission, parents_first
 from cubedrill.core.transform import (
+    LARGEST,
     LAST_ROW,
+    SMALLEST,
+    SURELY_INVERTIBLE,
     UNIT_QUATERNION_TOL,
-    are_affine,
     inverse,
     parts_of,
-    rotations_of_each,
+    rotation_of,
 )
 from cubedrill.core.values import Array, Flags
 
 Said = TypeVar("Said")
+
+
+@dataclass(frozen=True)
+class Frames:
+    """A space's frame in each sheet: `Frame` for many at once, (n, 3, 3) and (n, 3)."""
+
+    world_from_axes: Array
+    origin_world: Array
+
+    def coordinates(self, points_world: Array) -> Array:
+        """(n, 3) a world point of each sheet in its frame."""
+        return np.asarray(np.vecmat(points_world - self.origin_world, self.world_from_axes))
 
 
 @dataclass(frozen=True)
@@ -38,7 +52,7 @@ class Sheaf:
     world_from_local: Mapping[str, Array]
     sound: Flags
 
-    def frame(self, space: Space, object_id: str) -> Frame | None:
+    def frame(self, space: Space, object_id: str) -> Frame | Frames | None:
         """Return the frame of a space in each sheet; none for a space that is not worked out for many at once."""
         match space:
             case "parent":
@@ -46,10 +60,10 @@ class Sheaf:
                 if parent is None:
                     return frame_of(self.scene, "world", object_id)
                 maps = self.world_from_local[parent]
-                return Frame(rotations_of_each(maps[:, :3, :3]), maps[:, :3, 3])
+                return Frames(rotation_of(maps[:, :3, :3]), maps[:, :3, 3])
             case ObjectSpace(object=other):
                 maps = self.world_from_local[other]
-                return Frame(rotations_of_each(maps[:, :3, :3]), self.points(other, self.scene[other].pivot))
+                return Frames(rotation_of(maps[:, :3, :3]), self.points(other, self.scene[other].pivot))
             case "local" | LineSpace():
                 return None
             case _:
@@ -78,7 +92,7 @@ def sheaf_of(start: Scene, target: Scene, sheets: Sequence[SheetSubmission]) -> 
             rows = [each.get(object_id) for each in by_object]
             laid, fine = _laid(rows, own, above, changes)
             world_from_local = laid if above is IDENTITY else np.asarray(above @ laid)
-            sound &= fine & are_affine(world_from_local)
+            sound &= fine & _surely_affine(world_from_local)
             world_from_local[~sound] = IDENTITY
             worlds[object_id] = world_from_local
     return Sheaf(target, worlds, sound)
@@ -150,7 +164,7 @@ def _laid(rows: Sequence[Row | None], own: Array, world_from_parent: Array, chan
     given, sound[which] = _given(written, before, changes[which])
     given[in_world] = inverse(above) @ given[in_world]
     laid[which] = given
-    return laid, sound & are_affine(laid)
+    return laid, sound & _surely_affine(laid)
 
 
 def _given(rows: Sequence[Row], before: Array, changes: _Changes) -> tuple[Array, Flags]:
@@ -191,6 +205,14 @@ def _turned(quaternions: Array, changes: _Changes) -> tuple[Array, Flags]:
     fine = np.abs(np.linalg.norm(quaternions, axis=1) - 1) <= UNIT_QUATERNION_TOL
     sound = np.where(fine[:, None], quaternions, (0.0, 0.0, 0.0, 1.0))
     return changes.linear(Rotation.from_quat(sound).as_matrix()), fine
+
+
+def _surely_affine(maps: Array) -> Flags:
+    """(n,) which of many maps (n, 4, 4) `require_affine` surely lets pass; of the others it may some."""
+    linear = maps[:, :3, :3]
+    size = np.linalg.norm(linear, axis=(1, 2))
+    fine = (np.abs(maps).max(axis=(1, 2)) <= LARGEST) & (size >= SMALLEST)
+    return np.asarray(fine & (np.abs(np.linalg.det(linear)) >= SURELY_INVERTIBLE * size**3))
 
 
 def _said(values: Sequence[Said | None]) -> tuple[list[int], list[Said]]:

@@ -92,17 +92,25 @@ Space = Annotated[
 
 @dataclass(frozen=True)
 class Frame:
-    """Three unit directions of a space in world, as columns (3, 3), and its origin in world (3,).
-
-    Of many scenes at once: (n, 3, 3) and (n, 3), where they differ.
-    """
+    """Three unit directions of a space in world, as columns (3, 3), and its origin in world (3,)."""
 
     world_from_axes: Array
     origin_world: Array
 
     def coordinates(self, point_world: Array) -> Array:
-        """(3,) a world point in this frame, in scene lengths; of a stack of either, (n, 3)."""
-        return np.asarray(np.vecmat(point_world - self.origin_world, self.world_from_axes))
+        """(3,) a world point in this frame, in scene lengths."""
+        return np.asarray((point_world - self.origin_world) @ self.world_from_axes)
+
+
+def objects_named(part: Space | Pivot | Point | None) -> tuple[str, ...]:
+    """Return the ids of the objects that a space, a pivot or a point is given by."""
+    match part:
+        case FeaturePoint() | ObjectSpace():
+            return (part.object,)
+        case LineSpace():
+            return tuple(object_id for point in part.line for object_id in objects_named(point))
+        case _:
+            return ()
 
 
 def place_world(scene: Scene, object_id: str, at: str) -> Array:

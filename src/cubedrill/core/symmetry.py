@@ -35,7 +35,7 @@ from cubedrill.core.solids import (
     Wedge,
     local_box,
 )
-from cubedrill.core.transform import determinant, determinants, inverse, parts_of, rotations_of_each
+from cubedrill.core.transform import inverse, rotation_of
 from cubedrill.core.turns import least_orientation, least_over_a_turn, towards
 from cubedrill.core.values import Array
 
@@ -183,12 +183,12 @@ class Placings:
 
     def angles(self, maps: Array) -> Array:
         """(n,) angles in rad from the target's rotation to the described one's."""
-        return angles_from(self.target / self.target_half, self.submitted @ maps / self.submitted_half)
+        return angle_between(self.target / self.target_half, self.submitted @ maps / self.submitted_half)
 
     def same_handed(self, maps: Array) -> Array:
         """Return those of the maps that give the submitted one the target's handedness."""
-        sign = determinant(self.target) * determinant(self.submitted)
-        return np.asarray(maps[determinants(maps) * sign > 0])
+        sign = np.linalg.det(self.target) * np.linalg.det(self.submitted)
+        return np.asarray(maps[np.linalg.det(maps) * sign > 0])
 
     def nearest(self, maps: Array, turnings: Sequence[Turning]) -> Array | None:
         """(3, 3) the map with the least shape distance, then the smaller angle; none where there is no map."""
@@ -320,18 +320,12 @@ def _even(lengths: Array) -> bool:
     return bool(np.ptp(lengths) <= EVEN * lengths.max())
 
 
-def angle_between(world_from_target: Array, world_from_submitted: Array) -> float:
-    """Angle in rad of the least rotation between two orientations, (4, 4) each.
+def angle_between(target: Array, submitted: Array) -> Array:
+    """(...) angles in rad of the least rotation from one orientation (3, 3) to others (..., 3, 3), their scales aside.
 
     2 · atan2(|v|, |w|) on the quaternion of the difference, good near 0 and near half a turn. Source: Huynh, "Metrics
     for 3D Rotations" (2009), Φ₆ by another formula.
     """
-    first, second = (parts_of(w).rotation for w in (world_from_target, world_from_submitted))
-    x, y, z, w = Rotation.from_matrix(second @ first.T).as_quat().tolist()
-    return 2 * math.atan2(math.hypot(x, y, z), abs(w))
-
-
-def angles_from(target: Array, submitted: Array) -> Array:
-    """(n,) angles in rad as `angle_between` finds them, from one orientation (3, 3) to each of many (n, 3, 3)."""
-    quaternions = Rotation.from_matrix(rotations_of_each(submitted) @ rotations_of_each(target[None])[0].T).as_quat()
-    return np.asarray(2 * np.arctan2(np.linalg.norm(quaternions[:, :3], axis=1), np.abs(quaternions[:, 3])))
+    first, second = (rotation_of(linear) for linear in (target, submitted))
+    quaternions = Rotation.from_matrix(second @ first.T).as_quat()
+    return np.asarray(2 * np.arctan2(np.linalg.norm(quaternions[..., :3], axis=-1), np.abs(quaternions[..., 3])))

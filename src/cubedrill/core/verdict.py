@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import Final, Literal, NamedTuple
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from cubedrill.core.matching import Match
 from cubedrill.core.values import Array, Value
@@ -45,6 +46,14 @@ class CheckResult(Value):
     text: str
     wanted: str = ""
     found: str = ""
+
+    @property
+    def tolerances_off(self) -> float:
+        """How many tolerances it is off at the most; 0 where there is none, or no number."""
+        if self.difference is None:
+            return 0.0
+        off, tolerance = np.abs(np.atleast_1d(self.difference)), np.atleast_1d(self.tolerance)
+        return float(np.max(np.divide(off, tolerance, out=np.zeros_like(off), where=tolerance > 0)))
 
 
 class Cause(Value):
@@ -100,44 +109,29 @@ class Marks(NamedTuple):
     by_check: tuple[float | None, ...]
 
 
-def misses(difference: float, tolerance: float, largest: float) -> float:
-    """How many tolerances a length difference is beyond its target: at most 1 where it passes.
+def misses(difference: ArrayLike, tolerance: ArrayLike, largest: ArrayLike) -> Array:
+    """(...) how many tolerances length differences are off: at most 1 where they pass.
 
     largest: the greatest absolute coordinate compared, in the same unit. A zero tolerance is missed infinitely far.
     """
-    return misses_by(difference, tolerance, LENGTH_GUARD * largest)
+    return misses_by(difference, tolerance, LENGTH_GUARD * np.asarray(largest))
 
 
-def misses_by(difference: float, tolerance: float, guard: float) -> float:
-    """How many tolerances a difference is off: at most 1 where d ≤ tolerance · (1 + 1e-9) + guard."""
-    difference = abs(difference)
-    if difference <= tolerance * (1 + RELATIVE_GUARD) + guard:
-        return min(difference / tolerance, 1.0) if tolerance else 0.0
-    return difference / tolerance if tolerance else math.inf
-
-
-def share_of_points(missed: float, zero_at: float) -> float:
-    """Share of the points: 1 up to the tolerance, 0 from zero_at tolerances on, a straight line between."""
-    if missed <= 1:
-        return 1.0
-    return (zero_at - missed) / (zero_at - 1) if missed < zero_at else 0.0
-
-
-def misses_of_each(differences: Array, tolerances: Array, guards: Array) -> Array:
-    """Return `misses_by` of many differences at once; the three broadcast against each other."""
-    off = np.abs(differences)
-    within = off <= tolerances * (1 + RELATIVE_GUARD) + guards
+def misses_by(difference: ArrayLike, tolerance: ArrayLike, guard: ArrayLike) -> Array:
+    """(...) how many tolerances differences are off: at most 1 where d ≤ tolerance · (1 + 1e-9) + guard."""
+    off, allowed = np.abs(difference), np.asarray(tolerance)
+    within = off <= allowed * (1 + RELATIVE_GUARD) + np.asarray(guard)
     with np.errstate(divide="ignore", invalid="ignore"):
-        by = off / tolerances
-    by = np.where(tolerances > 0, by, np.where(within, 0.0, math.inf))
+        by = np.where(allowed > 0, off / allowed, np.where(within, 0.0, math.inf))
     return np.asarray(np.where(within, np.minimum(by, 1.0), by))
 
 
-def shares_of_each(missed: Array, zero_at: float) -> Array:
-    """Return `share_of_points` of many misses at once."""
+def share_of_points(missed: ArrayLike, zero_at: float) -> Array:
+    """(...) shares of the points: 1 up to the tolerance, 0 from zero_at tolerances on, a straight line between."""
+    off = np.asarray(missed)
     with np.errstate(divide="ignore", invalid="ignore"):
-        falling = np.where(missed < zero_at, (zero_at - missed) / (zero_at - 1), 0.0)
-    return np.asarray(np.where(missed <= 1, 1.0, falling))
+        falling = np.where(off < zero_at, (zero_at - off) / (zero_at - 1), 0.0)
+    return np.asarray(np.where(off <= 1, 1.0, falling))
 
 
 def verdict_of(missed: float, share: float) -> Verdict:

@@ -11,7 +11,7 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any, Final, TypeVar
 
-from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.explainer import Explainer
 from cubedrill.core.errors import CoreError
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.judge import judge_submission, mark_one, mark_sheets

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 
-from cubedrill.core.causes.search import Explainer
+from cubedrill.core.causes.explainer import Explainer
 from cubedrill.core.exercise import Exercise
 from cubedrill.core.kept import Keeper
 from cubedrill.core.scene import Scene

@@ -132,7 +132,7 @@ def _shown_reading(scene: Scene, object_id: str, reading: Reading) -> ReadingVie
             position=as_vector(reading.pivot_world),
             angles=as_vector(angles_of(world.rotation, scene.conventions.euler) / unit),
             scale=as_vector(world.scale),
-            skewed=world.skewed,
+            skewed=bool(world.skewed),
         ),
         parent=PlaceView(
             position=as_vector(position_parent),

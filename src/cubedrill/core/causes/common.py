@@ -12,7 +12,6 @@ from cubedrill.core.conventions import Conventions
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene
 from cubedrill.core.steps import Step
-from cubedrill.core.steps.common import ObjectsStep
 from cubedrill.core.values import Array
 
 
@@ -97,12 +96,16 @@ WholeFile = Callable[[Scene], Iterator[tuple[str, Scene]]]
 
 @dataclass(frozen=True)
 class Mistake:
-    """A typical mistake. common: how often it is made beside the others, from 0 to 1 (common practice, no source)."""
+    """A typical mistake. common: how often it is made beside the others, from 0 to 1 (common practice, no source).
+
+    late: 0 for one that leads where it leads exactly; above it for what is read off the submission, which comes after.
+    """
 
     code: str
     common: float
     words: Words
     alter: Alter
+    late: int = 0
 
 
 @dataclass(frozen=True)
@@ -113,6 +116,7 @@ class FileMistake:
     common: float
     words: Words
     alter: WholeFile
+    late: int = 0
 
 
 @dataclass(frozen=True, eq=False)
@@ -138,14 +142,9 @@ class Landing:
         return (self.place, self.step, self.words.get("detail", ""))
 
 
-def objects_of(step: Step) -> tuple[str, ...]:
-    """Return the ids of the objects that a step acts on, each once."""
-    return tuple(dict.fromkeys(step.objects)) if isinstance(step, ObjectsStep) else ()
-
-
 SAME: Final = 1e-6  # as a share of the coordinates: places that are the same but for rounding
 
 
 def same_numbers(a: Array, b: Array) -> bool:
     """Tell whether two arrays of coordinates are the same but for rounding."""
-    return float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))
+    return a is b or float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))

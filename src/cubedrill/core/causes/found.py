@@ -8,9 +8,9 @@ from typing import Final
 
 from cubedrill.core.causes.common import Landing
 from cubedrill.core.causes.pairs import Pair
+from cubedrill.core.causes.view import View
 from cubedrill.core.verdict import Cause
 
-LATE: Final = {"ragged-value": 1, "off-in-depth": 2}  # these come after every mistake that leads there exactly
 NAMED: Final = 4  # so many other mistakes of the same spot are named in short
 PAIR: Final = 0.5  # of the confidence, for two mistakes where one would be likelier
 
@@ -32,7 +32,7 @@ class Found:
     @property
     def rank(self) -> tuple[float, ...]:
         """The order of what is likely: exact, against nothing seen, of most objects, near, common, by the table."""
-        late = max(LATE.get(each.mistake.code, 0) for each in (self.landing, self.pair) if each)
+        late = max(each.mistake.late for each in (self.landing, self.pair) if each)
         near = round(self.near, 3)
         # Of two that explain as much, the one mistake in one step is likelier than two, or one with a whole file.
         wide = self.landing.step == 0 or self.pair is not None
@@ -42,7 +42,26 @@ class Found:
         )  # fmt: skip
 
 
-def others_of(landing: Landing, same: Iterable[Landing]) -> list[Landing]:
+def told(view: View, best: Found, every: Sequence[Found]) -> list[Cause]:
+    """Return the cause, or the two of a pair, with other mistakes of the same spot named beside it."""
+    same = [
+        f for f in every
+        if f is not best and (f.pair is None) == (best.pair is None)
+        and f.objects >= best.objects and f.against <= best.against
+        and all(view.near(best.landing.scene, i, f.landing.scene) is not None for i in best.objects)
+    ]  # fmt: skip
+    same.sort(key=lambda f: f.rank)
+    if best.pair is None:
+        return [_cause(best.landing, best, _others(best.landing, [f.landing for f in same]))]
+    firsts = [f.landing for f in same if f.pair is best.pair]
+    seconds = [f.pair for f in same if f.pair and f.landing.spot == best.landing.spot]
+    return [
+        _cause(best.landing, best, _others(best.landing, firsts), PAIR),
+        _cause(best.pair, best, _others(best.pair, seconds), PAIR),
+    ]
+
+
+def _others(landing: Landing, same: Iterable[Landing]) -> list[Landing]:
     """One landing of each other mistake, in the order given."""
     first_of: dict[str, Landing] = {}
     for other in same:
@@ -51,7 +70,7 @@ def others_of(landing: Landing, same: Iterable[Landing]) -> list[Landing]:
     return list(first_of.values())
 
 
-def cause_of(landing: Landing, found: Found, others: Sequence[Landing], share: float = 1.0) -> Cause:
+def _cause(landing: Landing, found: Found, others: Sequence[Landing], share: float = 1.0) -> Cause:
     """A cause in words; share: of the confidence, that which the number of mistakes leaves."""
     words = landing.mistake.words
     told = words.student.format(**landing.words)
@@ -60,7 +79,7 @@ def cause_of(landing: Landing, found: Found, others: Sequence[Landing], share: f
         told = f"{told} Or: {'; '.join(shorts[:NAMED])}{'; or another' if len(shorts) > NAMED else ''}."
     likely = landing.mistake.common
     share *= likely / (likely + sum(o.mistake.common for o in others))
-    confidence = share * (1 - found.near / 2) * (0.5 if landing.mistake.code in LATE else 1.0)
+    confidence = share * (1 - found.near / 2) * (0.5 if landing.mistake.late else 1.0)
     first = min(found.objects)
     return Cause(
         object=landing.object or first, code=landing.mistake.code, step=landing.step, text=told,

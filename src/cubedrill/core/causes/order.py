@@ -5,38 +5,32 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
+from cubedrill.core.causes.common import Altered, Mistake, Place, Words
 from cubedrill.core.steps.duplicate import Duplicate
-from cubedrill.core.steps.existence import Add
-from cubedrill.core.steps.nest import Assemble, Nest
-from cubedrill.core.steps.rotate import Rotate
-from cubedrill.core.steps.scale import Scale
-
-_MAKES: Final = (Add, Assemble, Duplicate)
+from cubedrill.core.steps.nest import Nest
 
 
 def left_out(place: Place) -> Iterator[Altered]:
     """The step not done: on all its objects, or on one of several."""
     yield place.instead([])
-    ids = objects_of(place.step)
-    if len(ids) > 1 and not isinstance(place.step, _MAKES):
+    ids = place.step.acts_on
+    if len(ids) > 1 and not place.step.makes:
         for object_id in ids:
             others = tuple(i for i in ids if i != object_id)
             yield place.instead([place.step.model_copy(update={"objects": others})], object_id=object_id)
 
 
 def done_twice(place: Place) -> Iterator[Altered]:
-    """The step done a second time; what makes objects cannot be, and what sets own angles or sizes changes nothing."""
-    sets = isinstance(place.step, Rotate | Scale) and place.step.to is not None
-    if not sets and not isinstance(place.step, _MAKES):
+    """The step done a second time."""
+    if not place.step.makes:
         yield place.instead([place.step, place.step])
 
 
 def order_exchanged(place: Place) -> Iterator[Altered]:
     """The step exchanged with the next one, and with the next one on the same objects."""
     steps, k = place.steps, place.k
-    ids = set(objects_of(place.step))
-    same = next((j for j in range(k + 1, len(steps)) if ids & set(objects_of(steps[j]))), None)
+    ids = set(place.step.acts_on)
+    same = next((j for j in range(k + 1, len(steps)) if ids & set(steps[j].acts_on)), None)
     following = None if place.commutes or k + 1 == len(steps) else k + 1
     for j in dict.fromkeys(j for j in (following, same) if j is not None):
         yield Altered(k, j + 1, (steps[j], *steps[k + 1 : j], steps[k]), f" {k + 1} and {j + 1}")
@@ -44,8 +38,8 @@ def order_exchanged(place: Place) -> Iterator[Altered]:
 
 def wrong_object(place: Place) -> Iterator[Altered]:
     """The step done on another object that is free to be moved, in the place of all its objects or of one of them."""
-    ids = objects_of(place.step)
-    if not ids or isinstance(place.step, _MAKES):
+    ids = place.step.acts_on
+    if not ids or place.step.makes:
         return
     for other in place.before.objects.values():
         if other.id in ids or other.locked:
@@ -63,11 +57,11 @@ def _with_other(ids: tuple[str, ...], right: str, wrong: str) -> tuple[str, ...]
 def objects_exchanged(place: Place) -> Iterator[Altered]:
     """The objects of two steps of a kind in each other's place, in both of these steps."""
     steps, k = place.steps, place.k
-    ids = objects_of(place.step)
-    if not ids or isinstance(place.step, _MAKES):
+    ids = place.step.acts_on
+    if not ids or place.step.makes:
         return
     for j in range(k + 1, len(steps)):
-        others = objects_of(steps[j])
+        others = steps[j].acts_on
         if steps[j].op == place.step.op and others and set(others) != set(ids):
             first, second = (
                 step.model_copy(update={"objects": with_}) for step, with_ in ((place.step, others), (steps[j], ids))
@@ -96,8 +90,8 @@ def copies_in_place(place: Place) -> Iterator[Altered]:
     if step.between is not None:
         yield place.changed(between=None)
     later = place.steps[place.k + 1 :]
-    if any(set(objects_of(other)) & set(step.ids) for other in later):
-        kept = tuple(other for other in later if not set(objects_of(other)) <= set(step.ids) or not objects_of(other))
+    if any(set(other.acts_on) & set(step.ids) for other in later):
+        kept = tuple(other for other in later if not set(other.acts_on) <= set(step.ids) or not other.acts_on)
         yield Altered(place.k, len(place.steps), (step, *kept), object=step.ids[0])
 
 

@@ -6,8 +6,8 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from heapq import nsmallest
 from typing import Final, NamedTuple
 
-from cubedrill.core.causes.beside import Reference
 from cubedrill.core.causes.common import Altered, Landing
+from cubedrill.core.causes.reference import Reference
 from cubedrill.core.causes.table import Put
 from cubedrill.core.steps import Step
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-from cubedrill.core.causes.common import Alter, Altered, Mistake, Place, Words, objects_of
+from cubedrill.core.causes.common import Alter, Altered, Mistake, Place, Words
 from cubedrill.core.spaces import FeaturePoint, LineSpace, ObjectSpace, ViewSpace
 from cubedrill.core.steps.aim import Swing
 from cubedrill.core.steps.align import Align
@@ -42,7 +42,7 @@ def _instead(right: str, wrong: str) -> Alter:
 def _all_without_parent(place: Place) -> bool:
     """Tell whether world and parent are the same for all objects of the step."""
     objects = place.before.objects
-    return all(i in objects and objects[i].parent is None for i in objects_of(place.step))
+    return all(i in objects and objects[i].parent is None for i in place.step.acts_on)
 
 
 def _instead_of_given_axes(wrong: str) -> Alter:
@@ -83,11 +83,11 @@ def pivot_for_centre(place: Place) -> Iterator[Altered]:
     if isinstance(step.point, FeaturePoint) and step.point.at != "pivot":
         yield place.changed(point=None)
     if step.point is None:
-        for object_id in objects_of(step):
+        for object_id in step.acts_on:
             moved = step.model_copy(
                 update={"objects": (object_id,), "point": FeaturePoint(object=object_id, at="centre")}
             )
-            others = tuple(i for i in objects_of(step) if i != object_id)
+            others = tuple(i for i in step.acts_on if i != object_id)
             rest = [step.model_copy(update={"objects": others})] if others else []
             yield place.instead([moved, *rest], object_id=object_id)
 

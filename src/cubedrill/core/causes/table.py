@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-from cubedrill.core.causes.at_once import changed_between
-from cubedrill.core.causes.beside import Landed, Reference, touches
-from cubedrill.core.causes.common import Altered, FileMistake, Landing, Mistake, objects_of
+from cubedrill.core.causes.branch import changed_between
+from cubedrill.core.causes.common import Altered, FileMistake, Landing, Mistake
 from cubedrill.core.causes.files import FILES
 from cubedrill.core.causes.order import ORDER
+from cubedrill.core.causes.reference import Landed, Reference
 from cubedrill.core.causes.spaces import SPACES
 from cubedrill.core.causes.values import VALUES
 from cubedrill.core.scene import Scene
@@ -42,7 +42,7 @@ def landings(reference: Reference, near: frozenset[str] | None = None, most: int
 def _put(reference: Reference, near: frozenset[str] | None) -> Iterator[tuple[int, Mistake, Altered]]:
     for k, step in enumerate(reference.steps):
         place = reference.place(k)
-        far = near is not None and near.isdisjoint(touches(step))
+        far = near is not None and near.isdisjoint(step.touches)
         for number in range(len(IN_A_STEP) if far else 0, len(MISTAKES)):
             mistake = MISTAKES[number]
             for altered in mistake.alter(place):
@@ -53,7 +53,7 @@ def _put(reference: Reference, near: frozenset[str] | None) -> Iterator[tuple[in
 def landing_of(reference: Reference, mistake: Mistake, altered: Altered, landed: Landed, number: int = 0) -> Landing:
     """Return a landing with its words; number: the mistake's place in the table."""
     k = altered.first
-    object_id = altered.object or next(iter(objects_of(reference.steps[k])), "")
+    object_id = altered.object or next(iter(reference.steps[k].acts_on), "")
     words = {
         "step": str(k + 1),
         "done": reference.sentence(k),

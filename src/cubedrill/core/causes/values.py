@@ -8,7 +8,7 @@ from functools import cache
 from typing import Any, Final, get_args
 
 from cubedrill.core import wording
-from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
+from cubedrill.core.causes.common import Altered, Mistake, Place, Words
 from cubedrill.core.conventions import AXES, Change, Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.reading import angles_of
@@ -109,7 +109,7 @@ def by_as_to(place: Place) -> Iterator[Altered]:
     if isinstance(step, Rotate) and step.angle is not None and isinstance(step.axis, str):
         space = "parent" if step.space in ("parent", "local") else "world"
         fields = [i for i, letter in enumerate(place.conventions.euler.lower()) if letter == step.axis]
-        for object_id in objects_of(step):
+        for object_id in step.acts_on:
             before = _angles(place, object_id, space)
             for i in fields:  # none, one or two: an order such as ZXZ has a letter twice and lacks another
                 to = _with(before, {i: step.angle})
@@ -131,7 +131,7 @@ def to_as_by(place: Place) -> Iterator[Altered]:
     if isinstance(step, Move) and step.to is not None:
         yield place.changed(to=None, point=None, by=tuple(value or 0.0 for value in step.to))
     if isinstance(step, Rotate) and step.to is not None:
-        before = _angles(place, objects_of(step)[0], step.space if isinstance(step.space, str) else "world")
+        before = _angles(place, step.acts_on[0], step.space if isinstance(step.space, str) else "world")
         typed = [i for i in range(3) if abs(step.to[i] - before[i]) > 1e-9]
         if len(typed) == 1 and step.to[typed[0]]:
             axis = place.conventions.euler.lower()[typed[0]]
@@ -293,7 +293,7 @@ def half_sunk(place: Place, way: float) -> Iterator[Altered]:
     if not isinstance(step, _PLACING):
         return
     up = place.conventions.up_index
-    for object_id in objects_of(step):
+    for object_id in step.acts_on:
         try:
             box = place.after.require_box(object_id, IDENTITY)
         except CoreError:

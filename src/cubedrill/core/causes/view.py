@@ -8,17 +8,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from cubedrill.core.causes.common import SAME, Landing, same_numbers
-from cubedrill.core.checks.common import Case, CheckBase
-from cubedrill.core.checks.form import ShapeCheck
-from cubedrill.core.checks.position import PositionCheck
-from cubedrill.core.checks.relation import RelationCheck
+from cubedrill.core.checks.common import Case, ObjectCheck
 from cubedrill.core.described import described_anew
 from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.submission import Handed
 from cubedrill.core.verdict import CheckResult
 
 if TYPE_CHECKING:
-    from cubedrill.core.causes.search import Explainer
+    from cubedrill.core.causes.explainer import Explainer
 
 
 class View:
@@ -45,10 +42,7 @@ class View:
             return None
         worst = 0.0
         for check, result in self.results(scene, object_id, handed):
-            if isinstance(check, RelationCheck):
-                off = _relation_off(check, scene, result, object_id)
-            else:
-                off = _off(result) if result.verdict in ("pass", "not judged") else None
+            off = check.tolerances_off(scene, object_id, result)
             if off is None:
                 return None
             worst = max(worst, off)
@@ -67,7 +61,7 @@ class View:
             count += not same_place(landing.scene, handed, object_id)
         return count
 
-    def results(self, target: Scene, object_id: str, submitted: Scene) -> Iterator[tuple[CheckBase, CheckResult]]:
+    def results(self, target: Scene, object_id: str, submitted: Scene) -> Iterator[tuple[ObjectCheck, CheckResult]]:
         """Judge one check of an object after the other against a target, as far as they are asked for."""
         checks = self.explainer.of(object_id)
         if object_id not in target.objects:
@@ -103,7 +97,7 @@ class View:
             return True
         ends = np.array([[box.least, box.most] for box in boxes if box is not None])
         apart = float(np.abs(ends[0] - ends[1]).max())
-        lengths = [float(np.max(c.tolerance)) for c in checks if isinstance(c, PositionCheck | ShapeCheck)]
+        lengths = [max(check.tolerances) for check in checks if check.off_in == "length"]
         return apart <= 2 * sum(lengths) + 0.25 * float(boxes[0].size.max())
 
 
@@ -124,29 +118,3 @@ def same_place(one: Scene, other: Scene, object_id: str) -> bool:
         return (object_id in one.objects) == (object_id in other.objects)
     a, b = one.world_from_local(object_id), other.world_from_local(object_id)
     return a is b or same_numbers(a, b)
-
-
-def _off(result: CheckResult) -> float:
-    """How many tolerances a passing result is off."""
-    if result.difference is None:
-        return 0.0
-    difference, tolerance = np.abs(np.atleast_1d(result.difference)), np.atleast_1d(result.tolerance)
-    return float(np.max(np.divide(difference, tolerance, out=np.zeros_like(difference), where=tolerance > 0)))
-
-
-def _relation_off(check: RelationCheck, scene: Scene, result: CheckResult, object_id: str) -> float | None:
-    """A relation holds or not in each scene alone: the two must be off by the same, within the tolerance."""
-    there = check.judge_one(Case(scene, scene), object_id)
-    if _within_but_failed(there) != _within_but_failed(result):
-        return None  # one of them would tip
-    if there.difference is None or result.difference is None:
-        return 0.0 if there.difference == result.difference else None
-    apart = abs(float(np.max(there.difference)) - float(np.max(result.difference)))
-    if apart > check.tolerance:
-        return None
-    return apart / check.tolerance if check.tolerance else 0.0
-
-
-def _within_but_failed(result: CheckResult) -> bool:
-    off = _off(result)
-    return off <= 1 and result.verdict == "fail"

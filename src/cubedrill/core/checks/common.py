@@ -14,7 +14,6 @@ from pydantic import Field, StringConstraints
 from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene
 from cubedrill.core.sheaf import Sheaf
-from cubedrill.core.transform import determinant, determinants
 from cubedrill.core.values import Array, Flags, Identifier, Number, Value
 from cubedrill.core.verdict import CheckResult, share_of_points, verdict_of
 
@@ -52,9 +51,13 @@ class CheckBase(Value, ABC):
     """One thing tested, with its tolerance and points.
 
     by_place: whether it matters where objects are; where it does not, all sheets of an exercise have the same result.
+    of_outcome: whether it is of where things came to, not of the way there.
+    off_in: what its tolerance is, where a drag by hand ends so far off: a length or an angle.
     """
 
     by_place: ClassVar[bool] = True
+    of_outcome: ClassVar[bool] = True
+    off_in: ClassVar[Literal["length", "angle"] | None] = None
     id: Identifier
     kind: str
     points: Annotated[Number, Field(ge=0)] = 1.0
@@ -63,6 +66,16 @@ class CheckBase(Value, ABC):
     @property
     def objects(self) -> tuple[str, ...]:
         """The ids of the objects that are checked."""
+        return ()
+
+    @property
+    def looks_at(self) -> tuple[str, ...]:
+        """The ids of all objects that its result hangs on: those checked, and those they are measured against."""
+        return self.objects
+
+    @property
+    def tolerances(self) -> tuple[float, ...]:
+        """Its tolerances, one or one an axis; none where it has none."""
         return ()
 
     @property
@@ -86,7 +99,7 @@ class CheckBase(Value, ABC):
 
     def result(self, missed: float, **facts: Any) -> CheckResult:
         """Return the result of a miss of so many tolerances."""
-        share = share_of_points(missed, self.zero_at)
+        share = float(share_of_points(missed, self.zero_at))
         verdict = verdict_of(missed, share)
         return CheckResult(
             id=self.id, kind=self.kind, points=self.points * share, of=self.points, verdict=verdict, **facts
@@ -127,6 +140,16 @@ class ObjectCheck(CheckBase):
         if object_id not in case.submitted.objects:
             return self.gone(case, object_id)
         return self.judge_object(case, object_id)
+
+    @property
+    def pivot_allowed_world(self) -> tuple[float, float, float]:
+        """How far the pivot may be off along each world axis at the most; infinitely where this check says nothing."""
+        return (math.inf, math.inf, math.inf)
+
+    def tolerances_off(self, target: Scene, object_id: str, result: CheckResult) -> float | None:
+        """How far a result against a target is off, in tolerances from 0 to 1; none where it does not meet it."""
+        del target, object_id
+        return result.tolerances_off if result.verdict in ("pass", "not judged") else None
 
     @abstractmethod
     def judge_object(self, case: Case, object_id: str) -> CheckResult:
@@ -169,11 +192,14 @@ def worst_of_each(missed: Sequence[Array | None]) -> Array | None:
 
 def mirrored_of_each(target: Scene, sheaf: Sheaf, object_id: str) -> Flags:
     """(n,) in which sheets the object has the other handedness than the target's."""
-    sign = determinant(target.world_from_local(object_id)[:3, :3])
-    return np.asarray(determinants(sheaf.world_from_local[object_id][:, :3, :3]) * sign < 0)
+    return _mirrored(target.world_from_local(object_id), sheaf.world_from_local[object_id])
 
 
 def is_mirrored(case: Case, object_id: str) -> bool:
     """Tell whether the submitted object has the other handedness than the target's."""
-    target, submitted = (s.world_from_local(object_id)[:3, :3] for s in (case.target, case.submitted))
-    return determinant(target) * determinant(submitted) < 0
+    return bool(_mirrored(*(scene.world_from_local(object_id) for scene in (case.target, case.submitted))))
+
+
+def _mirrored(target: Array, submitted: Array) -> Flags:
+    """(...) which maps (..., 4, 4) have the other handedness than one (4, 4)."""
+    return np.asarray(np.linalg.det(submitted[..., :3, :3]) * np.linalg.det(target[:3, :3]) < 0)

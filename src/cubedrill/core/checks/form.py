@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
@@ -24,12 +24,12 @@ from cubedrill.core.checks.common import (
 from cubedrill.core.scene import Scene
 from cubedrill.core.sheaf import Sheaf
 from cubedrill.core.solids import local_box
-from cubedrill.core.spaces import Space, frame_of
+from cubedrill.core.spaces import Space, frame_of, objects_named
 from cubedrill.core.steps.common import SignedAxis, signed_unit
 from cubedrill.core.steps.scale import own_sizes
-from cubedrill.core.symmetry import angle_between, angles_from, half_extents
+from cubedrill.core.symmetry import angle_between, half_extents
 from cubedrill.core.values import Array
-from cubedrill.core.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by, misses_of_each
+from cubedrill.core.verdict import PURE_GUARD, CheckResult, misses, misses_by
 
 MIRRORED = "it is mirrored"
 
@@ -37,6 +37,7 @@ MIRRORED = "it is mirrored"
 class RotationCheck(ObjectCheck):
     """The object must be turned as in the target, or one of its own axes must point the same way."""
 
+    off_in: ClassVar[Literal["angle"]] = "angle"
     kind: Literal["rotation"]
     measure: Literal["angle", "axis"] = "angle"
     axis: SignedAxis | None = None
@@ -51,9 +52,19 @@ class RotationCheck(ObjectCheck):
         return self
 
     @property
+    def looks_at(self) -> tuple[str, ...]:
+        """The ids of the objects checked, and of those that its space is given by."""
+        return (*self.objects, *objects_named(self.space))
+
+    @property
     def by_look(self) -> bool:
         """Tell whether every orientation counts in which the solid looks the same."""
         return self.symmetry == "look"
+
+    @property
+    def tolerances(self) -> tuple[float, ...]:
+        """Its one tolerance."""
+        return (self.tolerance,)
 
     def label(self, target: Scene, object_id: str) -> str:
         """Return what is checked, in words."""
@@ -68,7 +79,7 @@ class RotationCheck(ObjectCheck):
         angle_rad = self._angle(case, object_id)
         unit = target.conventions.radians_per_unit
         mirrored = is_mirrored(case, object_id)
-        missed = math.inf if mirrored else misses_by(angle_rad, self.tolerance * unit, PURE_GUARD)
+        missed = math.inf if mirrored else float(misses_by(angle_rad, self.tolerance * unit, PURE_GUARD))
         space = wording.space_name(target, self.space)
         off = wording.rounded(angle_rad / unit, self.tolerance)
         mark = "°" if target.conventions.angle == "deg" else f" {target.conventions.angle}"
@@ -81,17 +92,18 @@ class RotationCheck(ObjectCheck):
         )  # fmt: skip
 
     def _angle(self, case: Case, object_id: str) -> float:
-        frames = [_frame(self.space, case, scene, object_id) for scene in (case.target, case.submitted)]
-        maps = [scene.world_from_local(object_id) for scene in (case.target, case.submitted)]
-        axes_from_local = []
-        for axes, world_from_local in zip(frames, maps, strict=True):
-            relative = np.eye(4)
-            relative[:3, :3] = axes.T @ world_from_local[:3, :3]
-            axes_from_local.append(relative)
+        wanted, found = (
+            _frame(self.space, case, scene, object_id).T @ scene.world_from_local(object_id)[:3, :3]
+            for scene in (case.target, case.submitted)
+        )
+        return float(self._angles(wanted, found))
+
+    def _angles(self, wanted: Array, found: Array) -> Array:
+        """(...) angles in rad from one orientation (3, 3), or from its image of the axis, to those of (..., 3, 3)."""
         if self.axis is None:
-            return angle_between(*axes_from_local)
-        a, b = (m[:3, :3] @ signed_unit(self.axis) for m in axes_from_local)
-        return math.atan2(float(np.linalg.norm(np.cross(a, b))), float(a @ b))
+            return angle_between(wanted, found)
+        a, b = wanted @ signed_unit(self.axis), found @ signed_unit(self.axis)
+        return np.asarray(np.arctan2(np.linalg.norm(np.cross(a, b), axis=-1), b @ a))
 
     def missed_by_each(self, target: Scene, sheaf: Sheaf) -> Array | None:
         """(n,) how many tolerances each sheet misses by; none where looks count, and along a line."""
@@ -106,16 +118,9 @@ class RotationCheck(ObjectCheck):
             return None
         wanted = target_frame.world_from_axes.T @ target.world_from_local(object_id)[:3, :3]
         found = frame.world_from_axes.swapaxes(-1, -2) @ sheaf.world_from_local[object_id][:, :3, :3]
-        angles = angles_from(wanted, found) if self.axis is None else _angles_of_axis(self.axis, wanted, found)
-        tolerance_rad = np.array(self.tolerance * target.conventions.radians_per_unit)
-        missed = misses_of_each(angles, tolerance_rad, np.array(PURE_GUARD))
+        tolerance_rad = self.tolerance * target.conventions.radians_per_unit
+        missed = misses_by(self._angles(wanted, found), tolerance_rad, PURE_GUARD)
         return np.where(mirrored_of_each(target, sheaf, object_id), math.inf, missed)
-
-
-def _angles_of_axis(axis: str, wanted: Array, found: Array) -> Array:
-    """(n,) angles in rad between the image of a signed axis under one map (3, 3) and under each of many (n, 3, 3)."""
-    a, b = wanted @ signed_unit(axis), found @ signed_unit(axis)
-    return np.asarray(np.arctan2(np.linalg.norm(np.cross(a, b), axis=1), b @ a))
 
 
 def _frame(space: Space, case: Case, scene: Scene, object_id: str) -> Array:
@@ -145,6 +150,11 @@ class SizeCheck(ObjectCheck):
         """Tell whether sizes may be exchanged together with the turn that makes it the same shape."""
         return self.symmetry == "look"
 
+    @property
+    def tolerances(self) -> tuple[float, ...]:
+        """One tolerance an axis that is checked."""
+        return self.tolerance if isinstance(self.tolerance, tuple) else (self.tolerance,) * len(self.axes)
+
     def label(self, target: Scene, object_id: str) -> str:
         """Return what is checked, in words."""
         return f"Size of {target[object_id].name}"
@@ -156,17 +166,14 @@ class SizeCheck(ObjectCheck):
             return self.not_judged(object_id, label, f"{label} cannot be measured: there is no solid in it.")
         indices = ["xyz".index(axis) for axis in self.axes]
         wanted, found = (own_sizes(scene, object_id)[indices] for scene in (case.target, case.submitted))
-        tolerances = self.tolerance if isinstance(self.tolerance, tuple) else (self.tolerance,) * len(indices)
-        differences = [self._difference(f, w) for f, w in zip(found.tolist(), wanted.tolist(), strict=True)]
-        guard = PURE_GUARD if self.measure == "ratio" else LENGTH_GUARD * float(max(wanted.max(), found.max()))
-        misses = [misses_by(d, t, guard) for d, t in zip(differences, tolerances, strict=True)]
-        worst = max(range(len(misses)), key=lambda i: (misses[i], differences[i]))
+        differences, missed = (each.tolist() for each in self._missed(wanted, found))
+        worst = max(range(len(missed)), key=lambda i: (missed[i], differences[i]))
         mirrored = is_mirrored(case, object_id)
         letter, shown = self.axes[worst].upper(), [wording.number(v) for v in (found[worst], wanted[worst])]
-        allowed = wording.number(tolerances[worst]) + (f" {unit}" if self.measure == "length" else " of it")
+        allowed = wording.number(self.tolerances[worst]) + (f" {unit}" if self.measure == "length" else " of it")
         why = f", and {MIRRORED}" if mirrored else ""
         return self.result(
-            math.inf if mirrored else misses[worst], object=object_id, label=label, space="its own axes",
+            math.inf if mirrored else missed[worst], object=object_id, label=label, space="its own axes",
             unit="" if self.measure == "ratio" else unit, axes=tuple(self.axes.upper()), target=tuple(wanted.tolist()),
             submitted=tuple(found.tolist()), difference=differences[worst], tolerance=self.tolerance,
             text=f"{label}: {letter} {shown[0]} {unit}, wanted {shown[1]} ± {allowed}{why}.",
@@ -186,28 +193,25 @@ class SizeCheck(ObjectCheck):
         indices = ["xyz".index(axis) for axis in self.axes]
         columns = np.linalg.norm(sheaf.world_from_local[object_id][:, :3, :3], axis=1)
         found = (local_box(solid, target.conventions.up_index).size * columns)[:, indices]
-        wanted = own_sizes(target, object_id)[indices]
-        guard = np.array(PURE_GUARD)
-        if self.measure == "length":
-            off = found - wanted
-            guard = LENGTH_GUARD * np.maximum(wanted.max(), found.max(axis=1))[:, None]
-        else:
-            flat = wanted == 0
-            off = np.where(flat, np.where(found == 0, 0.0, math.inf), found / np.where(flat, 1.0, wanted) - 1)
-        missed = misses_of_each(off, np.array(self.tolerance), guard).max(axis=1)
-        return np.where(mirrored_of_each(target, sheaf, object_id), math.inf, missed)
+        _off, missed = self._missed(own_sizes(target, object_id)[indices], found)
+        return np.where(mirrored_of_each(target, sheaf, object_id), math.inf, missed.max(axis=1))
 
-    def _difference(self, found: float, wanted: float) -> float:
+    def _missed(self, wanted: Array, found: Array) -> tuple[Array, Array]:
+        """(..., k) how far sizes (..., k) are off those wanted (k,), in ratios or lengths, and in tolerances."""
         if self.measure == "length":
-            return abs(found - wanted)
-        if wanted == 0:
-            return 0.0 if found == 0 else math.inf
-        return abs(found / wanted - 1)
+            off = np.abs(found - wanted)
+            largest = np.maximum(wanted.max(), found.max(axis=-1, keepdims=True))
+            return off, misses(off, self.tolerance, largest)
+        flat = wanted == 0
+        ratios = np.abs(found / np.where(flat, 1.0, wanted) - 1)
+        off = np.where(flat, np.where(found == 0, 0.0, math.inf), ratios)
+        return off, misses_by(off, self.tolerance, PURE_GUARD)
 
 
 class ShapeCheck(ObjectCheck):
     """Place, turn and size together: the largest distance between corresponding points of the two surfaces."""
 
+    off_in: ClassVar[Literal["length"]] = "length"
     kind: Literal["shape"]
     symmetry: Symmetry = "strict"
     tolerance: Tolerance
@@ -216,6 +220,11 @@ class ShapeCheck(ObjectCheck):
     def by_look(self) -> bool:
         """Tell whether the distance is the least over the solid's symmetries."""
         return self.symmetry == "look"
+
+    @property
+    def tolerances(self) -> tuple[float, ...]:
+        """Its one tolerance."""
+        return (self.tolerance,)
 
     def label(self, target: Scene, object_id: str) -> str:
         """Return what is checked, in words."""
@@ -238,7 +247,7 @@ class ShapeCheck(ObjectCheck):
         distance = largest_distance(wanted, up, world_from_target, world_from_submitted)
         largest = float(max(np.abs(world_from_target).max(), np.abs(world_from_submitted).max()))
         mirrored = is_mirrored(case, object_id)
-        missed = math.inf if mirrored else misses_by(distance, self.tolerance, LENGTH_GUARD * largest)
+        missed = math.inf if mirrored else float(misses(distance, self.tolerance, largest))
         off, within = wording.rounded(distance, self.tolerance), wording.number(self.tolerance)
         why = f", and {MIRRORED}" if mirrored else ""
         return self.result(

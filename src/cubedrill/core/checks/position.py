@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
@@ -14,14 +14,15 @@ from cubedrill.core.checks.common import Axes, Case, Halo, ObjectCheck, Toleranc
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene
 from cubedrill.core.sheaf import Sheaf
-from cubedrill.core.spaces import Frame, PlaceName, Space, frame_of, place_local, place_world
+from cubedrill.core.spaces import Frame, PlaceName, Space, frame_of, objects_named, place_local, place_world
 from cubedrill.core.values import Array
-from cubedrill.core.verdict import LENGTH_GUARD, CheckResult, misses, misses_of_each
+from cubedrill.core.verdict import CheckResult, misses
 
 
 class PositionCheck(ObjectCheck):
     """The point of the object must be within the tolerance of where it is in the target."""
 
+    off_in: ClassVar[Literal["length"]] = "length"
     kind: Literal["position"]
     point: PlaceName = "pivot"
     space: Space = "world"
@@ -42,6 +43,11 @@ class PositionCheck(ObjectCheck):
         return self
 
     @property
+    def looks_at(self) -> tuple[str, ...]:
+        """The ids of the objects checked, and of those that its space is given by."""
+        return (*self.objects, *objects_named(self.space))
+
+    @property
     def axis_indices(self) -> list[int]:
         """0, 1, 2 for the axes that are checked."""
         return ["xyz".index(axis) for axis in self.axes]
@@ -50,6 +56,15 @@ class PositionCheck(ObjectCheck):
     def tolerances(self) -> tuple[float, ...]:
         """One tolerance an axis that is checked."""
         return self.tolerance if isinstance(self.tolerance, tuple) else (self.tolerance,) * len(self.axes)
+
+    @property
+    def pivot_allowed_world(self) -> tuple[float, float, float]:
+        """How far the pivot may be off along each world axis at the most."""
+        most = [math.inf] * 3
+        if (self.point, self.space) == ("pivot", "world"):
+            for axis, tolerance in zip(self.axis_indices, self.tolerances, strict=True):
+                most[axis] = tolerance
+        return (most[0], most[1], most[2])
 
     def label(self, target: Scene, object_id: str) -> str:
         """Return what is checked, in words."""
@@ -112,7 +127,7 @@ def measure(check: PositionCheck, object_id: str, target: Scene, submitted: Scen
         found = _coordinates(check, object_id, submitted, frame_of(scene_of_frame, check.space, object_id))
     except CoreError:
         return Measured(object_id, wanted, None, math.inf)
-    return Measured(object_id, wanted, found, _missed(check, wanted, found))
+    return Measured(object_id, wanted, found, float(_missed(check, wanted, found)))
 
 
 def halo(check: PositionCheck, object_id: str, target: Scene) -> Halo | None:
@@ -140,12 +155,12 @@ def _coordinates(check: PositionCheck, object_id: str, scene: Scene, frame: Fram
     return frame.coordinates(place_world(scene, object_id, check.point))[check.axis_indices]
 
 
-def _missed(check: PositionCheck, wanted: Array, found: Array) -> float:
-    largest = float(max(np.abs(wanted).max(), np.abs(found).max()))
+def _missed(check: PositionCheck, wanted: Array, found: Array) -> Array:
+    """(...) how many tolerances coordinates (..., k) are off those wanted (k,)."""
+    largest = np.maximum(np.abs(wanted).max(), np.abs(found).max(axis=-1))
     if check.measure == "distance":
-        return misses(float(np.linalg.norm(found - wanted)), check.tolerances[0], largest)
-    differences = (found - wanted).tolist()
-    return max(misses(d, t, largest) for d, t in zip(differences, check.tolerances, strict=True))
+        return misses(np.linalg.norm(found - wanted, axis=-1), check.tolerances[0], largest)
+    return np.asarray(misses(found - wanted, check.tolerances, largest[..., None]).max(axis=-1))
 
 
 def _missed_by_each(check: PositionCheck, object_id: str, target: Scene, sheaf: Sheaf) -> Array | None:
@@ -158,12 +173,7 @@ def _missed_by_each(check: PositionCheck, object_id: str, target: Scene, sheaf: 
         return None
     wanted = _coordinates(check, object_id, target, target_frame)
     points_world = sheaf.points(object_id, place_local(sheaf.scene, object_id, check.point))
-    found = frame.coordinates(points_world)[:, check.axis_indices]
-    guard = LENGTH_GUARD * np.maximum(np.abs(wanted).max(), np.abs(found).max(axis=1))
-    if check.measure == "distance":
-        return misses_of_each(np.linalg.norm(found - wanted, axis=1), np.array(check.tolerances[0]), guard)
-    missed = misses_of_each(found - wanted, np.array(check.tolerances), guard[:, None])
-    return np.asarray(missed.max(axis=1))
+    return _missed(check, wanted, frame.coordinates(points_world)[:, check.axis_indices])
 
 
 def _difference(check: PositionCheck, worst: Measured) -> tuple[float, ...] | float | None:

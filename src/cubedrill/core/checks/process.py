@@ -16,10 +16,7 @@ from cubedrill.core.replay import State
 from cubedrill.core.scene import Scene
 from cubedrill.core.spaces import Pivot, Space, frame_of, pivots_world
 from cubedrill.core.steps import Step
-from cubedrill.core.steps.common import ObjectsStep, axis_unit, topmost
-from cubedrill.core.steps.move import Move
-from cubedrill.core.steps.rotate import Rotate
-from cubedrill.core.steps.scale import Scale
+from cubedrill.core.steps.common import topmost
 from cubedrill.core.values import Array, Positive
 from cubedrill.core.verdict import CheckResult
 
@@ -48,6 +45,7 @@ class ProcessCheck(CheckBase):
     """
 
     by_place: ClassVar[bool] = False
+    of_outcome: ClassVar[bool] = False
     kind: Literal["process"]
     rule: Rule
     object: Objects | None = None
@@ -89,7 +87,7 @@ class ProcessCheck(CheckBase):
         )  # fmt: skip
 
     def _counts(self, step: Step) -> bool:
-        return not self.objects or (isinstance(step, ObjectsStep) and any(i in self.objects for i in step.objects))
+        return not self.objects or not set(self.objects).isdisjoint(step.acts_on)
 
     def _judged(self, done: list[Done]) -> tuple[bool, str]:
         match self.rule:
@@ -99,7 +97,7 @@ class ProcessCheck(CheckBase):
                 by_hand = [n for n, each in enumerate(done, 1) if each.step.entry in ("dragged", "nudged")]
                 return not by_hand, "all were typed" if not by_hand else f"step {by_hand[0]} was not typed"
             case "multiple":
-                ragged = [n for n, each in enumerate(done, 1) if not all(self._clean(v) for v in _values(each.step))]
+                ragged = [n for n, each in enumerate(done, 1) if not all(map(self._clean, each.step.values))]
                 return not ragged, "all values are" if not ragged else f"step {ragged[0]} has a value that is not"
             case _:
                 fits = [n for n, each in enumerate(done, 1) if self._fits(each)]
@@ -116,19 +114,19 @@ class ProcessCheck(CheckBase):
             return False
         if self.axis is None and self.space is None and self.pivot is None:
             return True
-        if not isinstance(step, Move | Rotate | Scale):
+        if step.axes_of is None:
             return False
-        ids = [i for i in topmost(each.before, step.objects) if not self.objects or i in self.objects]
+        ids = [i for i in topmost(each.before, step.acts_on) if not self.objects or i in self.objects]
         return all(self._same_axis(each.before, step, i) and self._same_pivot(each.before, step, i) for i in ids)
 
-    def _same_axis(self, scene: Scene, step: Move | Rotate | Scale, object_id: str) -> bool:
+    def _same_axis(self, scene: Scene, step: Step, object_id: str) -> bool:
         if self.axis is None and self.space is None:
             return True
-        declared = step.frame_space if isinstance(step, Scale) else step.space
+        declared = step.axes_of
         wanted = declared if self.space is None else self.space
-        if self.declared and declared != wanted:
+        if wanted is None or (self.declared and declared != wanted):
             return False
-        lines = _lines(scene, step, object_id)
+        lines = step.lines(scene, object_id)
         if lines is None:
             return self.axis is None and declared == wanted
         frame = frame_of(scene, wanted, object_id).world_from_axes
@@ -137,13 +135,13 @@ class ProcessCheck(CheckBase):
             return all(any(_parallel(line, axis) for axis in among) for line in lines)
         return all(_within(line, among) for line in lines)
 
-    def _same_pivot(self, scene: Scene, step: Move | Rotate | Scale, object_id: str) -> bool:
+    def _same_pivot(self, scene: Scene, step: Step, object_id: str) -> bool:
         if self.pivot is None:
             return True
-        if isinstance(step, Move) or (self.declared and step.pivot != self.pivot):
+        if step.turns_about is None or (self.declared and step.turns_about != self.pivot):
             return False
-        ids = topmost(scene, step.objects)
-        found, wanted = (pivots_world(scene, p, ids)[ids.index(object_id)] for p in (step.pivot, self.pivot))
+        ids = topmost(scene, step.acts_on)
+        found, wanted = (pivots_world(scene, p, ids)[ids.index(object_id)] for p in (step.turns_about, self.pivot))
         largest = max(1.0, float(np.abs(found).max()), float(np.abs(wanted).max()))
         return bool(np.linalg.norm(found - wanted) <= SAME_POINT * largest)
 
@@ -168,27 +166,6 @@ def _done(states: Sequence[State]) -> Iterator[Done]:
             yield Done(state.step, state.before)
 
 
-def _lines(scene: Scene, step: Move | Rotate | Scale, object_id: str) -> list[Array] | None:
-    """The lines, length 1 in world, that a step went along or about; none where it is a To."""
-    if isinstance(step, Rotate):
-        if step.axis is None:
-            return None
-        return [frame_of(scene, step.space, object_id).world_from_axes @ axis_unit(step.axis)]
-    if isinstance(step, Move):
-        if step.by is None:
-            return None
-        along = frame_of(scene, step.space, object_id).world_from_axes @ np.array(step.by)
-        length = float(np.linalg.norm(along))
-        return [along / length] if length > 0 else []
-    factors = step.by or ((1.0, 1.0, 1.0) if step.keep_volume is None else None)
-    axes = frame_of(scene, step.frame_space, object_id).world_from_axes
-    if factors is None:
-        return [axes[:, "xyz".index(step.keep_volume.axis if step.keep_volume else "x")]]
-    if step.by is None:
-        return None
-    return [axes[:, i] for i, factor in enumerate(factors) if factor != 1]
-
-
 def _parallel(line: Array, axis: Array) -> bool:
     return bool(np.linalg.norm(np.cross(line, axis)) <= SAME_LINE)
 
@@ -197,15 +174,3 @@ def _within(line: Array, among: list[Array]) -> bool:
     """Tell whether a line lies along the one axis, or in the plane or space of several."""
     rest = line - sum((line @ axis) * axis for axis in among)
     return bool(np.linalg.norm(rest) <= SAME_LINE)
-
-
-def _values(step: Step) -> list[float]:
-    """The numbers that a student gave."""
-    if isinstance(step, Move):
-        return [value for value in (step.by or step.to or ()) if value is not None]
-    if isinstance(step, Rotate):
-        return list(step.to) if step.to else [step.angle or 0.0]
-    if isinstance(step, Scale):
-        given = step.by or step.to or ((step.keep_volume.factor,) if step.keep_volume else ())
-        return [value for value in given if value is not None]
-    return []

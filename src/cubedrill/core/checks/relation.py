@@ -15,7 +15,7 @@ from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import IDENTITY, Scene
 from cubedrill.core.solids import Box
-from cubedrill.core.spaces import Space, frame_of, place_world
+from cubedrill.core.spaces import Space, frame_of, objects_named, place_world
 from cubedrill.core.standing import Tip, tips
 from cubedrill.core.steps.common import SignedAxis, signed_unit
 from cubedrill.core.values import Array, Identifier
@@ -70,6 +70,24 @@ class RelationCheck(ObjectCheck):
                 raise ValueError(f"'{name}' goes with '{of}' alone")
         return self
 
+    @property
+    def looks_at(self) -> tuple[str, ...]:
+        """The ids of the objects checked, of the other one, and of those that its space is given by."""
+        others = () if self.other in (None, "ground") else (self.other,)
+        return (*self.objects, *others, *objects_named(self.space))
+
+    def tolerances_off(self, target: Scene, object_id: str, result: CheckResult) -> float | None:
+        """How far two scenes are off each other in this: it holds or not in each alone, by its own difference."""
+        there = self.judge_one(Case(target, target), object_id)
+        if _within_but_failed(there) != _within_but_failed(result):
+            return None  # one of them would tip
+        if there.difference is None or result.difference is None:
+            return 0.0 if there.difference == result.difference else None
+        apart = abs(float(np.max(there.difference)) - float(np.max(result.difference)))
+        if apart > self.tolerance:
+            return None
+        return apart / self.tolerance if self.tolerance else 0.0
+
     def label(self, target: Scene, object_id: str) -> str:
         """Return what is checked, in words."""
         name = wording.names(target, self.objects if self.relation == "row" else [object_id])
@@ -101,7 +119,7 @@ class RelationCheck(ObjectCheck):
         except CoreError as error:
             return self.not_judged(object_id, label, f"{label} cannot be measured: {error.text}")
         guard = PURE_GUARD if angular else LENGTH_GUARD * largest
-        missed = misses_by(off, self.tolerance * unit, guard)
+        missed = float(misses_by(off, self.tolerance * unit, guard))
         mark = ("°" if conventions.angle == "deg" else f" {conventions.angle}") if angular else f" {conventions.length}"
         shown = "not at all" if math.isinf(off) else f"off by {wording.rounded(off / unit, self.tolerance)}{mark}"
         tip = tips(scene, object_id, self.tolerance) if self.stable and missed <= 1 else None
@@ -162,6 +180,10 @@ class RelationCheck(ObjectCheck):
             for box in boxes
         ]
         return float(np.abs(ends[0] - ends[1])[indices].max()), max(_reach(box) for box in boxes)
+
+
+def _within_but_failed(result: CheckResult) -> bool:
+    return result.tolerances_off <= 1 and result.verdict == "fail"
 
 
 def off_row(places: Array, spacing: float | None) -> float:

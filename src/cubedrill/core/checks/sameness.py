@@ -31,7 +31,8 @@ class PivotCheck(ObjectCheck):
         scale = np.abs(parts_of(case.target.world_from_local(object_id)).scale)
         wanted, found = (scene[object_id].pivot * scale for scene in (case.target, case.submitted))
         distance = float(np.linalg.norm(found - wanted))
-        missed = misses(distance, self.tolerance, float(max(np.abs(wanted).max(), np.abs(found).max())))
+        largest = max(np.abs(wanted).max(), np.abs(found).max())
+        missed = float(misses(distance, self.tolerance, largest))
         label, unit = self.label(case.target, object_id), case.target.conventions.length
         off, within = wording.rounded(distance, self.tolerance), wording.number(self.tolerance)
         return self.result(
@@ -91,7 +92,7 @@ class LookCheck(ObjectCheck):
         items = [scene[object_id] for scene in (case.target, case.submitted)]
         colours = [item.colour.lower() for item in items]
         off = abs(items[0].opacity - items[1].opacity)
-        same = colours[0] == colours[1] and misses_by(off, self.tolerance, SAME_OPACITY) <= 1
+        same = colours[0] == colours[1] and bool(misses_by(off, self.tolerance, SAME_OPACITY) <= 1)
         words = [
             f"{colour}, {wording.number(100 * item.opacity)} % opaque"
             for colour, item in zip(colours, items, strict=True)
@@ -112,7 +113,7 @@ class CountCheck(CheckBase):
         wanted, found = (self._count(scene) for scene in (case.target, case.submitted))
         label, off = f"Number of solids that are a {self.solid}", float(abs(found - wanted))
         return self.result(
-            misses_by(off, self.tolerance, 0.0), object="", label=label, space="", unit="", axes=(),
+            float(misses_by(off, self.tolerance, 0.0)), object="", label=label, space="", unit="", axes=(),
             target=(float(wanted),), submitted=(float(found),), difference=off, tolerance=self.tolerance,
             text=f"{label}: {found}, wanted {wanted}.",
         )  # fmt: skip

@@ -34,6 +34,7 @@ from cubedrill.core.steps.common import (
     acted_on,
     axis_unit,
     converted_turn,
+    hanging_on,
     signed_unit,
 )
 from cubedrill.core.transform import FLAT_TOL, about, square_to, turn, unit
@@ -113,6 +114,10 @@ class Aim(ObjectsStep):
             except CoreError:
                 pass  # the direction is along up: no turn about it brings the own up axis any nearer
         return _least_turn(now, wanted, up)
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects, self.space, None if isinstance(self.at, Direction) else self.at)
 
     def sentence(self, scene: Scene) -> str:
         """Return the aim in words."""
@@ -210,6 +215,10 @@ class Swing(ObjectsStep):
             for line, points in zip(lines, ("A → B", "C → D"), strict=True)
         )
         return scene.placed_by(object_id, about(turn(normal, signed_angle(normal, first, second)), centre_world))
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects, self.space, self.pivot, *self.start, *self.to)
 
     def sentence(self, scene: Scene) -> str:
         """Return the swing in words."""

@@ -12,7 +12,7 @@ from cubedrill.core.conventions import Change
 from cubedrill.core.scene import IDENTITY, Scene, SceneObject
 from cubedrill.core.solids import Box
 from cubedrill.core.spaces import Space, converted_space, frame_of, within
-from cubedrill.core.steps.common import ObjectsStep, acted_on
+from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
 from cubedrill.core.values import Array, Identifier, Number
 
 Side = Literal["min", "centre", "max"]
@@ -62,6 +62,10 @@ class Align(ObjectsStep):
             for axis, side in enumerate(self.sides)
         ]
         return scene.moved_by(object_id, axes @ np.array(displacement))
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, (*self.objects, self.to), self.space)
 
     def sentence(self, scene: Scene) -> str:
         """Return the alignment in words."""
@@ -115,6 +119,10 @@ class Drop(ObjectsStep):
         moving = {*self.objects, *(below for i in ids for below in scene.descendants(i))}
         others = (item.id for item in scene.objects.values() if item.solid is not None and item.id not in moving)
         return [scene.require_box(other, IDENTITY) for other in others]
+
+    def looks_at(self, scene: Scene) -> None:
+        """Return none: it may hang on all objects: what is below is looked for."""
+        del scene
 
     def sentence(self, scene: Scene) -> str:
         """Return the drop in words."""

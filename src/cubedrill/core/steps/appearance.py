@@ -9,7 +9,7 @@ from pydantic import model_validator
 
 from cubedrill.core.conventions import Change
 from cubedrill.core.scene import Scene
-from cubedrill.core.steps.common import ObjectsStep, chosen
+from cubedrill.core.steps.common import ObjectsStep, chosen, hanging_on
 from cubedrill.core.values import Colour, Identifier, Share
 
 
@@ -22,6 +22,10 @@ class Rename(ObjectsStep):
     def apply(self, scene: Scene) -> Scene:
         """Return the scene with the names; raise CoreError "unknown-object"."""
         return scene.with_objects([replace(scene[i], name=self.name) for i in chosen(scene, self.objects)])
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects)
 
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""
@@ -57,6 +61,10 @@ class Paint(ObjectsStep):
             )
             for item in items
         )
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects)
 
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""

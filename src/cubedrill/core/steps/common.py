@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping, Sequence
-from typing import Annotated, Any, Literal, Self
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import BeforeValidator, Field
@@ -13,7 +13,7 @@ from cubedrill.core import wording
 from cubedrill.core.conventions import AXES, Axis, Change, Conventions
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene
-from cubedrill.core.spaces import AXIS_COLUMNS
+from cubedrill.core.spaces import AXIS_COLUMNS, Pivot, Point, Space, objects_named
 from cubedrill.core.transform import unit
 from cubedrill.core.values import Array, Identifier, Number, Value, Vector, as_vector
 
@@ -33,10 +33,29 @@ AnyAxis = Annotated[Axis | Vector, BeforeValidator(_readable_axis)]
 
 
 class StepBase(Value, ABC):
-    """A step: data that say one change of a scene, and the three things that can be done with it."""
+    """A step: data that say one change of a scene, what can be done with it, and what it tells of itself."""
 
     op: str
     entry: Entry | None = None
+
+    @property
+    def acts_on(self) -> tuple[str, ...]:
+        """The ids of the objects that it acts on, each once."""
+        return ()
+
+    @property
+    def makes(self) -> tuple[str, ...]:
+        """The ids of the objects that it makes."""
+        return ()
+
+    @property
+    def touches(self) -> tuple[str, ...]:
+        """The ids of the objects that it changes or makes; what is in them follows."""
+        return (*self.acts_on, *self.makes)
+
+    @abstractmethod
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on, those it acts on too; none where it may hang on all."""
 
     @abstractmethod
     def apply(self, scene: Scene) -> Scene:
@@ -55,15 +74,58 @@ class StepBase(Value, ABC):
         del scene
         return {}
 
+    @property
+    def values(self) -> tuple[float, ...]:
+        """The numbers that a student gives with it."""
+        return ()
+
+    @property
+    def axes_of(self) -> Space | None:
+        """The space along whose axes it goes; none for a kind that goes along no axis."""
+        return None
+
+    @property
+    def turns_about(self) -> Pivot | None:
+        """The pivot that it turns or scales about; none for a kind without one."""
+        return None
+
+    def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
+        """(3,) each, length 1 in world: the lines that it goes along or about; none where it goes to a place."""
+        del scene, object_id
+        return None
+
 
 class ObjectsStep(StepBase):
-    """A step that acts on objects."""
+    """A step that acts on objects.
 
+    on_copies: whether it can be done between two copies.
+    """
+
+    on_copies: ClassVar[bool] = True
     objects: Chosen
+
+    @property
+    def acts_on(self) -> tuple[str, ...]:
+        """The ids of the objects that it acts on, each once."""
+        return tuple(dict.fromkeys(self.objects))
 
     def who(self, scene: Scene) -> str:
         """Return the names of the objects it acts on."""
-        return wording.names(scene, list(dict.fromkeys(self.objects)))
+        return wording.names(scene, self.acts_on)
+
+
+def hanging_on(scene: Scene, ids: Iterable[str], *given_by: Space | Pivot | Point | None) -> frozenset[str] | None:
+    """Return what an outcome hangs on that is given by objects, spaces, pivots and points; none where it may be all.
+
+    What is named, all that it is in, and, of an assembly, all that is in it, since its box goes by that. The marker may
+    hang on any.
+    """
+    if "marker" in given_by:
+        return None
+    named = {*ids, *(i for part in given_by for i in objects_named(part))} & scene.objects.keys()
+    above = {a for i in named for a in scene.ancestors(i)}
+    below = {d for i in named if scene[i].solid is None for d in scene.descendants(i)}
+    return frozenset(named | above | below)
 
 
 def chosen(scene: Scene, ids: Sequence[str]) -> list[str]:
@@ -101,10 +163,8 @@ def acted_on(scene: Scene, ids: Sequence[str]) -> list[str]:
     return left
 
 
-def axis_unit(axis: Axis | Vector | Array) -> Array:
-    """(3,) an axis along a space's directions, length 1; an array is one already. Raises CoreError "axis-zero"."""
-    if isinstance(axis, np.ndarray):
-        return axis
+def axis_unit(axis: Axis | Vector) -> Array:
+    """(3,) an axis along a space's directions, length 1. Raises CoreError "axis-zero"."""
     if isinstance(axis, str):
         return np.asarray(AXIS_COLUMNS["xyz".index(axis)])
     return unit(np.array(axis), "axis-zero")

@@ -5,30 +5,16 @@ from __future__ import annotations
 import itertools
 from collections.abc import Container, Mapping, Sequence
 from dataclasses import replace
-from typing import Annotated, Any, Final, Literal, Self
+from typing import Annotated, Any, ClassVar, Final, Literal, Self, get_args
 
-from pydantic import Field, Strict, TypeAdapter, ValidationError, WithJsonSchema, field_validator
+from pydantic import Field, Strict, ValidationError, WithJsonSchema, field_validator
 
 from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.steps.aim import Aim, Swing
-from cubedrill.core.steps.align import Align, Drop
-from cubedrill.core.steps.appearance import Paint, Rename
 from cubedrill.core.steps.common import ObjectsStep, topmost
-from cubedrill.core.steps.join import Join
-from cubedrill.core.steps.move import Move
-from cubedrill.core.steps.nest import Nest
-from cubedrill.core.steps.pivot import MovePivot
-from cubedrill.core.steps.rotate import Rotate
-from cubedrill.core.steps.scale import Scale
 from cubedrill.core.values import Array, Identifier
 
-OnCopies = Annotated[
-    Move | Rotate | Scale | Align | Drop | Join | Aim | Swing | MovePivot | Nest | Paint | Rename,
-    Field(discriminator="op"),
-]
-_ON_COPIES: TypeAdapter[OnCopies] = TypeAdapter(OnCopies)
 _NOBODY: Final = ("the copy",)  # stands for the copies while a step without objects is checked
 
 StepWithoutObjects = Annotated[
@@ -49,6 +35,7 @@ StepWithoutObjects = Annotated[
 class Duplicate(ObjectsStep):
     """Copy objects; with `between`, copy 1 is the original with it done once, and copy k + 1 is made from copy k."""
 
+    on_copies: ClassVar[bool] = False
     op: Literal["duplicate"]
     ids: Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=1000, fail_fast=True)]
     copies: Annotated[int, Strict(), Field(ge=1, le=1000)] = 1
@@ -64,7 +51,7 @@ class Duplicate(ObjectsStep):
                 _between(between, _NOBODY)
             except ValidationError as error:
                 first = error.errors(include_url=False)[0]
-                place = ".".join(str(part) for part in first["loc"][1:])
+                place = ".".join(str(part) for part in first["loc"])
                 raise ValueError(f"{place}: {first['msg']}" if place else first["msg"]) from None
         return between
 
@@ -98,9 +85,18 @@ class Duplicate(ObjectsStep):
 
     def typed_angles_rad(self, scene: Scene) -> Mapping[str, Array]:
         """Return the angles that a rotation `to` between the copies sets."""
-        if self.between is None or self.between["op"] != "rotate":
+        if self.between is None:
             return {}
         return _between(self.between, self.ids).typed_angles_rad(self.apply(scene))
+
+    @property
+    def makes(self) -> tuple[str, ...]:
+        """The ids of the copies."""
+        return self.ids
+
+    def looks_at(self, scene: Scene) -> None:
+        """Return none: it may hang on all objects: ids and names may be taken."""
+        del scene
 
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""
@@ -119,8 +115,13 @@ class Duplicate(ObjectsStep):
         return self.model_copy(update={"between": written})
 
 
-def _between(step: Mapping[str, Any], ids: Sequence[str]) -> OnCopies:
-    return _ON_COPIES.validate_python({**step, "objects": tuple(ids)})
+def _between(step: Mapping[str, Any], ids: Sequence[str]) -> ObjectsStep:
+    """The step between copies, done on these; any kind that acts on objects and says that it can be."""
+    every = {get_args(kind.model_fields["op"].annotation)[0]: kind for kind in ObjectsStep.__subclasses__()}
+    kinds = {op: kind for op, kind in every.items() if kind.on_copies}
+    if step.get("op") not in kinds:
+        raise ValueError(f"op: a step between copies is one of {', '.join(sorted(kinds))}")
+    return kinds[step["op"]].model_validate({**step, "objects": tuple(ids)})
 
 
 def _with_copies(

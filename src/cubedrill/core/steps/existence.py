@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 from cubedrill.core import wording
 from cubedrill.core.conventions import Change
@@ -40,6 +40,15 @@ class Add(StepBase):
         pivot_parent = mapped(item.parent_from_local, item.pivot)
         return wider.with_objects([wider.moved_in_parent_by(item.id, marker_parent - pivot_parent)])
 
+    @property
+    def makes(self) -> tuple[str, ...]:
+        """The id of the object."""
+        return (self.object.id,)
+
+    def looks_at(self, scene: Scene) -> None:
+        """Return none: it may hang on all objects: the id may be taken."""
+        del scene
+
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""
         what = self.object.solid.kind if self.object.solid else "assembly"
@@ -55,6 +64,7 @@ class Add(StepBase):
 class Remove(ObjectsStep):
     """Remove objects with all that is in them, or lift their children to the removed one's parent first."""
 
+    on_copies: ClassVar[bool] = False
     op: Literal["remove"]
     children: Literal["remove", "lift"] = "remove"
 
@@ -74,6 +84,10 @@ class Remove(ObjectsStep):
             for child in unlocked(scene, scene.children(object_id))
         ]
         return scene.with_objects(lifted).without(ids)
+
+    def looks_at(self, scene: Scene) -> None:
+        """Return none: it may hang on all objects, with what is in them."""
+        del scene
 
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""

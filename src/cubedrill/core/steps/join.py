@@ -8,7 +8,7 @@ from cubedrill.core import wording
 from cubedrill.core.conventions import Change
 from cubedrill.core.scene import Scene
 from cubedrill.core.spaces import Point, converted_point, point_world
-from cubedrill.core.steps.common import ObjectsStep, acted_on
+from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
 
 
 class Join(ObjectsStep):
@@ -26,6 +26,10 @@ class Join(ObjectsStep):
         ids = acted_on(scene, self.objects)
         displacement_world = point_world(scene, self.to) - point_world(scene, self.point)
         return scene.with_objects([scene.moved_by(i, displacement_world) for i in ids])
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects, self.point, self.to)
 
     def sentence(self, scene: Scene) -> str:
         """Return the join in words."""

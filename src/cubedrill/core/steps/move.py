@@ -11,7 +11,7 @@ from cubedrill.core import wording
 from cubedrill.core.conventions import Change
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.spaces import Point, Space, converted_point, converted_space, frame_of, point_world, within
-from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial
+from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial, hanging_on
 from cubedrill.core.transform import mapped
 from cubedrill.core.values import Array, Partial, Vector, as_vector
 
@@ -46,9 +46,9 @@ class Move(ObjectsStep):
             return scene.moved_in_parent_by(object_id, self._displacement_parent(scene, object_id))
         frame = frame_of(scene, self.space, object_id)
         if self.by is not None:
-            return scene.moved_by(object_id, np.matvec(frame.world_from_axes, np.array(self.by)))
+            return scene.moved_by(object_id, frame.world_from_axes @ np.array(self.by))
         missing = self._missing(frame.coordinates(self._point(scene, object_id)))
-        return scene.moved_by(object_id, np.matvec(frame.world_from_axes, missing))
+        return scene.moved_by(object_id, frame.world_from_axes @ missing)
 
     def _displacement_parent(self, scene: Scene, object_id: str) -> Array:
         if self.by is not None:
@@ -62,6 +62,28 @@ class Move(ObjectsStep):
 
     def _point(self, scene: Scene, object_id: str) -> Array:
         return scene.pivot_world(object_id) if self.point is None else point_world(scene, self.point)
+
+    @property
+    def values(self) -> tuple[float, ...]:
+        """The numbers that a student gives with it."""
+        return tuple(value for value in (self.by or self.to or ()) if value is not None)
+
+    @property
+    def axes_of(self) -> Space:
+        """The space along whose axes it goes."""
+        return self.space
+
+    def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
+        """(3,) the line that it goes along, length 1 in world; none where it goes to a place."""
+        if self.by is None:
+            return None
+        along = frame_of(scene, self.space, object_id).world_from_axes @ np.array(self.by)
+        length = float(np.linalg.norm(along))
+        return [along / length] if length > 0 else []
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects, self.space, self.point)
 
     def sentence(self, scene: Scene) -> str:
         """Return the move in words."""

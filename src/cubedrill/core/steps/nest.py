@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 from cubedrill.core import wording
 from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import IDENTITY, Scene, SceneObject
 from cubedrill.core.stage import DEFAULT_COLOUR
-from cubedrill.core.steps.common import ObjectsStep, acted_on
+from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
 from cubedrill.core.transform import inverse, mapped
 from cubedrill.core.values import Identifier, frozen
 
@@ -37,6 +37,10 @@ class Nest(ObjectsStep):
             return replace(scene[object_id], parent=self.parent)
         return scene.under(object_id, self.parent)
 
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects if self.parent is None else (*self.objects, self.parent))
+
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""
         kept = "place in the world" if self.keep == "world" else "local numbers"
@@ -52,6 +56,7 @@ class Nest(ObjectsStep):
 class Assemble(ObjectsStep):
     """Put objects together in a new assembly at the identity of their nearest common parent."""
 
+    on_copies: ClassVar[bool] = False
     op: Literal["assemble"]
     id: Identifier
     name: Identifier | None = None
@@ -72,6 +77,15 @@ class Assemble(ObjectsStep):
         )
         wider = scene.with_objects([assembly])
         return wider.with_objects([_put_in(wider, i, assembly) for i in ids])
+
+    @property
+    def makes(self) -> tuple[str, ...]:
+        """The id of the assembly."""
+        return (self.id,)
+
+    def looks_at(self, scene: Scene) -> None:
+        """Return none: it may hang on all objects, where the parent that they have in common may be any."""
+        del scene
 
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""

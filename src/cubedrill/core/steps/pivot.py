@@ -13,7 +13,7 @@ from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.spaces import FeaturePoint, Pivot, converted_pivot, pivots_world, place_local
-from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, chosen, unlocked
+from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, chosen, hanging_on, unlocked
 from cubedrill.core.transform import LARGEST, inverse, mapped
 from cubedrill.core.values import Array, Vector, frozen
 
@@ -45,6 +45,10 @@ class MovePivot(ObjectsStep):
             return place_local(scene, object_id, self.at.at)  # no way round the world, so no rounding
         place_world = pivots_world(scene, self.at, ids)[ids.index(object_id)]
         return mapped(inverse(scene.world_from_local(object_id)), place_world)
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects, self.at)
 
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""
@@ -82,6 +86,10 @@ class Marker(StepBase):
         if not abs(place_world).max() <= LARGEST:
             raise CoreError("too-large", name="The marker")
         return replace(scene, marker=place_world)
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, (), self.to)
 
     def sentence(self, scene: Scene) -> str:
         """Return the step in words."""

@@ -22,7 +22,15 @@ from cubedrill.core.spaces import (
     pivots_world,
     within,
 )
-from cubedrill.core.steps.common import AnyAxis, ObjectsStep, acted_on, angles_rad, axis_unit, converted_turn
+from cubedrill.core.steps.common import (
+    AnyAxis,
+    ObjectsStep,
+    acted_on,
+    angles_rad,
+    axis_unit,
+    converted_turn,
+    hanging_on,
+)
 from cubedrill.core.transform import about, affine, parts_of, turn
 from cubedrill.core.values import Array, Number, Vector, as_vector
 
@@ -63,7 +71,7 @@ class Rotate(ObjectsStep):
 
     def _turned(self, scene: Scene, object_id: str, centre_world: Array) -> SceneObject:
         axis = axis_unit("x" if self.axis is None else self.axis)
-        axis_world = np.matvec(frame_of(scene, self.space, object_id).world_from_axes, axis)
+        axis_world = frame_of(scene, self.space, object_id).world_from_axes @ axis
         angle_rad = (0.0 if self.angle is None else self.angle) * scene.conventions.radians_per_unit
         return scene.placed_by(object_id, about(turn(axis_world, angle_rad), centre_world))
 
@@ -76,9 +84,9 @@ class Rotate(ObjectsStep):
             space = "world" if in_world else "its parent"
             raise CoreError("skewed-turn", object=object_id, name=item.name, space=space)
         angles = angles_rad((0, 0, 0) if self.to is None else self.to, scene.conventions)
-        turned = Rotation.from_euler(scene.conventions.euler, angles).as_matrix() * parts.scale[..., None, :]
-        shift = np.matvec(target_from_local[..., :3, :3] - turned, item.pivot)
-        after = affine(turned, target_from_local[..., :3, 3] + shift)
+        turned = Rotation.from_euler(scene.conventions.euler, angles).as_matrix() * parts.scale
+        shift = (target_from_local[:3, :3] - turned) @ item.pivot
+        after = affine(turned, target_from_local[:3, 3] + shift)
         return scene.placed_in_world(object_id, after) if in_world else scene.placed(object_id, after)
 
     def typed_angles_rad(self, scene: Scene) -> Mapping[str, Array]:
@@ -86,6 +94,31 @@ class Rotate(ObjectsStep):
         if self.to is None:
             return {}
         return dict.fromkeys(acted_on(scene, self.objects), angles_rad(self.to, scene.conventions))
+
+    @property
+    def values(self) -> tuple[float, ...]:
+        """The numbers that a student gives with it."""
+        return self.to or (self.angle or 0.0,)
+
+    @property
+    def axes_of(self) -> Space:
+        """The space whose axes it turns about."""
+        return self.space
+
+    @property
+    def turns_about(self) -> Pivot:
+        """The pivot that it turns about."""
+        return self.pivot
+
+    def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
+        """(3,) the line that it turns about, length 1 in world; none where it goes to angles."""
+        if self.axis is None:
+            return None
+        return [frame_of(scene, self.space, object_id).world_from_axes @ axis_unit(self.axis)]
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects, self.space, self.pivot)
 
     def sentence(self, scene: Scene) -> str:
         """Return the rotation in words."""

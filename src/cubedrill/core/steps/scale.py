@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core import wording
-from cubedrill.core.conventions import Axis, Change
+from cubedrill.core.conventions import AXES, Axis, Change
 from cubedrill.core.errors import CoreError
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.spaces import (
@@ -22,7 +22,7 @@ from cubedrill.core.spaces import (
     pivots_world,
     within,
 )
-from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial
+from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial, hanging_on
 from cubedrill.core.transform import about, inverse, mapped
 from cubedrill.core.values import Array, Positive, Value, Vector, as_vector
 
@@ -92,10 +92,10 @@ class Scale(ObjectsStep):
             motion_local = about(_diagonal(factors), mapped(local_from_world, centre_world))
             return scene.placed(object_id, scene[object_id].parent_from_local @ motion_local)
         axes = frame_of(scene, self.frame_space, object_id).world_from_axes
-        return scene.placed_by(object_id, about(axes @ _diagonal(factors) @ axes.swapaxes(-1, -2), centre_world))
+        return scene.placed_by(object_id, about(axes @ _diagonal(factors) @ axes.T, centre_world))
 
     def _factors(self, scene: Scene, object_id: str) -> Array:
-        """(3,) the factors for one object, or (n, 3)."""
+        """(3,) the factors for one object."""
         if self.by is not None:
             return np.array(self.by)
         if self.keep_volume is not None:
@@ -108,14 +108,41 @@ class Scale(ObjectsStep):
         own = own_sizes(scene, object_id)
         wanted = np.array(self.to, dtype=np.float64)  # NaN for what stays
         stays = np.isnan(wanted)
-        flat = ~stays & (own <= FLAT_SHARE * own.max(axis=-1, keepdims=True))
+        flat = ~stays & (own <= FLAT_SHARE * own.max())
         if flat.any():
-            axis = "XYZ"[int(flat.argmax()) % 3]
+            axis = "XYZ"[int(flat.argmax())]
             raise CoreError("flat-axis", object=object_id, name=scene[object_id].name, axis=axis)
         factors = np.where(stays, 1.0, wanted / own)
         if self.uniform:
-            factors = np.where(stays, 0.0, factors).sum(axis=-1, keepdims=True) * np.ones(3)
+            factors = np.full(3, factors[~stays][0])
         return factors
+
+    @property
+    def values(self) -> tuple[float, ...]:
+        """The numbers that a student gives with it."""
+        kept = () if self.keep_volume is None else (self.keep_volume.factor,)
+        return tuple(value for value in (self.by or self.to or kept) if value is not None)
+
+    @property
+    def axes_of(self) -> Space:
+        """The space along whose axes it scales."""
+        return self.frame_space
+
+    @property
+    def turns_about(self) -> Pivot:
+        """The point that it holds."""
+        return self.pivot
+
+    def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
+        """(3,) each, length 1 in world: the axes that it scales along; none where it goes to sizes."""
+        axes = frame_of(scene, self.frame_space, object_id).world_from_axes
+        if self.keep_volume is not None:
+            return [axes[:, AXES.index(self.keep_volume.axis)]]
+        return None if self.by is None else [axes[:, i] for i, factor in enumerate(self.by) if factor != 1]
+
+    def looks_at(self, scene: Scene) -> frozenset[str] | None:
+        """Return the objects that its outcome hangs on."""
+        return hanging_on(scene, self.objects, self.frame_space, self.pivot)
 
     def sentence(self, scene: Scene) -> str:
         """Return the scaling in words."""
@@ -157,7 +184,7 @@ class Scale(ObjectsStep):
 
 
 def _diagonal(factors: Array) -> Array:
-    return np.asarray(AXIS_COLUMNS * factors[..., None, :])
+    return np.asarray(AXIS_COLUMNS * factors)
 
 
 def own_sizes(scene: Scene, object_id: str) -> Array:
@@ -165,5 +192,5 @@ def own_sizes(scene: Scene, object_id: str) -> Array:
 
     Raises CoreError "no-box".
     """
-    columns = np.linalg.norm(scene.world_from_local(object_id)[..., :3, :3], axis=-2)
+    columns = np.linalg.norm(scene.world_from_local(object_id)[:3, :3], axis=0)
     return np.asarray(scene.require_local_box(object_id).size * columns)

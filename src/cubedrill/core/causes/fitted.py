@@ -9,8 +9,8 @@ from typing import Final
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.causes.beside import Reference
-from cubedrill.core.causes.common import Altered, Mistake, Place, Words, objects_of
+from cubedrill.core.causes.common import Altered, Mistake, Place, Words
+from cubedrill.core.causes.reference import Reference
 from cubedrill.core.reading import euler_nearest
 from cubedrill.core.scene import Scene
 from cubedrill.core.steps.move import Move
@@ -35,17 +35,17 @@ RAGGED: Final = Mistake(
           "{object} is nearly right: the value is a ragged one{detail}, as a drag by hand leaves it; type it.",
           "{object} is nearly right: is each of its values clean?",
           "Ragged value{detail} near the clean one in step {step}: {done}."),
-    _nothing,
+    _nothing, late=1,
 )  # fmt: skip
 DEPTH: Final = Mistake(
     "off-in-depth", 0.5,
     Words("off in depth", "{object} looks right {detail}, but is off in depth.", "Look at {object} from another side.",
           "Right {detail}, off in depth; the step of the reference that sets it is {step}: {done}."),
-    _nothing,
+    _nothing, late=2,
 )  # fmt: skip
 
 
-def fitted(reference: Reference, submitted: Scene, object_id: str) -> Iterator[Altered]:
+def values_fitted(reference: Reference, submitted: Scene, object_id: str) -> Iterator[Altered]:
     """Yield the reference with one value fitted so that the object comes where it was handed in, last step first.
 
     Only values within a tenth of the clean one, and written with more figures than it.
@@ -54,7 +54,7 @@ def fitted(reference: Reference, submitted: Scene, object_id: str) -> Iterator[A
         return
     for k in reversed(range(len(reference.steps))):
         place = reference.place(k)
-        ids = objects_of(place.step)
+        ids = place.step.acts_on
         if object_id in ids or set(ids) & set(reference.target.ancestors(object_id)):
             yield from _fits(reference, place, submitted, object_id)
 

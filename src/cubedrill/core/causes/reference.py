@@ -1,4 +1,4 @@
-"""Replays beside the reference: with mistakes in it, many together, and only what differs is done again."""
+"""The reference of an exercise, and where it leads with mistakes in it: beside it, and only what differs done again."""
 
 from __future__ import annotations
 
@@ -6,20 +6,14 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 from operator import attrgetter
-from typing import Any, Final
+from typing import Final
 
-import numpy as np
-
-from cubedrill.core.causes.at_once import Branch, Outcome, changed_between, each_done, scene_beside
-from cubedrill.core.causes.common import SAME, Altered, Place, objects_of, same_numbers
+from cubedrill.core.causes.branch import Branch, outcome_between
+from cubedrill.core.causes.common import Altered, Place, same_numbers
 from cubedrill.core.errors import CoreError
 from cubedrill.core.replay import State, replay
 from cubedrill.core.scene import Scene, SceneObject
 from cubedrill.core.steps import Step
-from cubedrill.core.steps.duplicate import Duplicate
-from cubedrill.core.steps.existence import Add
-from cubedrill.core.steps.nest import Assemble
-from cubedrill.core.values import Flags, Value
 
 Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects lie otherwise than in the target
 
@@ -34,7 +28,7 @@ class Reference:
 
     def __init__(self, steps: Sequence[Step], states: Sequence[State]) -> None:
         self.steps, self.states = tuple(steps), states
-        self._before = [_as_before(states[k].scene, states[k + 1].scene) for k in range(len(steps))]
+        self._taken_back = [outcome_between(states[k + 1].scene, states[k].scene) for k in range(len(steps))]
 
     @property
     def target(self) -> Scene:
@@ -67,8 +61,7 @@ class Reference:
                 end = begun[key]
             ends.append(end)
         self._go_on(starting)
-        landed = iter(self._landed([end for end in ends if end is not None and not end.refused]))
-        return [(self.target, frozenset()) if end is None else None if end.refused else next(landed) for end in ends]
+        return [(self.target, frozenset()) if end is None else self._landed(end) for end in ends]
 
     def _planned(self, altered: Altered, end: Branch | None, starting: Sequence[Waves]) -> Branch | None:
         """Plan the parts of a mistake, each a branch from where the one before leads, and return the last one."""
@@ -105,13 +98,12 @@ class Reference:
         """Put in the part of a mistake that each branch begins with, all at one state; scene: its scene."""
         for branch in branches:
             branch.join()
-        doing = [branch for branch in branches if branch.part.steps and not branch.refused]
-        outcomes = each_done(scene, [(branch.part.steps[0], branch) for branch in doing], None)
-        for branch in branches:
+            doing = branch.part.steps if not branch.refused else ()
+            outcomes = [branch.done(scene, step) for step in doing]
             if branch.part.end > branch.part.first:
                 self._pass_by(branch)
-        for branch, outcome in zip(doing, outcomes, strict=True):
-            branch.update(outcome)
+            for outcome in outcomes:
+                branch.update(outcome)
 
     def _forth(self, k: int, branches: Sequence[Branch]) -> None:
         """Do the reference's step k in branches that it meets, once for all in which it meets the same."""
@@ -120,19 +112,19 @@ class Reference:
         for branch in branches:
             met = [(i, item) for i, item in branch.other.items() if looks_at is None or i in looks_at]
             alike.setdefault((id(branch.marker), frozenset(met)), []).append(branch)
-        outcomes = each_done(self.states[k].scene, [(self.steps[k], group[0]) for group in alike.values()], looks_at)
-        for group, outcome in zip(alike.values(), outcomes, strict=True):
+        for group in alike.values():
+            outcome = group[0].done(self.states[k].scene, self.steps[k])
             for branch in group:
                 self._pass_by(branch)
                 branch.update(outcome)
 
     def _pass_by(self, branch: Branch) -> None:
         """Go on beside the next state without its step: what that changed stays as it was here."""
-        changed, marker = self._before[branch.at]
-        for object_id, item in changed.items():
+        before = self._taken_back[branch.at]
+        for object_id, item in before.objects.items():
             branch.other.setdefault(object_id, item)
         if branch.marker is None:
-            branch.marker = marker
+            branch.marker = before.marker
         branch.at += 1
 
     def _met_at(self, branch: Branch) -> int:
@@ -163,23 +155,13 @@ class Reference:
             found[object_id] = ahead[::-1]
         return found
 
-    def _landed(self, branches: Sequence[Branch]) -> list[Landed]:
-        """Return the scenes at the end, each with what lies otherwise than in the target; rounding does not count."""
+    def _landed(self, branch: Branch) -> Landed | None:
+        """Return the scene at the end, with what lies otherwise than in the target; rounding does not count."""
+        if branch.refused:
+            return None
         right = self.target.objects
-        changed: list[list[str]] = [[] for _ in branches]
-        moved: list[tuple[list[str], SceneObject, SceneObject]] = []
-        for branch, ids in zip(branches, changed, strict=True):
-            for object_id, item in branch.other.items():
-                known = right.get(object_id)
-                if item is None or known is None or not _same_but_for_place(item, known):
-                    ids.extend([object_id] if item is not known else [])
-                elif item.parent_from_local is not known.parent_from_local:
-                    moved.append((ids, item, known))
-        for (ids, item, _known), elsewhere in zip(moved, _lie_elsewhere(moved).tolist(), strict=True):
-            if elsewhere:
-                ids.append(item.id)
-        scenes = [scene_beside(self.target, branch) for branch in branches]
-        return [self._with_below(scene, ids) for scene, ids in zip(scenes, changed, strict=True)]
+        changed = [i for i, item in branch.other.items() if not _same(item, right.get(i))]
+        return self._with_below(branch.scene_beside(self.target), changed)
 
     def _with_below(self, scene: Scene, changed: Sequence[str]) -> Landed:
         tree, right = self.target, self.target.objects
@@ -192,7 +174,7 @@ class Reference:
     @cached_property
     def _looks_at(self) -> list[frozenset[str] | None]:
         """For each step the objects that its outcome hangs on; none where it may hang on all."""
-        return [_looks_at(step, state.scene) for step, state in zip(self.steps, self.states, strict=False)]
+        return [step.looks_at(state.scene) for step, state in zip(self.steps, self.states, strict=False)]
 
     def place(self, k: int) -> Place:
         """Return step k as mistakes are put into it."""
@@ -202,7 +184,7 @@ class Reference:
         """Tell whether neither step looks at what the other changes."""
         for this, that in ((one, other), (other, one)):
             looks_at = self._looks_at[this]
-            if looks_at is None or not looks_at.isdisjoint(touches(self.steps[that])):
+            if looks_at is None or not looks_at.isdisjoint(self.steps[that].touches):
                 return False
         return True
 
@@ -214,7 +196,7 @@ class Reference:
             before = len(found)
             found |= {a for i in found for a in self._above.get(i, ())}
             for step, looks_at in zip(self.steps, self._looks_at, strict=True):
-                if found.isdisjoint(touches(step)):
+                if found.isdisjoint(step.touches):
                     continue
                 if looks_at is None:
                     return None
@@ -224,7 +206,7 @@ class Reference:
     def touched(self, altered: Altered) -> set[str]:
         """Return the objects that a mistake may move otherwise: those of the steps it takes away and puts in."""
         steps = (*altered.steps, *self.steps[altered.first : altered.end])
-        return {i for step in steps for i in touches(step)}
+        return {i for step in steps for i in step.touches}
 
     @cached_property
     def _above(self) -> dict[str, set[str]]:
@@ -238,7 +220,7 @@ class Reference:
     def last_on(self, object_id: str) -> int:
         """The last step on an object or on what it is in, counted from 0; the first where there is none."""
         on = {object_id, *(self.target.ancestors(object_id) if object_id in self.target.objects else ())}
-        return max((k for k, step in enumerate(self.steps) if on & set(objects_of(step))), default=0)
+        return max((k for k, step in enumerate(self.steps) if not on.isdisjoint(step.acts_on)), default=0)
 
     def sentence(self, k: int) -> str:
         """A step in words; k: counted from 0."""
@@ -261,55 +243,14 @@ def _same_parent(item: SceneObject | None, known: SceneObject | None) -> bool:
 _LOOKS: Final = attrgetter("parent", "solid", "name", "colour", "opacity", "locked")
 
 
-def _same_but_for_place(item: SceneObject, known: SceneObject) -> bool:
-    if item.pivot is not known.pivot and not same_numbers(item.pivot, known.pivot):
-        return False
-    return bool(_LOOKS(item) == _LOOKS(known))
-
-
-def _lie_elsewhere(moved: Sequence[tuple[object, SceneObject, SceneObject]]) -> Flags:
-    """(n,) which objects lie elsewhere than others, in their parents: `same_numbers` for many."""
-    if not moved:
-        return np.zeros(0, dtype=np.bool_)
-    here = np.concatenate([item.parent_from_local for _, item, _ in moved]).reshape(-1, 16)
-    there = np.concatenate([known.parent_from_local for _, _, known in moved]).reshape(-1, 16)
-    reach = np.maximum(1.0, np.abs(there).max(axis=1))
-    return np.asarray(np.abs(here - there).max(axis=1) > SAME * reach)
-
-
-def _as_before(before: Scene, after: Scene) -> Outcome:
-    """What takes a step back."""
-    changed = {i: before.objects.get(i) for i in changed_between(before, after)}
-    return changed, None if after.marker is before.marker else before.marker
-
-
-def touches(step: Step) -> tuple[str, ...]:
-    """Return the objects that a step changes or makes."""
-    made = step.ids if isinstance(step, Duplicate) else (step.id,) if isinstance(step, Assemble) else ()
-    added = (step.object.id,) if isinstance(step, Add) else ()
-    return (*objects_of(step), *made, *added)
-
-
-def _looks_at(step: Step, scene: Scene) -> frozenset[str] | None:
-    words = words_in(step)
-    if step.op in ("drop", "assemble", "add", "remove", "duplicate") or "marker" in words:
-        return None
-    named = words & scene.objects.keys()
-    above = {a for i in named for a in scene.ancestors(i)}
-    below = {d for i in named if scene[i].solid is None for d in scene.descendants(i)}
-    return frozenset(named | above | below)
-
-
-def words_in(value: Value) -> set[str]:
-    """Return all words in a step or a check: the ids it names are among them."""
-    found: set[str] = set()
-    left: list[Any] = [value.model_dump()]
-    while left:
-        part = left.pop()
-        if isinstance(part, str):
-            found.add(part)
-        elif isinstance(part, dict):
-            left.extend(part.values())
-        elif isinstance(part, list | tuple):
-            left.extend(part)
-    return found
+def _same(item: SceneObject | None, known: SceneObject | None) -> bool:
+    """Tell whether two objects are the same but for rounding, or neither is there."""
+    if item is known:
+        return True
+    return (
+        item is not None
+        and known is not None
+        and bool(_LOOKS(item) == _LOOKS(known))
+        and same_numbers(item.pivot, known.pivot)
+        and same_numbers(item.parent_from_local, known.parent_from_local)
+    )
