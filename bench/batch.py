@@ -27,11 +27,11 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bench.fairness import ANGLE, POSITION, RATIO, exercise
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.scene import Scene
-from cubedrill.core.transform import Parts, parts_of
-from cubedrill.formats.batch import marks_of
+from cubedrill.core.geometry.transform import Parts, parts_of
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.scene.scene import Scene
 from cubedrill.formats.table import MarksTable
+from cubedrill.service.batch import marks_of
 
 Wanted = tuple[Parts, np.ndarray, np.ndarray]  # target, its pivot in local and in world
 REPEATS = 3

@@ -23,13 +23,13 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from typing import Any, get_args
 
-from cubedrill.core.causes.explainer import Explainer
-from cubedrill.core.conventions import EulerOrder
 from cubedrill.core.errors import CoreError
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_handed
-from cubedrill.core.replay import replay
-from cubedrill.core.submission import StepsSubmission, handed
+from cubedrill.core.geometry.conventions import EulerOrder
+from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.submission import StepsSubmission, handed
+from cubedrill.core.steps.replay import replay
 
 Steps = list[dict[str, Any]]
 Plant = Callable[[random.Random, Steps, int, list[str]], Steps | None]

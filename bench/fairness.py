@@ -18,14 +18,14 @@ from pydantic import TypeAdapter
 from rich.progress import track
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.conventions import Change, Conventions, EulerOrder
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_handed
-from cubedrill.core.reading import euler_nearest
-from cubedrill.core.scene import Scene
-from cubedrill.core.submission import Submission, handed
-from cubedrill.core.symmetry import half_extents, is_round, symmetries
-from cubedrill.core.transform import determinant, parts_of
+from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder
+from cubedrill.core.geometry.symmetry import half_extents, is_round, symmetries
+from cubedrill.core.geometry.transform import determinant, parts_of
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.submission import Submission, handed
+from cubedrill.core.scene.reading import euler_nearest
+from cubedrill.core.scene.scene import Scene
 
 SUBMISSION: TypeAdapter[Any] = TypeAdapter(Submission)
 BEYOND = 1 + 1e-6

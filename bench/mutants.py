@@ -20,21 +20,21 @@ from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
-from tools.mutants import ROOT, Covered, Mutant, is_noticed, mutants_of
+from tools.mutants import ROOT, Covered, Mutant, is_noticed, mutants_of, unaltered
 
 ARGUED = Path(__file__).with_name("mutants_argued.json")
 CORE = ROOT / "src" / "cubedrill" / "core"
 ROOMS = {
-    "checks": ("checks/*.py",),
-    "look": ("symmetry.py", "turns.py", "apart.py", "described.py"),
-    "resting": ("contact.py", "standing.py", "closest.py"),
-    "verdict": ("verdict.py", "judge.py"),
-    "matching": ("matching.py",),
-    "reading": ("reading.py", "measure.py"),
-    "causes": ("causes/*.py", "separate.py"),
+    "checks": ("judging/checks/*.py",),
+    "look": ("geometry/symmetry.py", "geometry/turns.py", "geometry/apart.py", "judging/described.py"),
+    "resting": ("scene/contact.py", "scene/standing.py", "geometry/closest.py"),
+    "verdict": ("judging/verdict.py", "judging/judge.py", "judging/sheet_batch.py"),
+    "matching": ("judging/matching.py", "judging/submission.py"),
+    "reading": ("scene/reading.py", "scene/measure.py"),
+    "causes": ("judging/causes/*.py", "judging/separate.py"),
     "steps": ("steps/*.py",),
-    "spaces": ("spaces.py", "conventions.py", "scene.py"),
-    "transform": ("transform.py", "surface.py", "solids.py"),
+    "spaces": ("scene/spaces.py", "geometry/conventions.py", "scene/scene.py", "scene/stage.py"),
+    "transform": ("geometry/transform.py", "geometry/surface.py", "geometry/solids.py"),
 }
 WARM = (
     "numpy", "scipy.optimize", "scipy.spatial", "pydantic", "hypothesis", "sqlalchemy", "psycopg", "coal", "trimesh",
@@ -68,6 +68,9 @@ def main(words: Sequence[str]) -> None:
         if not covered.data.exists():
             covered.run()
         covered.read()
+    one = next(iter(chosen.values()))[0]
+    if is_noticed(unaltered(one), covered.tests_over(one)):
+        sys.exit("The tests fail where nothing is altered.")
     tasks = [(room, mutant, covered.tests_over(mutant)) for room, mutants in chosen.items() for mutant in mutants]
     with ProcessPoolExecutor(os.cpu_count(), multiprocessing.get_context("spawn"), warm) as pool:
         noticed = []

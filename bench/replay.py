@@ -25,11 +25,11 @@ import pytransform3d.transformations as pt
 from pydantic import TypeAdapter
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.replay import replay
-from cubedrill.core.scene import Scene
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps import Step, StepList
+from cubedrill.core.steps.replay import replay
 
 STEPS: TypeAdapter[tuple[Step, ...]] = TypeAdapter(StepList)
 REPEATS = 15

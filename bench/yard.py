@@ -21,7 +21,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 from tools.local_postgres import LocalPostgres
 
-from cubedrill.core.exercise import Exercise
+from cubedrill.core.judging.exercise import Exercise
 from cubedrill.demo.load import PASSWORD, load_demo
 from cubedrill.store.database import engine_for, migrate
 from cubedrill.store.exercises import add_version
@@ -64,7 +64,7 @@ def set_yard(url: str) -> int:
     migrate(url)
     with Session(engine_for(url)) as db, db.begin():
         load_demo(db)
-        version = add_version(db, "yard", yard().model_dump(mode="json", exclude_unset=True))
+        version = add_version(db, yard())
         classroom = db.scalars(select(Classroom)).one()
         due = datetime.now(UTC) + timedelta(days=1)
         assignment = Assignment(class_id=classroom.id, exercise_version_id=version.id, due_at=due)

@@ -166,10 +166,17 @@ def _named(func: ast.expr, name: str) -> ast.expr:
 
 def _has_text(node: ast.BinOp) -> bool:
     """Whether words or types are put together here, where another operator would not run at all."""
+    if isinstance(node.op, ast.BitOr) and isinstance(node.right, ast.Name) and node.right.id[:1].isupper():
+        return True
     return any(
         isinstance(side, ast.JoinedStr) or (isinstance(side, ast.Constant) and isinstance(side.value, str | None))
         for side in (node.left, node.right)
     )
+
+
+def unaltered(mutant: Mutant) -> Mutant:
+    """Return the same without the mistake, which nothing may notice."""
+    return Mutant(mutant.file, mutant.line, mutant.was, mutant.was, (ROOT / mutant.file).read_text())
 
 
 class Covered:
@@ -180,7 +187,7 @@ class Covered:
 
     def run(self) -> None:
         """Run all tests once, under coverage."""
-        settings = self.data.with_suffix(".rc")
+        settings = self.data.with_name("settings.ini")
         settings.write_text(f"[run]\nsource_pkgs = cubedrill.core\ndata_file = {self.data}\n")
         words = [*TESTS, "-q", "-n", "auto", "--cov", "--cov-context=test", f"--cov-config={settings}", "--cov-report="]
         done = subprocess.run(
@@ -270,7 +277,9 @@ def _tested(mutant: Mutant, tests: Sequence[str]) -> int:
     sys.meta_path.insert(0, _Finder(mutant))  # type: ignore[arg-type]
     import pytest  # noqa: PLC0415 - in the child, with the mutant in sight
 
+    words = ["-x", "-q", "-p", "no:xdist", "-p", "no:pytest_cov", f"--rootdir={ROOT}"]
+    loaded_before = ["-W", "ignore::pytest.PytestAssertRewriteWarning"]  # what is forked has some plugins already
     try:
-        return int(pytest.main(["-x", "-q", "-p", "no:xdist", "-p", "no:pytest_cov", f"--rootdir={ROOT}", *tests]))
+        return int(pytest.main([*words, *loaded_before, *tests]))
     except BaseException:
         return 1

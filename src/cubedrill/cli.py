@@ -12,17 +12,17 @@ from rich.console import Console
 from rich.progress import track
 from rich.table import Table
 
-from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.reading import Reading
-from cubedrill.core.replay import State, readings_of, replay
-from cubedrill.core.separate import Separation, Trial, separate
-from cubedrill.core.wording import number
-from cubedrill.formats.batch import marks_of, reports_of
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.separate import Separation, Trial, separate
+from cubedrill.core.scene.reading import Reading
+from cubedrill.core.scene.wording import number
+from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps
 from cubedrill.formats.outputs import error_output, replay_output
 from cubedrill.formats.table import MarksTable
+from cubedrill.service.batch import marks_of, reports_of
 from cubedrill.settings import Settings, SettingsError, settings_from
 
 REFUSED = 1  # a step cannot be done

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.service import bench
 from cubedrill.store.people import person_by_sign_in
-from cubedrill.store.tables import Assignment, Submission
+from cubedrill.store.tables import Assignment, StoredSubmission
 from tests.api.conftest import CRATES, RIGHT
 
 AWAY = {"op": "move", "objects": ["crate-apple"], "by": [1, 0, 0]}
@@ -179,7 +179,7 @@ def test_handing_in_twice_makes_one(sign_in, engine):
     assert len({answer["submission"] for answer in answers}) == 1
     with Session(engine) as db:
         pim = person_by_sign_in(db, "pim")
-        assert db.query(Submission).filter_by(person_id=pim.id).count() == 1
+        assert db.query(StoredSubmission).filter_by(person_id=pim.id).count() == 1
 
 
 def test_changed_work_handed_in_again_is_the_next_try(sign_in):

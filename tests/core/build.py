@@ -7,12 +7,12 @@ from typing import Any
 import pytest
 from pydantic import TypeAdapter
 
-from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
-from cubedrill.core.replay import State, replay
-from cubedrill.core.scene import Scene
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps import Step, StepList
+from cubedrill.core.steps.replay import State, replay
 
 STEPS: TypeAdapter[tuple[Step, ...]] = TypeAdapter(StepList)
 CRATE = {"kind": "cuboid", "size": [2, 2, 2]}

@@ -5,11 +5,23 @@ from __future__ import annotations
 import numpy as np
 from hypothesis import strategies as st
 
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.scene import Scene, SceneObject, scene_of
-from cubedrill.core.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Solid, Sphere, Tube, Wedge
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.geometry.solids import (
+    Cone,
+    Cuboid,
+    Cylinder,
+    Mesh,
+    Plate,
+    Pyramid,
+    Ring,
+    Solid,
+    Sphere,
+    Tube,
+    Wedge,
+)
+from cubedrill.core.geometry.transform import parent_from_parts, require_affine, rotation_from_quaternion
+from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
 from cubedrill.core.steps.move import Move
-from cubedrill.core.transform import parent_from_parts, require_affine, rotation_from_quaternion
 from cubedrill.core.values import frozen
 
 lengths = st.floats(-100, 100, allow_nan=False).map(lambda value: round(value, 6))

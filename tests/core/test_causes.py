@@ -5,16 +5,16 @@ from math import pi
 
 import pytest
 
-from cubedrill.core.causes.explainer import Explainer
-from cubedrill.core.causes.parting import cancelling, first_parting
-from cubedrill.core.causes.reference import Reference
-from cubedrill.core.causes.table import MISTAKES, landings
 from cubedrill.core.errors import CoreError
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_submission
-from cubedrill.core.replay import replay
-from cubedrill.core.separate import separate
-from cubedrill.core.submission import SheetSubmission, StepsSubmission
+from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.causes.parting import cancelling, first_parting
+from cubedrill.core.judging.causes.reference import Reference
+from cubedrill.core.judging.causes.table import MISTAKES, landings
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.separate import separate
+from cubedrill.core.judging.submission import SheetSubmission, StepsSubmission
+from cubedrill.core.steps.replay import replay
 from cubedrill.demo import load as demo
 from cubedrill.formats.documents import read_exercise, read_submission
 from tests.core.build import QUARTER_Y

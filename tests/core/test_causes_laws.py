@@ -4,14 +4,14 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from cubedrill.core.causes.common import same_numbers
-from cubedrill.core.causes.explainer import Explainer
-from cubedrill.core.causes.reference import Reference
-from cubedrill.core.causes.table import MISTAKES, landings
 from cubedrill.core.errors import CoreError
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.replay import replay
-from cubedrill.core.submission import Handed
+from cubedrill.core.judging.causes.common import same_numbers
+from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.causes.reference import Reference
+from cubedrill.core.judging.causes.table import MISTAKES, landings
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.submission import Handed
+from cubedrill.core.steps.replay import replay
 from tests.core.build import STEPS
 from tests.core.strategies import any_step, scenes
 
@@ -44,7 +44,7 @@ def test_mistakes_lead_where_a_plain_replay_leads_or_are_refused(start, written,
         reference = Reference(steps, replay(start, steps))
     except CoreError:
         assume(False)
-    single = [altered for k in range(len(steps)) for m in MISTAKES for altered in m.alter(reference.place(k))]
+    single = [altered for k in range(len(steps)) for m in MISTAKES for altered in m.alter(reference.slot(k))]
     pairs = [(one, two) for one in single for two in single if two.first >= one.end]
     some = data.draw(st.lists(st.sampled_from(pairs), max_size=60)) if pairs else []
     plans = [*((altered,) for altered in single), *some]

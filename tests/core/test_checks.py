@@ -9,12 +9,12 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.checks import Check
-from cubedrill.core.checks.common import Case
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.described import described_anew
-from cubedrill.core.replay import replay
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.checks.common import Case
+from cubedrill.core.judging.described import described_anew
+from cubedrill.core.scene.stage import Stage
+from cubedrill.core.steps.replay import replay
 from tests.core.build import CRATE, QUARTER_X, QUARTER_Y, QUARTER_Z, near, scene, steps_of
 from tests.core.strategies import quaternions, triples
 

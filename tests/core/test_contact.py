@@ -11,13 +11,13 @@ from pydantic import TypeAdapter, ValidationError
 from scipy.optimize import linprog
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.checks import Check
-from cubedrill.core.checks.common import Case
-from cubedrill.core.checks.relation import off_row
-from cubedrill.core.contact import lift_onto
-from cubedrill.core.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Sphere, Tube, Wedge
-from cubedrill.core.standing import centroid, tips
-from cubedrill.core.surface import triangulated
+from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Sphere, Tube, Wedge
+from cubedrill.core.geometry.surface import triangulated
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.checks.common import Case
+from cubedrill.core.judging.checks.relation import off_row
+from cubedrill.core.scene.contact import lift_onto
+from cubedrill.core.scene.standing import centroid, tips
 from tests.core.build import scene
 
 CHECK: TypeAdapter[Check] = TypeAdapter(Check)

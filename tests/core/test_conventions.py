@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.conventions import Change, Conventions, EulerOrder
-from cubedrill.core.reading import angles_at_start
-from cubedrill.core.replay import replay
-from cubedrill.core.solids import Cuboid, Mesh, Plate, Tube, converted
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder
+from cubedrill.core.geometry.solids import Cuboid, Mesh, Plate, Tube, converted
+from cubedrill.core.scene.reading import angles_at_start
+from cubedrill.core.scene.stage import Stage
+from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
 
 # glTF 2.0, Coordinate System and Units: right-handed, +Y up, the front of an asset faces +Z (to the viewer).
@@ -75,7 +75,7 @@ def test_a_turn_keeps_its_sense_to_the_eye_when_the_hand_changes():
 def test_names_of_axes_and_places_follow():
     upright = change(up="z")
     assert (upright.axis("y"), upright.axis("z"), upright.signed_axis("-z")) == (("z", 1), ("y", -1), "+y")
-    assert (upright.place("+x+y-z"), upright.place("-z"), upright.place("pivot")) == ("+x+y+z", "+y", "pivot")
+    assert (upright.feature("+x+y-z"), upright.feature("-z"), upright.feature("pivot")) == ("+x+y+z", "+y", "pivot")
 
 
 @pytest.mark.parametrize("order", get_args(EulerOrder))

@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import SENTENCES, CoreError
-from cubedrill.core.exercise import Exercise, require_sound
-from cubedrill.core.judge import judge_submission
-from cubedrill.core.stage import Stage
-from cubedrill.core.submission import StepsSubmission
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.exercise import Exercise, require_sound
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.submission import StepsSubmission
+from cubedrill.core.scene.stage import Stage
 
 MOVE = {"op": "move", "objects": ["crate"], "by": [1, 0, 0]}
 CHECK = {"id": "c", "kind": "position", "object": "crate", "tolerance": 0.1}

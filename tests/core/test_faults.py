@@ -5,12 +5,12 @@ import json
 import pytest
 
 import cubedrill.demo.load as demo
-from cubedrill.core.causes.explainer import Explainer
-from cubedrill.core.judge import judge_submission
-from cubedrill.formats import batch
-from cubedrill.formats.batch import Judge
+from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.judge import judge_submission
 from cubedrill.formats.documents import read_exercise, read_submission
 from cubedrill.formats.outputs import report_output
+from cubedrill.service import batch
+from cubedrill.service.batch import Judge
 
 EXERCISE = demo.HERE / "exercises" / "crates-morning-boat.json"
 SUBMISSIONS = sorted((demo.HERE / "submissions" / "crates-morning-boat").glob("*.json"))

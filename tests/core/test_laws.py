@@ -8,10 +8,10 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from cubedrill.core.conventions import Change, Conventions, EulerOrder
 from cubedrill.core.errors import CoreError
-from cubedrill.core.replay import Replayed, readings_of, replay, replay_edited
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder
+from cubedrill.core.scene.stage import Stage
+from cubedrill.core.steps.replay import Replayed, readings_of, replay, replay_edited
 from tests.core.build import scene, steps_of
 from tests.core.strategies import STEP_KINDS, any_step, factors, lengths, scenes, spaces, triples
 

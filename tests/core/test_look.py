@@ -13,10 +13,22 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.apart import largest_distance
-from cubedrill.core.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Solid, Sphere, Tube, Wedge
-from cubedrill.core.surface import triangulated
-from cubedrill.core.symmetry import angle_between, described_like, half_extents, symmetries
+from cubedrill.core.geometry.apart import largest_distance
+from cubedrill.core.geometry.solids import (
+    Cone,
+    Cuboid,
+    Cylinder,
+    Mesh,
+    Plate,
+    Pyramid,
+    Ring,
+    Solid,
+    Sphere,
+    Tube,
+    Wedge,
+)
+from cubedrill.core.geometry.surface import triangulated
+from cubedrill.core.geometry.symmetry import angle_between, described_like, half_extents, symmetries
 from tests.core.strategies import rotations, solids, triples, ups
 from tests.outside import brute
 

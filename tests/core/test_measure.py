@@ -8,12 +8,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core import measure
-from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
-from cubedrill.core.measure import angle_between, closest, distance_between, feature_of, overlap
-from cubedrill.core.spaces import ObjectSpace
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.scene import measure
+from cubedrill.core.scene.measure import angle_between, closest, distance_between, feature_of, overlap
+from cubedrill.core.scene.spaces import ObjectSpace
+from cubedrill.core.scene.stage import Stage
 from tests.core.build import CRATE, QUARTER_Z, near, scene
 from tests.core.strategies import quaternions, rotations
 

@@ -5,11 +5,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
-from cubedrill.core.replay import replay
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.move import Move
+from cubedrill.core.steps.replay import replay
 from tests.core.strategies import moves, scenes, triples
 
 ROUNDING = 1e-8  # sums of products of numbers up to 1e5, in float64

@@ -6,16 +6,16 @@ import numpy as np
 import pytest
 from pydantic import Field, TypeAdapter
 
-from cubedrill.core.causes.reference import Reference
-from cubedrill.core.causes.table import landings
-from cubedrill.core.checks.common import Case
-from cubedrill.core.checks.process import ProcessCheck
-from cubedrill.core.replay import replay
-from cubedrill.core.spaces import Pivot, Space, frame_of, pivots_world
+from cubedrill.core.geometry.transform import about
+from cubedrill.core.judging.causes.reference import Reference
+from cubedrill.core.judging.causes.table import landings
+from cubedrill.core.judging.checks.common import Case
+from cubedrill.core.judging.checks.process import ProcessCheck
+from cubedrill.core.scene.spaces import Pivot, Space, frame_of, pivots_world
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.common import ObjectsStep, acted_on, axis_unit, hanging_on
 from cubedrill.core.steps.duplicate import Duplicate
-from cubedrill.core.transform import about
+from cubedrill.core.steps.replay import replay
 from tests.core.build import CRATE, near, scene
 
 

@@ -8,12 +8,12 @@ import pytest
 from hypothesis import given, settings
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.causes.explainer import Explainer
-from cubedrill.core.causes.table import FILE_MISTAKES, MISTAKES, landings
-from cubedrill.core.conventions import EulerOrder
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_submission
-from cubedrill.core.submission import SheetSubmission, StepsSubmission
+from cubedrill.core.geometry.conventions import EulerOrder
+from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.causes.table import FILE_MISTAKES, MISTAKES, landings
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.submission import SheetSubmission, StepsSubmission
 from tests.core.test_laws import CONVENTIONS
 
 ORDERS = get_args(EulerOrder)

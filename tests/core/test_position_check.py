@@ -8,13 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from cubedrill.core.checks.common import Case
-from cubedrill.core.checks.position import PositionCheck
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.replay import replay
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.checks.common import Case
+from cubedrill.core.judging.checks.position import PositionCheck
+from cubedrill.core.judging.verdict import misses, report_of, share_of_points, verdict_of
+from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.move import Move
-from cubedrill.core.verdict import misses, report_of, share_of_points, verdict_of
+from cubedrill.core.steps.replay import replay
 from tests.core.strategies import scenes
 
 QUARTER_Y = [0, 0.5**0.5, 0, 0.5**0.5]  # own X along world −Z, own Z along world X

@@ -7,12 +7,12 @@ from typing import get_args
 import numpy as np
 import pytest
 
-from cubedrill.core.conventions import Conventions, EulerOrder
 from cubedrill.core.errors import CoreError
-from cubedrill.core.replay import replay
-from cubedrill.core.scene import Scene
-from cubedrill.core.solids import local_box
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions, EulerOrder
+from cubedrill.core.geometry.solids import local_box
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.scene.stage import Stage
+from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
 
 FILE = Path(__file__).parents[1] / "fixtures" / "steps.json"

@@ -6,11 +6,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.reading import euler_nearest
-from cubedrill.core.replay import readings_of, replay
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.scene.reading import euler_nearest
+from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.move import Move
+from cubedrill.core.steps.replay import readings_of, replay
 from tests.core.strategies import rotations
 
 ORDERS = [

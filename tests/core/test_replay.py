@@ -2,7 +2,7 @@
 
 import pytest
 
-from cubedrill.core.replay import replay_edited
+from cubedrill.core.steps.replay import replay_edited
 from tests.core.build import near, scene, steps_of
 
 STEPS = tuple({"op": "move", "objects": ["a"], "by": [x, 0, 0]} for x in (1, 2, 4, 8))

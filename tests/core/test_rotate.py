@@ -7,7 +7,7 @@ import pytest
 from pydantic import ValidationError
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.replay import readings_of
+from cubedrill.core.steps.replay import readings_of
 from tests.core.build import (
     CRATE,
     QUARTER_X,

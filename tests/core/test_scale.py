@@ -5,7 +5,7 @@ import pytest
 from pydantic import ValidationError
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.steps.scale import own_sizes
+from cubedrill.core.scene.measure import own_sizes
 from tests.core.build import CRATE, QUARTER_X, QUARTER_Z, after, near, refusal, scene, sentence, states, steps_of
 
 SHED = {"id": "a", "name": "Net shed", "solid": {"kind": "cuboid", "size": [0.22, 0.34, 0.51]}}

@@ -9,9 +9,9 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_scene
-from cubedrill.core.stage import Stage
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_scene
+from cubedrill.core.scene.stage import Stage
 from tests.outside import slow_checker
 
 UNITS = {"deg": np.pi / 180, "rad": 1.0, "turn": 2 * np.pi}

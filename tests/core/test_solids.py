@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from pydantic import TypeAdapter, ValidationError
 
-from cubedrill.core.solids import (
+from cubedrill.core.geometry.solids import (
     Cone,
     Cuboid,
     Cylinder,
@@ -21,7 +21,7 @@ from cubedrill.core.solids import (
     local_box,
     vertices,
 )
-from cubedrill.core.transform import parent_from_parts
+from cubedrill.core.geometry.transform import parent_from_parts
 from tests.core.strategies import factors, rotations, solids, triples, ups
 
 AROUND = np.linspace(0, 2 * np.pi, 721)

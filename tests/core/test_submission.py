@@ -7,13 +7,13 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.conventions import Change, Conventions
 from cubedrill.core.errors import CoreError
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_submission
-from cubedrill.core.reading import euler_nearest
-from cubedrill.core.submission import Submission, handed
-from cubedrill.core.transform import parts_of
+from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.transform import parts_of
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.submission import Submission, handed
+from cubedrill.core.scene.reading import euler_nearest
 from tests.core.build import CRATE, QUARTER_Y, near, scene
 from tests.core.test_laws import CONVENTIONS
 

@@ -7,8 +7,20 @@ import pytest
 from hypothesis import given
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Sphere, Tube, Wedge, local_box
-from cubedrill.core.surface import area, triangulated, volume
+from cubedrill.core.geometry.solids import (
+    Cone,
+    Cuboid,
+    Cylinder,
+    Mesh,
+    Plate,
+    Pyramid,
+    Ring,
+    Sphere,
+    Tube,
+    Wedge,
+    local_box,
+)
+from cubedrill.core.geometry.surface import area, triangulated, volume
 from tests.core.strategies import rotations, solids, ups
 
 I = np.eye(3)  # noqa: E741

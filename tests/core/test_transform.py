@@ -7,7 +7,13 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.transform import mapped, parent_from_parts, parts_of, require_affine, rotation_from_quaternion
+from cubedrill.core.geometry.transform import (
+    mapped,
+    parent_from_parts,
+    parts_of,
+    require_affine,
+    rotation_from_quaternion,
+)
 from tests.core.strategies import factors, quaternions, rotations, triples
 
 ROUNDING = 1e-9  # float64 products of numbers up to 1000

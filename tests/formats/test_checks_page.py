@@ -5,11 +5,11 @@ import re
 from pathlib import Path
 from typing import get_args
 
-from cubedrill.core.checks import Check
-from cubedrill.core.checks.relation import Relation
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_submission
-from cubedrill.core.submission import StepsSubmission
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.checks.relation import Relation
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.submission import StepsSubmission
 
 PAGE = Path(__file__).parents[2] / "docs" / "checks.md"
 BLOCKS = re.findall(r"```json\n(.*?)```", PAGE.read_text(encoding="utf-8"), re.DOTALL)

@@ -6,8 +6,8 @@ from pathlib import Path
 import pytest
 
 import cubedrill.demo.load as demo
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.submission import SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission
 from cubedrill.formats.documents import LARGEST_FILE, FormatError, read_exercise, read_submission
 
 EXERCISES = sorted((demo.HERE / "exercises").glob("*.json"))

@@ -5,10 +5,10 @@ import re
 from pathlib import Path
 from typing import get_args
 
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.replay import replay
-from cubedrill.core.stage import Stage
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps import Step
+from cubedrill.core.steps.replay import replay
 from tests.core.build import STEPS
 
 PAGE = Path(__file__).parents[2] / "docs" / "steps.md"

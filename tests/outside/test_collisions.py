@@ -6,9 +6,9 @@ import pytest
 import trimesh
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.measure import closest
-from cubedrill.core.solids import Cone, Cuboid, Cylinder, Pyramid, Ring, Sphere, Tube, Wedge
-from cubedrill.core.surface import area, triangulated, volume
+from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Pyramid, Ring, Sphere, Tube, Wedge
+from cubedrill.core.geometry.surface import area, triangulated, volume
+from cubedrill.core.scene.measure import closest
 from tests.core.build import scene
 
 RANDOM = np.random.default_rng(5)

@@ -5,8 +5,8 @@ import pytest
 import pytransform3d.rotations as pr
 import pytransform3d.transformations as pt
 
-from cubedrill.core.replay import readings_of
-from cubedrill.core.transform import turn
+from cubedrill.core.geometry.transform import turn
+from cubedrill.core.steps.replay import readings_of
 from tests.core.build import near, scene, states
 
 

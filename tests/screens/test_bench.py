@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from cubedrill.core.replay import replay
+from cubedrill.core.steps.replay import replay
 from cubedrill.demo import load as demo
 from cubedrill.formats.documents import read_exercise
 from tests.core.build import steps_of

@@ -12,7 +12,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 import cubedrill.demo.load as demo
-from cubedrill.core.replay import replay
+from cubedrill.core.steps.replay import replay
 from cubedrill.formats.documents import read_exercise
 from tests.screens.conftest import expect_saved, pick, saved_steps
 

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from cubedrill.core.replay import replay
+from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
 from tests.screens.conftest import CRANE, choose, drag_handle, expect_saved, expect_steps, saved_steps, settled_place
 from tests.screens.test_bench import START

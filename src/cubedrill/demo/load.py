@@ -11,12 +11,13 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.submission import Row, SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.core.judging.submission import Row, SceneSubmission, SheetSubmission, StepsSubmission
 from cubedrill.formats.documents import read_exercise, read_submission
 from cubedrill.service import bench, sheets
 from cubedrill.service.accounts import PASSWORDS
-from cubedrill.service.shown import Work
+from cubedrill.service.draft import DraftSteps
+from cubedrill.service.published import exercise_set
+from cubedrill.service.views import SheetSent
 from cubedrill.store.exercises import add_version
 from cubedrill.store.tables import Assignment, Classroom, Membership, Person
 
@@ -53,7 +54,7 @@ def _add_class(db: Session, row: dict[str, Any], roles: dict[int, str], now: dat
     db.add_all(Membership(class_id=classroom.id, person_id=i, role=role) for i, role in roles.items())
     for item in row["assignments"]:
         exercise = read_exercise(HERE / "exercises" / f"{item['exercise']}.json")
-        version = add_version(db, exercise.id, exercise.model_dump(mode="json", exclude_unset=True))
+        version = add_version(db, exercise)
         evening = now.replace(hour=18, minute=0, second=0, microsecond=0)
         due_at = evening + timedelta(days=item["due_in_days"])
         db.add(Assignment(class_id=classroom.id, exercise_version_id=version.id, due_at=due_at))
@@ -66,17 +67,17 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
         person, when = people[file.stem], now - timedelta(hours=26, minutes=-47 * number)
         match read_submission(file):
             case StepsSubmission(steps=steps):
-                draft = bench.save(db, person, assignment.id, 0, bench.Sent(Work(steps, len(steps))))
+                draft = bench.save(db, person, assignment.id, 0, bench.Sent(DraftSteps(steps, len(steps))))
                 bench.hand_in(db, person, assignment.id, draft.revision, when)
             case SheetSubmission(rows=rows, conventions=given):
-                unit = given or Conventions.model_validate(assignment.exercise_version.document.get("conventions", {}))
-                document = sheets.SheetDocument(conventions=unit, cells=_cells(rows), rows=rows)
+                unit = given or exercise_set(assignment).exercise.conventions
+                document = SheetSent(conventions=unit, cells=_cells(rows), rows=rows)
                 sheets.hand_in_sheet(db, person, assignment.id, _saved(db, person, assignment, document), when)
             case SceneSubmission(scene=scene):
                 sheets.hand_in_scene(db, person, assignment.id, scene, when)
 
 
-def _saved(db: Session, person: Person, assignment: Assignment, document: sheets.SheetDocument) -> int:
+def _saved(db: Session, person: Person, assignment: Assignment, document: SheetSent) -> int:
     revision = sheets.open_sheet(db, person, assignment.id).revision
     return sheets.save_sheet(db, person, assignment.id, revision, document)
 

@@ -11,8 +11,8 @@ from typing import Any, Final, TypeVar
 from pydantic import TypeAdapter, ValidationError
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.exercise import Exercise, require_sound
-from cubedrill.core.submission import SceneSubmission, SheetSubmission, StepsSubmission, Submission
+from cubedrill.core.judging.exercise import Exercise, require_sound
+from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission, Submission
 
 LARGEST_FILE: Final = 20 * 1024 * 1024  # bytes; a mesh of 200,000 vertices stays below it
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from cubedrill.core.conventions import Conventions
 from cubedrill.core.errors import CoreError
-from cubedrill.core.reading import Reading
-from cubedrill.core.verdict import Report
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.verdict import Report
+from cubedrill.core.scene.reading import Reading
 
 
 def reading_output(reading: Reading, conventions: Conventions) -> dict[str, Any]:

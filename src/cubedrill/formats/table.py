@@ -5,8 +5,8 @@ from __future__ import annotations
 import csv
 from typing import TextIO
 
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.verdict import Marks
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.verdict import Marks
 
 
 class MarksTable:

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.service.errors import RefusedError
 from cubedrill.store import classes, submissions
-from cubedrill.store.tables import Assignment, Person, Submission
+from cubedrill.store.tables import Assignment, Person, StoredSubmission
 
 Role = Literal["student", "instructor"]
 
@@ -25,7 +25,7 @@ def assignment_for(db: Session, person: Person, assignment_id: int, role: Role) 
     return assignment
 
 
-def submission_for(db: Session, person: Person, submission_id: int) -> Submission:
+def submission_for(db: Session, person: Person, submission_id: int) -> StoredSubmission:
     """Return a submission to the student who handed it in and to the instructors of the class."""
     submission = submissions.submission_by_id(db, submission_id)
     if submission is None:
@@ -37,7 +37,7 @@ def submission_for(db: Session, person: Person, submission_id: int) -> Submissio
     return submission
 
 
-def reviewed_submission(db: Session, person: Person, submission_id: int) -> Submission:
+def reviewed_submission(db: Session, person: Person, submission_id: int) -> StoredSubmission:
     """Return a submission to an instructor of the class; raise RefusedError "not-found" or "wrong-role"."""
     submission = submission_for(db, person, submission_id)
     _require_role(db, person, submission.assignment, "instructor")

@@ -5,48 +5,46 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judge import judge_submission
-from cubedrill.core.replay import replay_edited
-from cubedrill.core.steps import Step, StepList
-from cubedrill.core.submission import SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.core.steps.replay import replay_edited
 from cubedrill.service.access import assignment_for
+from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.published import Published, published
+from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.replays import kept, replayed
-from cubedrill.service.shown import Work, shown_draft, shown_exercise, shown_refusal, shown_state
+from cubedrill.service.shown import shown_draft, shown_exercise, shown_refusal, shown_state
 from cubedrill.service.views import BenchView, DraftView, LookView
 from cubedrill.service.work import work_of
 from cubedrill.store import drafts, submissions
-from cubedrill.store.tables import Draft, Event, Person, Report, Submission
+from cubedrill.store.shapes import REPORT, SUBMISSION
+from cubedrill.store.tables import Draft, Event, Person, StoredReport, StoredSubmission
 
 
 @dataclass(frozen=True)
 class Sent:
     """Work as it was sent; known: how many leading steps the sender has the answers for."""
 
-    work: Work
+    work: DraftSteps
     known: int = 0
 
 
 @dataclass(frozen=True)
 class Source:
-    """Whose work it is, on what, and which revision of it."""
+    """Whose work it is, on what, by which version of the exercise, and which revision of it."""
 
     assignment_id: int
+    version_id: int
     person_id: int
     revision: int
-
-
-_STEPS: TypeAdapter[tuple[Step, ...]] = TypeAdapter(StepList)
 
 
 def open_bench(db: Session, person: Person, assignment_id: int) -> BenchView:
     """Return the exercise and the student's draft, made empty on the first visit."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
     draft = drafts.opened_draft(db, assignment.id, person.id)
     handed_in = [s for s in submissions.submissions_of_person(db, person.id) if s.assignment_id == assignment.id]
     return BenchView(
@@ -65,22 +63,20 @@ def save(db: Session, person: Person, assignment_id: int, revision: int, sent: S
     nothing is saved. An earlier step that can no longer be done is kept and marked: it was good work once.
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
     found = replayed(ready, (assignment.id, person.id), sent.work.steps, sent.work.off)
     if found.refused is not None and found.refused.step == len(sent.work.steps):
         raise found.refused
     draft = drafts.opened_draft(db, assignment.id, person.id)
-    steps = _STEPS.dump_python(sent.work.steps, mode="json", exclude_unset=True)
-    values = {"steps": steps, "off": sorted(sent.work.off), "cursor": sent.work.cursor}
-    if not drafts.save_draft(db, draft, revision, values):
+    if not drafts.save_draft(db, draft, revision, sent.work.columns()):
         raise RefusedError("stale-draft", newer=_shown(ready, draft))
     return shown_draft(ready, draft, found, sent.work, sent.known)
 
 
-def look(db: Session, person: Person, assignment_id: int, work: Work) -> LookView:
+def look(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> LookView:
     """Return the scene after some steps, and save nothing."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
     found = replay_edited(ready.start, work.steps[: work.cursor], work.off, kept((assignment.id, person.id)))
     return LookView(state=shown_state(ready, found.states), refused=shown_refusal(found))
 
@@ -92,14 +88,14 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     "nothing-done".
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
     draft = drafts.locked_draft(db, assignment.id, person.id)
     if draft.revision != revision:
         raise RefusedError("stale-draft", newer=_shown(ready, draft))
     existing = submissions.submission_of_revision(db, assignment.id, person.id, "steps", revision)
     if existing is not None:
         return existing.id
-    work = draft_work(draft)
+    work = kept_steps(draft)
     steps = work.counting()
     if not steps:
         raise RefusedError("nothing-done")
@@ -109,16 +105,12 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     document = StepsSubmission(
         format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="steps", steps=steps
     )
-    return add_submission(db, ready, Source(draft.assignment_id, draft.person_id, draft.revision), document, now)
-
-
-def draft_work(draft: Draft) -> Work:
-    """Return the work that a draft keeps."""
-    return Work(_STEPS.validate_python(draft.steps), draft.cursor, frozenset(draft.off))
+    source = Source(assignment.id, assignment.exercise_version_id, person.id, draft.revision)
+    return add_submission(db, ready, source, document, now)
 
 
 def _shown(ready: Published, draft: Draft) -> DraftView:
-    work = draft_work(draft)
+    work = kept_steps(draft)
     found = replayed(ready, (draft.assignment_id, draft.person_id), work.steps, work.off)
     return shown_draft(ready, draft, found, work)
 
@@ -132,19 +124,25 @@ def add_submission(
 ) -> int:
     """Keep what was handed in, with the verdict on it; return its id."""
     report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
-    submission = Submission(
+    submission = StoredSubmission(
         assignment_id=source.assignment_id,
+        exercise_version_id=source.version_id,
         person_id=source.person_id,
         number=submissions.next_number(db, source.assignment_id, source.person_id),
         kind=document.kind,
         draft_revision=source.revision,
-        document=document.model_dump(mode="json", exclude_unset=True),
+        document=SUBMISSION.written(document),
+        shape=SUBMISSION.number,
         handed_in_at=now,
     )
     db.add(submission)
     db.flush()
-    verdict = Report(
-        submission_id=submission.id, rules_version=report.rules_version, document=report.model_dump(mode="json")
+    verdict = StoredReport(
+        submission_id=submission.id,
+        exercise_version_id=source.version_id,
+        rules_version=report.rules_version,
+        document=REPORT.written(report),
+        shape=REPORT.number,
     )
     event = Event(person_id=source.person_id, kind="handed in", facts={"submission": submission.id})
     db.add_all([verdict, event])

@@ -7,17 +7,24 @@ from collections.abc import Iterable, Sequence
 
 from sqlalchemy.orm import Session
 
-from cubedrill.core.verdict import RELATIVE_GUARD, Report
+from cubedrill.core.judging.verdict import RELATIVE_GUARD, Report
 from cubedrill.service.access import reviewed_submission
 from cubedrill.service.errors import RefusedError
+from cubedrill.service.published import exercise_of
 from cubedrill.service.views import ChangeView, MarkView
-from cubedrill.store.tables import Event, Person, Review, Submission
+from cubedrill.store.shapes import REPORT
+from cubedrill.store.tables import Event, Person, Review, StoredSubmission
 
 
-def mark_of(submission: Submission) -> MarkView:
+def report_of(submission: StoredSubmission) -> Report:
+    """Return the newest verdict on a submission."""
+    newest = submission.reports[-1]
+    return REPORT.read(newest.document, newest.shape)
+
+
+def mark_of(submission: StoredSubmission) -> MarkView:
     """Sum up a submission's points, the instructor's in the place of the program's where there are some."""
-    report = Report.model_validate(submission.reports[-1].document)
-    pass_mark = float(submission.assignment.exercise_version.document.get("pass_mark", 0.7))
+    report, pass_mark = report_of(submission), exercise_of(submission).exercise.pass_mark
     set_points = points_set(submission.reviews)
     judged = [check for check in report.checks if check.verdict != "not judged" or check.id in set_points]
     points = math.fsum(set_points.get(check.id, check.points) for check in judged)
@@ -54,7 +61,7 @@ def add_review(
     submission = reviewed_submission(db, person, submission_id)
     points, text = given
     if check is not None:
-        report = Report.model_validate(submission.reports[-1].document)
+        report = report_of(submission)
         result = next((result for result in report.checks if result.id == check), None)
         if result is None:
             raise RefusedError("unknown-check")

@@ -1,4 +1,4 @@
-"""Published exercises, ready to work with: read once a version, since a version never changes."""
+"""The exercise as somebody has it, ready to work with: read once a version, since a version never changes."""
 
 from __future__ import annotations
 
@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 
-from cubedrill.core.causes.explainer import Explainer
-from cubedrill.core.exercise import Exercise
+from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.kept import Keeper
-from cubedrill.core.scene import Scene
-from cubedrill.store.tables import ExerciseVersion
+from cubedrill.core.scene.scene import Scene
+from cubedrill.store.shapes import EXERCISE
+from cubedrill.store.tables import Assignment, ExerciseVersion, StoredSubmission
 
 
 @dataclass(frozen=True)
@@ -35,11 +36,20 @@ class Published:
 _KEPT: Keeper[tuple[int, datetime], Published] = Keeper(200)
 
 
-def published(version: ExerciseVersion) -> Published:
-    """Return the exercise of a version."""
+def exercise_set(assignment: Assignment) -> Published:
+    """Return the exercise that is set, as everybody in the class has it."""
+    return _ready(assignment.exercise_version)
+
+
+def exercise_of(submission: StoredSubmission) -> Published:
+    """Return the exercise that something was handed in for, whatever is set by now."""
+    return _ready(submission.exercise_version)
+
+
+def _ready(version: ExerciseVersion) -> Published:
 
     def read() -> Published:
-        exercise = Exercise.model_validate(version.document)
+        exercise = EXERCISE.read(version.document, version.shape)
         return Published(exercise, exercise.start_scene(), exercise.target_scene())
 
     return _KEPT.get((version.id, version.published_at), read)

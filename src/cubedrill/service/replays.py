@@ -9,8 +9,8 @@ from collections.abc import Collection, Sequence
 from typing import Final
 
 from cubedrill.core.kept import Keeper
-from cubedrill.core.replay import Replayed, State, replay_edited
 from cubedrill.core.steps import Step
+from cubedrill.core.steps.replay import Replayed, State, replay_edited
 from cubedrill.service.published import Published
 
 # Of drafts; one of 300 steps over 30 objects takes about a megabyte.

@@ -2,35 +2,47 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Final
 
-from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from cubedrill.core.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
-from cubedrill.core.submission import Submission as Submitted
-from cubedrill.core.verdict import Cause, Report
+from cubedrill.core.judging.submission import (
+    Handed,
+    SceneSubmission,
+    SheetSubmission,
+    StepsSubmission,
+    handed,
+)
+from cubedrill.core.judging.verdict import Cause, Report
 from cubedrill.service.access import assignment_for, submission_for
-from cubedrill.service.home import title_of
-from cubedrill.service.marks import changes_of, mark_of, points_set
-from cubedrill.service.published import published
-from cubedrill.service.shown import shown_exercise, shown_poses, shown_steps
-from cubedrill.service.views import CauseView, ResultView, StudentRowView, SubmissionsView, TryView
+from cubedrill.service.marks import changes_of, mark_of, points_set, report_of
+from cubedrill.service.published import exercise_of, exercise_set
+from cubedrill.service.shown import shown_checks, shown_exercise, shown_poses, shown_steps
+from cubedrill.service.views import (
+    CauseView,
+    ReportView,
+    ResultView,
+    StudentRowView,
+    SubmissionsView,
+    TakenView,
+    TryView,
+)
 from cubedrill.service.work import by_person, is_late, work_of
 from cubedrill.store import classes, drafts, submissions
-from cubedrill.store.tables import Draft, Person, Submission
+from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.tables import Draft, Person, StoredSubmission
 
 
 def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     """Return a checked submission to its student or an instructor of the class."""
     submission = submission_for(db, person, submission_id)
-    ready = published(submission.assignment.exercise_version)
+    ready = exercise_of(submission)
     own = submission.person_id == person.id
     told = ready.exercise.rules.told if own else "instructor"
-    document = _SUBMISSION.validate_python(submission.document)
+    document = SUBMISSION.read(submission.document, submission.shape)
     work = handed(ready.start, ready.target, document)
     states = work.states or ()
-    report = _report(submission)
+    report = report_of(submission)
     right = ready.explainer.reference if told in ("cause", "instructor") else None
     return ResultView(
         submission=submission.id,
@@ -59,7 +71,7 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     )
 
 
-def _tries(db: Session, submission: Submission) -> tuple[TryView, ...]:
+def _tries(db: Session, submission: StoredSubmission) -> tuple[TryView, ...]:
     """All that the same student handed in for the same exercise."""
     return tuple(
         TryView(submission=each.id, number=each.number, handed_in_at=each.handed_in_at, mark=mark_of(each))
@@ -76,16 +88,20 @@ def _names_in(document: StepsSubmission | SheetSubmission | SceneSubmission, wor
     return {match.submitted: last[match.submitted].name for match in work.matches if match.submitted in last}
 
 
-_SUBMISSION: Final[TypeAdapter[StepsSubmission | SheetSubmission | SceneSubmission]] = TypeAdapter(Submitted)
 _TOLD_WHY: Final = ("hint", "cause", "instructor")
 
 
-def _as_told(report: Report, told: str) -> Report:
-    """The report without its causes, which are told apart, and without what somebody is not told."""
-    hidden: dict[str, Any] = {"causes": (), "parted": None}
-    if told == "nothing":
-        hidden["checks"] = ()
-    return report.model_copy(update=hidden)
+def _as_told(report: Report, told: str) -> ReportView:
+    """The report, without what somebody is not told."""
+    return ReportView(
+        rules_version=report.rules_version,
+        score=report.score,
+        points=report.points,
+        of=report.of,
+        passed=report.passed,
+        checks=() if told == "nothing" else shown_checks(report.checks),
+        matches=tuple(TakenView(target=m.target, submitted=m.submitted, by=m.by) for m in report.matches),
+    )
 
 
 def _cause(cause: Cause, told: str) -> CauseView:
@@ -107,23 +123,19 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
     students = classes.students_of(db, assignment.class_id)
     return SubmissionsView(
         assignment=assignment.id,
-        title=title_of(assignment),
+        title=exercise_set(assignment).exercise.title,
         class_name=assignment.classroom.name,
         due_at=assignment.due_at,
         rows=tuple(_row(student, started.get(student.id), handed_in.get(student.id, [])) for student in students),
     )
 
 
-def _row(student: Person, draft: Draft | None, handed_in: list[Submission]) -> StudentRowView:
+def _row(student: Person, draft: Draft | None, handed_in: list[StoredSubmission]) -> StudentRowView:
     newest = handed_in[-1] if handed_in else None
     return StudentRowView(
         student=student.name,
         work=work_of(draft, handed_in),
         handed_in_at=newest.handed_in_at if newest else None,
         late=newest is not None and is_late(newest),
-        causes=tuple(cause.text for cause in _report(newest).causes) if newest else (),
+        causes=tuple(cause.text for cause in report_of(newest).causes) if newest else (),
     )
-
-
-def _report(submission: Submission) -> Report:
-    return Report.model_validate(submission.reports[-1].document)

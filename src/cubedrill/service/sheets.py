@@ -3,38 +3,25 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
 
-from pydantic import Field, StringConstraints
 from sqlalchemy.orm import Session
 
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.submission import Rows, SceneFile, SceneSubmission, SheetSubmission, handed
-from cubedrill.core.values import Identifier, Value
+from cubedrill.core.judging.submission import SceneFile, SceneSubmission, SheetSubmission, handed
 from cubedrill.service.access import assignment_for
 from cubedrill.service.bench import Source, add_submission
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.published import Published, published
+from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.shown import shown_exercise
-from cubedrill.service.views import MatchesView, MatchView, SheetView
+from cubedrill.service.views import MatchesView, MatchView, SheetSent, SheetView
 from cubedrill.store import sheets, submissions
+from cubedrill.store.shapes import SHEET, SUBMISSION, SheetDocument
 from cubedrill.store.tables import Person, SheetDraft
-
-Cell = Annotated[str, StringConstraints(max_length=100)]
-
-
-class SheetDocument(Value):
-    """A sheet in the making. cells: what is typed in each field, by object and column; rows: what is complete."""
-
-    conventions: Conventions
-    cells: Annotated[dict[Identifier, dict[Identifier, Cell]], Field(max_length=5000, default_factory=dict)]
-    rows: Rows = ()
 
 
 def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetView:
     """Return the exercise and the student's sheet, made empty on the first visit."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
     sheet = _opened(db, person, assignment_id, ready)
     return SheetView(
         assignment=assignment.id,
@@ -46,18 +33,19 @@ def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetView:
     )
 
 
-def save_sheet(db: Session, person: Person, assignment_id: int, revision: int, document: SheetDocument) -> int:
+def save_sheet(db: Session, person: Person, assignment_id: int, revision: int, sent: SheetSent) -> int:
     """Save a sheet against the revision it was made on; return the new one.
 
     Raises RefusedError "stale-sheet", or the CoreError of a row that cannot be; then nothing is saved.
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
+    document = SheetDocument(conventions=sent.conventions, cells=sent.cells, rows=sent.rows)
     handed(ready.start, ready.target, _submission(ready, document))
     sheet = _opened(db, person, assignment_id, ready)
     if sheet.revision != revision:
         raise RefusedError("stale-sheet")
-    sheets.save_sheet(db, sheet, document.model_dump(mode="json", exclude_unset=True))
+    sheets.save_sheet(db, sheet, document)
     return sheet.revision
 
 
@@ -67,24 +55,24 @@ def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int
     Raises RefusedError "stale-sheet" or "nothing-typed".
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
     sheet = _opened(db, person, assignment_id, ready)
     if sheet.revision != revision:
         raise RefusedError("stale-sheet")
     existing = submissions.submission_of_revision(db, assignment.id, person.id, "sheet", revision)
     if existing is not None:
         return existing.id
-    document = SheetDocument.model_validate(sheet.document)
+    document = SHEET.read(sheet.document, sheet.shape)
     if not document.rows:
         raise RefusedError("nothing-typed")
-    source = Source(assignment.id, person.id, sheet.revision)
+    source = Source(assignment.id, assignment.exercise_version_id, person.id, sheet.revision)
     return add_submission(db, ready, source, _submission(ready, document), now)
 
 
 def matches_of(db: Session, person: Person, assignment_id: int, scene: SceneFile) -> MatchesView:
     """Return what would be taken for what in a scene; nothing is kept. Raises the CoreError of one that cannot be."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
     found = {match.target: match for match in handed(ready.start, ready.target, _scene(ready, scene)).matches}
     return MatchesView(
         matches=tuple(
@@ -104,23 +92,24 @@ def hand_in_scene(db: Session, person: Person, assignment_id: int, scene: SceneF
     Raises the CoreError of a scene that cannot be.
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = published(assignment.exercise_version)
+    ready = exercise_set(assignment)
     document = _scene(ready, scene)
     _opened(db, person, assignment_id, ready)  # held, so that two at once do not make two of the same
     own = [s for s in submissions.submissions_of_person(db, person.id) if s.assignment_id == assignment.id]
     before = [s for s in own if s.kind == "scene"]
-    if before and before[-1].document == document.model_dump(mode="json", exclude_unset=True):
+    if before and SUBMISSION.read(before[-1].document, before[-1].shape) == document:
         return before[-1].id
-    return add_submission(db, ready, Source(assignment.id, person.id, len(before) + 1), document, now)
+    source = Source(assignment.id, assignment.exercise_version_id, person.id, len(before) + 1)
+    return add_submission(db, ready, source, document, now)
 
 
 def _opened(db: Session, person: Person, assignment_id: int, ready: Published) -> SheetDraft:
-    empty = SheetDocument(conventions=ready.exercise.conventions, cells={}).model_dump(mode="json")
+    empty = SheetDocument(conventions=ready.exercise.conventions, cells={})
     return sheets.opened_sheet(db, assignment_id, person.id, empty)
 
 
 def _facts(sheet: SheetDraft) -> dict[str, object]:
-    document = SheetDocument.model_validate(sheet.document)
+    document = SHEET.read(sheet.document, sheet.shape)
     return {"conventions": document.conventions, "cells": document.cells, "rows": document.rows}
 
 

@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from cubedrill.core.exercise import Exercise
-from cubedrill.core.judge import judge_handed
-from cubedrill.core.reading import Reading, angles_of
-from cubedrill.core.replay import Replayed, State, readings_of
-from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.solids import Box, local_box
+from cubedrill.core.geometry.solids import Box, local_box
+from cubedrill.core.geometry.transform import mapped, parts_of
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.verdict import CheckResult
+from cubedrill.core.scene.measure import own_sizes
+from cubedrill.core.scene.reading import Reading, angles_of
+from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.steps import Step
-from cubedrill.core.steps.scale import own_sizes
-from cubedrill.core.submission import Handed
-from cubedrill.core.transform import mapped, parts_of
+from cubedrill.core.steps.replay import Replayed, State, readings_of
 from cubedrill.core.values import Array, as_vector
+from cubedrill.service.draft import DraftSteps
 from cubedrill.service.published import Published
 from cubedrill.service.views import (
     BoxView,
+    CheckView,
     DraftView,
     ExerciseView,
     HaloView,
@@ -34,19 +36,6 @@ from cubedrill.service.views import (
     StepView,
 )
 from cubedrill.store.tables import Draft
-
-
-@dataclass(frozen=True)
-class Work:
-    """What a student did: steps, how many of them count, and the places of those switched off, counted from 0."""
-
-    steps: tuple[Step, ...]
-    cursor: int
-    off: frozenset[int] = frozenset()
-
-    def counting(self) -> tuple[Step, ...]:
-        """Return the steps that count."""
-        return tuple(step for place, step in enumerate(self.steps[: self.cursor]) if place not in self.off)
 
 
 def shown_exercise(published: Published) -> ExerciseView:
@@ -91,7 +80,7 @@ def _shown_step(state: State, step: Step, before: Scene) -> StepView:
     )
 
 
-def shown_draft(published: Published, draft: Draft, replayed: Replayed, work: Work, first: int = 0) -> DraftView:
+def shown_draft(published: Published, draft: Draft, replayed: Replayed, work: DraftSteps, first: int = 0) -> DraftView:
     """Return a draft with its replay; steps before the one at place `first` are left out."""
     states = replayed.states
     done = len(states) - 1
@@ -119,7 +108,13 @@ def shown_state(published: Published, states: Sequence[State]) -> StateView:
     work = Handed(scene, states)
     gaps = judge_handed(published.exercise, published.target, work).checks if published.gaps_shown else ()
     read = readings_of(states, every=False)[-1]
-    return StateView(gaps=gaps, readings={i: _shown_reading(scene, i, reading) for i, reading in read.items()})
+    readings = {i: _shown_reading(scene, i, reading) for i, reading in read.items()}
+    return StateView(gaps=shown_checks(gaps), readings=readings)
+
+
+def shown_checks(results: Iterable[CheckResult]) -> tuple[CheckView, ...]:
+    """Return what was tested as it is shown."""
+    return tuple(CheckView.model_construct(**dict(result)) for result in results)
 
 
 def _shown_reading(scene: Scene, object_id: str, reading: Reading) -> ReadingView:

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
-from cubedrill.core.conventions import Conventions
-from cubedrill.core.matching import How
-from cubedrill.core.solids import Solid
+from pydantic import Field
+
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.geometry.solids import Solid
+from cubedrill.core.judging.matching import How
+from cubedrill.core.judging.submission import Row, Rows
+from cubedrill.core.judging.verdict import Verdict
 from cubedrill.core.steps import Step
-from cubedrill.core.submission import Row
-from cubedrill.core.values import Value
-from cubedrill.core.verdict import CheckResult, Report
+from cubedrill.core.values import Identifier, Value
+from cubedrill.store.shapes import Cell
 
 Vec3 = tuple[float, float, float]
 Matrix16 = tuple[float, ...]  # column by column
@@ -158,10 +161,32 @@ class ReadingView(Value):
     world_box: BoxView | None
 
 
+class CheckView(Value):
+    """One thing tested: what was wanted, what was found, how far off, and what it is worth (see `CheckResult`)."""
+
+    id: str
+    kind: str
+    object: str
+    label: str
+    space: str
+    unit: str
+    axes: tuple[str, ...]
+    target: tuple[float, ...]
+    submitted: tuple[float, ...] | None
+    difference: tuple[float, ...] | float | None
+    tolerance: tuple[float, ...] | float
+    points: float
+    of: float
+    verdict: Verdict
+    text: str
+    wanted: str
+    found: str
+
+
 class StateView(Value):
     """The scene after some steps: the checks as they stand, and every object in numbers."""
 
-    gaps: tuple[CheckResult, ...]
+    gaps: tuple[CheckView, ...]
     readings: dict[str, ReadingView]
 
 
@@ -212,6 +237,14 @@ class BenchView(Value):
     exercise: ExerciseView
     draft: DraftView
     work: WorkView
+
+
+class SheetSent(Value):
+    """A sheet in the making, as it is sent. cells: what is typed in each field; rows: what is complete."""
+
+    conventions: Conventions
+    cells: Annotated[dict[Identifier, dict[Identifier, Cell]], Field(max_length=5000, default_factory=dict)]
+    rows: Rows = ()
 
 
 class SheetView(Value):
@@ -283,6 +316,26 @@ class TryView(Value):
     mark: MarkView
 
 
+class TakenView(Value):
+    """An object of the exercise, the handed-in one that was taken for it, and by what."""
+
+    target: str
+    submitted: str
+    by: How
+
+
+class ReportView(Value):
+    """The program's verdict, as far as the one who looks is told; why is told apart."""
+
+    rules_version: str
+    score: float | None
+    points: float
+    of: float
+    passed: bool
+    checks: tuple[CheckView, ...]
+    matches: tuple[TakenView, ...]
+
+
 class ResultView(Value):
     """A checked submission.
 
@@ -303,7 +356,7 @@ class ResultView(Value):
     kind: str
     steps: tuple[StepView, ...]
     placed: dict[str, PoseView]
-    report: Report
+    report: ReportView
     causes: tuple[CauseView, ...]
     reference: tuple[StepView, ...] | None
     parted: int | None

@@ -8,12 +8,12 @@ from typing import TypeVar
 
 from cubedrill.service.marks import mark_of
 from cubedrill.service.views import WorkView
-from cubedrill.store.tables import Draft, Submission
+from cubedrill.store.tables import Draft, StoredSubmission
 
 Key = TypeVar("Key")
 
 
-def work_of(draft: Draft | None, handed_in: Sequence[Submission]) -> WorkView:
+def work_of(draft: Draft | None, handed_in: Sequence[StoredSubmission]) -> WorkView:
     """Sum up one student's draft and submissions for one thing set; submissions in the order in which they came."""
     marks = [mark_of(submission) for submission in handed_in]
     scores = [mark.score for mark in marks if mark.score is not None]
@@ -27,14 +27,14 @@ def work_of(draft: Draft | None, handed_in: Sequence[Submission]) -> WorkView:
     )
 
 
-def by_person(handed_in: Iterable[Submission]) -> dict[int, list[Submission]]:
+def by_person(handed_in: Iterable[StoredSubmission]) -> dict[int, list[StoredSubmission]]:
     """Group submissions by the person who handed them in."""
-    groups: dict[int, list[Submission]] = defaultdict(list)
+    groups: dict[int, list[StoredSubmission]] = defaultdict(list)
     for submission in handed_in:
         groups[submission.person_id].append(submission)
     return groups
 
 
-def is_late(submission: Submission) -> bool:
+def is_late(submission: StoredSubmission) -> bool:
     """Tell whether a submission came after it was due."""
     return submission.handed_in_at > submission.assignment.due_at

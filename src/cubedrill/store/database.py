@@ -16,9 +16,9 @@ def engine_for(url: str) -> Engine:
     return create_engine(url, pool_pre_ping=True, pool_size=10, pool_timeout=10, connect_args={"connect_timeout": 10})
 
 
-def migrate(url: str) -> None:
-    """Bring the database to the newest tables."""
+def migrate(url: str, to: str = "head") -> None:
+    """Bring the database to the newest tables, or to those of a revision."""
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS).replace("%", "%%"))
     config.attributes["url"] = url
-    command.upgrade(config, "head")
+    command.upgrade(config, to)

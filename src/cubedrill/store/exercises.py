@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import ExerciseVersion
 
 
@@ -16,12 +16,17 @@ def newest_version(db: Session, exercise: str) -> ExerciseVersion | None:
     return db.scalar(query.order_by(ExerciseVersion.number.desc()).limit(1))
 
 
-def add_version(db: Session, exercise: str, document: dict[str, Any]) -> ExerciseVersion:
-    """Publish a document as the next version; the same document again is the version that is there."""
-    newest = newest_version(db, exercise)
-    if newest is not None and newest.document == document:
+def add_version(db: Session, exercise: Exercise) -> ExerciseVersion:
+    """Publish an exercise as its next version; the same one again is the version that is there."""
+    newest = newest_version(db, exercise.id)
+    if newest is not None and EXERCISE.read(newest.document, newest.shape) == exercise:
         return newest
-    version = ExerciseVersion(exercise=exercise, number=newest.number + 1 if newest else 1, document=document)
+    version = ExerciseVersion(
+        exercise=exercise.id,
+        number=newest.number + 1 if newest else 1,
+        document=EXERCISE.written(exercise),
+        shape=EXERCISE.number,
+    )
     db.add(version)
     db.flush()
     return version

@@ -8,19 +8,24 @@ from sqlalchemy import func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from cubedrill.store.shapes import SHEET, SheetDocument
 from cubedrill.store.tables import SheetDraft
 
 
-def opened_sheet(db: Session, assignment_id: int, person_id: int, empty: dict[str, Any]) -> SheetDraft:
+def opened_sheet(db: Session, assignment_id: int, person_id: int, empty: SheetDocument) -> SheetDraft:
     """Return a person's sheet, held against other writers; make an empty one of revision 0 where there is none."""
-    values = {"assignment_id": assignment_id, "person_id": person_id, "document": empty, "revision": 0}
+    values = {"assignment_id": assignment_id, "person_id": person_id, "revision": 0, **_columns(empty)}
     db.execute(insert(SheetDraft).values(values).on_conflict_do_nothing())
     query = select(SheetDraft).where(SheetDraft.assignment_id == assignment_id, SheetDraft.person_id == person_id)
     return db.scalars(query.with_for_update().execution_options(populate_existing=True)).one()
 
 
-def save_sheet(db: Session, sheet: SheetDraft, document: dict[str, Any]) -> None:
+def save_sheet(db: Session, sheet: SheetDraft, document: SheetDocument) -> None:
     """Save what a held sheet says."""
     query = update(SheetDraft).where(SheetDraft.id == sheet.id)
-    db.execute(query.values(document=document, revision=sheet.revision + 1, saved_at=func.now()))
+    db.execute(query.values(**_columns(document), revision=sheet.revision + 1, saved_at=func.now()))
     db.refresh(sheet)
+
+
+def _columns(document: SheetDocument) -> dict[str, Any]:
+    return {"document": SHEET.written(document), "shape": SHEET.number}

@@ -1,4 +1,7 @@
-"""The tables. Submissions, reports, reviews, exercise versions and events are never changed: a trigger refuses it."""
+"""The tables. Submissions, reports, reviews, exercise versions and events are never changed: a trigger refuses it.
+
+shape: which one a row's document has (see `store/shapes.py`).
+"""
 
 from __future__ import annotations
 
@@ -72,6 +75,7 @@ class ExerciseVersion(Base):
     exercise: Mapped[str]
     number: Mapped[int]
     document: Mapped[dict[str, Any]]
+    shape: Mapped[int] = mapped_column(server_default=text("1"))
     published_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
@@ -103,6 +107,7 @@ class Draft(Base):
     assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
     steps: Mapped[list[Any]]
+    shape: Mapped[int] = mapped_column(server_default=text("1"))
     off: Mapped[list[Any]] = mapped_column(server_default=text("'[]'"))
     cursor: Mapped[int]
     revision: Mapped[int]
@@ -119,12 +124,16 @@ class SheetDraft(Base):
     assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
     document: Mapped[dict[str, Any]]
+    shape: Mapped[int] = mapped_column(server_default=text("1"))
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
-class Submission(Base):
-    """What was handed in, as it was. One a draft revision of its kind, so that handing in twice makes one."""
+class StoredSubmission(Base):
+    """What was handed in, as it was, and for which version of the exercise.
+
+    One a draft revision of its kind, so that handing in twice makes one.
+    """
 
     __tablename__ = "submission"
     __table_args__ = (
@@ -134,29 +143,34 @@ class Submission(Base):
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
+    exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
     number: Mapped[int]
     kind: Mapped[str] = mapped_column(server_default=text("'steps'"))
     draft_revision: Mapped[int]
     document: Mapped[dict[str, Any]]
+    shape: Mapped[int] = mapped_column(server_default=text("1"))
     handed_in_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
     assignment: Mapped[Assignment] = relationship()
+    exercise_version: Mapped[ExerciseVersion] = relationship()
     person: Mapped[Person] = relationship()
-    reports: Mapped[list[Report]] = relationship(order_by="Report.id", viewonly=True)
+    reports: Mapped[list[StoredReport]] = relationship(order_by="StoredReport.id", viewonly=True)
     reviews: Mapped[list[Review]] = relationship(order_by="Review.id", viewonly=True)
 
 
-class Report(Base):
-    """The verdict that one version of the rules gave on a submission."""
+class StoredReport(Base):
+    """The verdict that one version of the rules gave on a submission, by one version of the exercise."""
 
     __tablename__ = "report"
-    __table_args__ = (UniqueConstraint("submission_id", "rules_version"),)
+    __table_args__ = (UniqueConstraint("submission_id", "exercise_version_id", "rules_version"),)
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"))
+    exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
     rules_version: Mapped[str]
     document: Mapped[dict[str, Any]]
+    shape: Mapped[int] = mapped_column(server_default=text("1"))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 

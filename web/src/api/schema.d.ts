@@ -418,46 +418,6 @@ export interface components {
             ];
         };
         /**
-         * Cause
-         * @description The likely reason for a miss.
-         *
-         *     object: the one that the mistake was made on; objects: the missed ones that it explains. step: of the reference,
-         *     from 1; 0 for a whole file. text says what, hint only where to look; instructor names the step. also: codes of other
-         *     mistakes that lead to the same spot.
-         */
-        Cause: {
-            /** Object */
-            object: string;
-            /** Code */
-            code: string;
-            /** Step */
-            step: number;
-            /** Text */
-            text: string;
-            /** Confidence */
-            confidence: number;
-            /**
-             * Hint
-             * @default
-             */
-            hint: string;
-            /**
-             * Instructor
-             * @default
-             */
-            instructor: string;
-            /**
-             * Objects
-             * @default []
-             */
-            objects: string[];
-            /**
-             * Also
-             * @default []
-             */
-            also: string[];
-        };
-        /**
          * CauseView
          * @description Why something was missed, as far as the one who looks is told. step: of the reference, where the way is shown.
          */
@@ -495,14 +455,10 @@ export interface components {
             made_at: string;
         };
         /**
-         * CheckResult
-         * @description One thing tested: what was wanted, what was found, how far off, and what it is worth.
-         *
-         *     target, submitted, difference and tolerance are in the exercise's units along the named space: one number an
-         *     axis, or one number. wanted and found say in words what is no number. submitted and difference are none where the
-         *     object is gone.
+         * CheckView
+         * @description One thing tested: what was wanted, what was found, how far off, and what it is worth (see `CheckResult`).
          */
-        CheckResult: {
+        CheckView: {
             /** Id */
             id: string;
             /** Kind */
@@ -536,15 +492,9 @@ export interface components {
             verdict: "pass" | "near" | "fail" | "not judged";
             /** Text */
             text: string;
-            /**
-             * Wanted
-             * @default
-             */
+            /** Wanted */
             wanted: string;
-            /**
-             * Found
-             * @default
-             */
+            /** Found */
             found: string;
         };
         /**
@@ -930,21 +880,6 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["FeaturePoint"];
-        };
-        /**
-         * Match
-         * @description One object of the target, the object that was taken for it, and by what.
-         */
-        Match: {
-            /** Target */
-            target: string;
-            /** Submitted */
-            submitted: string;
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "choice" | "name" | "id" | "folded name" | "shape and size" | "place";
         };
         /**
          * MatchView
@@ -1345,13 +1280,10 @@ export interface components {
             name: string;
         };
         /**
-         * Report
-         * @description The whole verdict on one submission. The same input gives the same report.
-         *
-         *     matches: of a scene's objects. Of steps, counted from 1: parted: the first after which something lies where it never
-         *     does in the reference; cancelling: pairs of which the second takes the first back.
+         * ReportView
+         * @description The program's verdict, as far as the one who looks is told; why is told apart.
          */
-        Report: {
+        ReportView: {
             /** Rules Version */
             rules_version: string;
             /** Score */
@@ -1363,27 +1295,9 @@ export interface components {
             /** Passed */
             passed: boolean;
             /** Checks */
-            checks: components["schemas"]["CheckResult"][];
-            /**
-             * Causes
-             * @default []
-             */
-            causes: components["schemas"]["Cause"][];
-            /**
-             * Matches
-             * @default []
-             */
-            matches: components["schemas"]["Match"][];
-            /** Parted */
-            parted?: number | null;
-            /**
-             * Cancelling
-             * @default []
-             */
-            cancelling: [
-                number,
-                number
-            ][];
+            checks: components["schemas"]["CheckView"][];
+            /** Matches */
+            matches: components["schemas"]["TakenView"][];
         };
         /**
          * RestView
@@ -1431,7 +1345,7 @@ export interface components {
             placed: {
                 [key: string]: components["schemas"]["PoseView"];
             };
-            report: components["schemas"]["Report"];
+            report: components["schemas"]["ReportView"];
             /** Causes */
             causes: components["schemas"]["CauseView"][];
             /** Reference */
@@ -1603,7 +1517,7 @@ export interface components {
         SaveSheet: {
             /** Revision */
             revision: number;
-            sheet: components["schemas"]["SheetDocument"];
+            sheet: components["schemas"]["SheetSent"];
         };
         /**
          * SavedSheet
@@ -1701,10 +1615,10 @@ export interface components {
             work: components["schemas"]["WorkView"];
         };
         /**
-         * SheetDocument
-         * @description A sheet in the making. cells: what is typed in each field, by object and column; rows: what is complete.
+         * SheetSent
+         * @description A sheet in the making, as it is sent. cells: what is typed in each field; rows: what is complete.
          */
-        SheetDocument: {
+        SheetSent: {
             conventions: components["schemas"]["Conventions"];
             /** Cells */
             cells?: {
@@ -1777,7 +1691,7 @@ export interface components {
          */
         StateView: {
             /** Gaps */
-            gaps: components["schemas"]["CheckResult"][];
+            gaps: components["schemas"]["CheckView"][];
             /** Readings */
             readings: {
                 [key: string]: components["schemas"]["ReadingView"];
@@ -1906,6 +1820,21 @@ export interface components {
                     number
                 ] | components["schemas"]["FeaturePoint"]
             ];
+        };
+        /**
+         * TakenView
+         * @description An object of the exercise, the handed-in one that was taken for it, and by what.
+         */
+        TakenView: {
+            /** Target */
+            target: string;
+            /** Submitted */
+            submitted: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "choice" | "name" | "id" | "folded name" | "shape and size" | "place";
         };
         /**
          * TaughtExerciseView

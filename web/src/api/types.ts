@@ -5,7 +5,7 @@ type Schemas = components["schemas"];
 
 export type Bench = Schemas["BenchView"];
 export type Cause = Schemas["CauseView"];
-export type CheckResult = Schemas["CheckResult"];
+export type CheckResult = Schemas["CheckView"];
 export type Draft = Schemas["DraftView"];
 export type Exercise = Schemas["ExerciseView"];
 export type Halo = Schemas["HaloView"];
@@ -23,7 +23,7 @@ export type SceneMatch = SceneMatches["matches"][number];
 export type SceneObject = Schemas["ObjectView"];
 export type SavedSheet = Schemas["SavedSheet"];
 export type Sheet = Schemas["SheetView"];
-export type SheetBody = Schemas["SheetDocument"];
+export type SheetBody = Schemas["SheetSent"];
 export type SheetRow = Schemas["Row"];
 export type Solid = NonNullable<SceneObject["solid"]>;
 export type Step = StepView["step"];

@@ -7,13 +7,11 @@ import type { Bench } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted } from "../ui/numbers";
 import { Button, Tip } from "../ui/parts";
-import { useBench } from "./store";
 import type { DraftControl } from "./useDraft";
 
-export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) {
-  const asking = useBench((state) => state.handingIn);
-  const set = useBench((state) => state.set);
-  const setAsking = (handingIn: boolean) => set({ handingIn });
+type Props = { bench: Bench; draft: DraftControl; asking: boolean; onAsk: (asking: boolean) => void };
+
+export function HandIn({ bench, draft, asking, onAsk }: Props) {
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
@@ -33,7 +31,7 @@ export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) 
     } catch (error) {
       if (error instanceof Problem && error.body.newer) {
         draft.meet(error.body.newer);
-        setAsking(false);
+        onAsk(false);
       } else setProblem((error as Error).message);
     }
     setBusy(false);
@@ -42,13 +40,13 @@ export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) 
   return (
     <>
       <Tip text="Hand in (Ctrl + Enter)">
-        <Button look="main" disabled={cursor === 0} onClick={() => setAsking(true)}>
+        <Button look="main" disabled={cursor === 0} onClick={() => onAsk(true)}>
           Hand in
         </Button>
       </Tip>
       <Dialog
         open={asking}
-        onClose={() => setAsking(false)}
+        onClose={() => onAsk(false)}
         title="Hand in your work?"
         text={
           broken
@@ -62,7 +60,7 @@ export function HandIn({ bench, draft }: { bench: Bench; draft: DraftControl }) 
           </p>
         )}
         <DialogButtons>
-          <Button onClick={() => setAsking(false)}>Not yet</Button>
+          <Button onClick={() => onAsk(false)}>Not yet</Button>
           <Button look="main" disabled={busy || dirty || broken} onClick={handIn}>
             {dirty ? "Saving first…" : busy ? "Handing in…" : "Hand in now"}
           </Button>

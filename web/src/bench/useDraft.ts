@@ -1,7 +1,7 @@
 // The work on the bench: every change is saved at once by the saver; what the core answers is what is shown.
 import { useCallback, useMemo, useState } from "react";
 import { api, type Problem } from "../api/client";
-import type { Bench, Draft, Step } from "../api/types";
+import type { Bench, Draft, Step, WorkBody } from "../api/types";
 import { placeOf } from "../saving/copies";
 import { useSaver } from "../saving/useSaver";
 import {
@@ -19,7 +19,7 @@ import {
   withoutRefused,
   withStep,
   workOf,
-} from "./draft";
+} from "../workbench/draft";
 
 export function useDraft(bench: Bench, person: string) {
   const { assignment, exercise } = bench;
@@ -55,6 +55,7 @@ export function useDraft(bench: Bench, person: string) {
     ),
     undo: useCallback(() => change(undone), [change]),
     redo: useCallback(() => change(redone), [change]),
+    look: useCallback(async (list: WorkBody) => (await api.look(assignment, list)).state, [assignment]),
   };
 }
 

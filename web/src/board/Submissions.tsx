@@ -1,36 +1,21 @@
-import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
 import type { Submissions as SubmissionsData } from "../api/types";
 import { counted, dateTime, fromNow } from "../ui/numbers";
-import { ErrorNote, Waiting } from "../ui/parts";
-import { Shell } from "../ui/Shell";
-import { SignedIn } from "../ui/session";
+import { Page } from "../ui/Page";
 import { ActionLink, Cell, Table } from "../ui/table";
-import { useNumber } from "../ui/useNumber";
 import { Mark, stateWords } from "../ui/work";
 
 export function Submissions() {
   return (
-    <SignedIn>
-      <Loaded />
-    </SignedIn>
-  );
-}
-
-function Loaded() {
-  const assignment = useNumber("assignment") ?? 0; // there is no 0: the server says so
-  const page = useQuery({
-    queryKey: ["submissions", assignment],
-    queryFn: () => api.submissions(assignment),
-  });
-  return (
-    <Shell title={page.data?.title ?? "Submissions"}>
-      <main className="mx-auto w-full max-w-6xl overflow-y-auto px-6 py-8">
-        {page.isPending && <Waiting what="Looking for submissions…" />}
-        {page.error && <ErrorNote text={page.error.message} retry={() => page.refetch()} />}
-        {page.data && <Content page={page.data} />}
-      </main>
-    </Shell>
+    <Page
+      what="submissions"
+      by="assignment"
+      load={api.submissions}
+      title={(page) => page?.title ?? "Submissions"}
+      waiting="Looking for submissions…"
+    >
+      {(page) => <Content page={page} />}
+    </Page>
   );
 }
 
@@ -38,7 +23,7 @@ function Content({ page }: { page: SubmissionsData }) {
   const handedIn = page.rows.filter((row) => row.work.tries > 0);
   const passed = handedIn.filter((row) => row.work.passed).length;
   return (
-    <>
+    <main className="mx-auto w-full max-w-6xl overflow-y-auto px-6 py-8">
       <p className="mb-1 text-lg font-semibold">
         {handedIn.length} of {counted(page.rows.length, "student")} handed in, {passed} passed
       </p>
@@ -71,7 +56,7 @@ function Content({ page }: { page: SubmissionsData }) {
           </tr>
         ))}
       </Table>
-    </>
+    </main>
   );
 }
 

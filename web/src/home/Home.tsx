@@ -1,37 +1,30 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Home as HomeData } from "../api/types";
-import { ErrorNote, Waiting } from "../ui/parts";
-import { Shell } from "../ui/Shell";
-import { SignedIn, usePerson } from "../ui/session";
+import { Page } from "../ui/Page";
+import { usePerson } from "../ui/session";
 import { ActionLink, Cell, DueCell, Table } from "../ui/table";
 import { Mark, stateWords } from "../ui/work";
 
 export function Home() {
   return (
-    <SignedIn>
-      <Shell title="Start">
-        <HomeContent />
-      </Shell>
-    </SignedIn>
-  );
-}
-
-function HomeContent() {
-  const person = usePerson();
-  const home = useQuery({ queryKey: ["home"], queryFn: api.home });
-  return (
-    <main className="mx-auto w-full max-w-5xl overflow-y-auto px-6 py-8">
-      <p className="mb-6 text-lg font-semibold">Hello, {person.name.split(" ")[0]}</p>
-      {home.isPending && <Waiting what="Looking for what is set…" />}
-      {home.error && <ErrorNote text={home.error.message} retry={() => home.refetch()} />}
-      {home.data && <Lists home={home.data} />}
-    </main>
+    <Page what="home" load={api.home} title={() => "Start"} waiting="Looking for what is set…">
+      {(home) => <Lists home={home} />}
+    </Page>
   );
 }
 
 function Lists({ home }: { home: HomeData }) {
+  const person = usePerson();
+  return (
+    <main className="mx-auto w-full max-w-5xl overflow-y-auto px-6 py-8">
+      <p className="mb-6 text-lg font-semibold">Hello, {person.name.split(" ")[0]}</p>
+      <Tables home={home} />
+    </main>
+  );
+}
+
+function Tables({ home }: { home: HomeData }) {
   if (home.to_do.length + home.taught.length === 0) {
     return <p>Nothing is set for you yet. When your instructor sets an exercise, it stands here.</p>;
   }

@@ -1,19 +1,16 @@
 // A checked submission: points, why it missed, each check down to the number, and the way there beside the right one.
-import { useQuery } from "@tanstack/react-query";
 import { Printer } from "lucide-react";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Cause, CheckResult, Result } from "../api/types";
-import { NotFound } from "../home/NotFound";
-import { FOUND_BY } from "../sheet/sceneFile";
 import { passingIds } from "../ui/checks";
 import { counted, dateTime, percent, short } from "../ui/numbers";
-import { Button, Heading, NoPage, Waiting } from "../ui/parts";
-import { HeadTools, Shell } from "../ui/Shell";
-import { SignedIn } from "../ui/session";
+import { Page } from "../ui/Page";
+import { Button, Heading } from "../ui/parts";
+import { HeadTools } from "../ui/Shell";
 import { ActionLink } from "../ui/table";
-import { useNumber } from "../ui/useNumber";
+import { FOUND_BY } from "../ui/words";
 import { cornersOf } from "../view3d/bounds";
 import { workIds } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
@@ -32,29 +29,16 @@ const FIT = { what: "work", turn: 0 } as const;
 
 export function Component() {
   return (
-    <SignedIn>
-      <Loaded />
-    </SignedIn>
-  );
-}
-
-function Loaded() {
-  const submission = useNumber("submission");
-  return submission === null ? <NotFound /> : <Opened submission={submission} />;
-}
-
-function Opened({ submission }: { submission: number }) {
-  const result = useQuery({
-    queryKey: ["result", submission],
-    queryFn: () => api.result(submission),
-    staleTime: Number.POSITIVE_INFINITY, // a submission never changes; what an instructor says of it asks anew
-  });
-  return (
-    <Shell title={result.data ? `${result.data.exercise.title}: result` : "Result"}>
-      {result.isPending && <Waiting what="Fetching the result…" />}
-      {result.error && <NoPage error={result.error} retry={() => result.refetch()} />}
-      {result.data && <ResultScreen key={submission} result={result.data} />}
-    </Shell>
+    <Page
+      what="result"
+      by="submission"
+      kept="for good" // a submission never changes; what an instructor says of it asks anew
+      load={api.result}
+      title={(result) => (result ? `${result.exercise.title}: result` : "Result")}
+      waiting="Fetching the result…"
+    >
+      {(result) => <ResultScreen result={result} />}
+    </Page>
   );
 }
 

@@ -1,14 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Draft, Move, SceneObject, Step, StepView } from "../api/types";
 import {
-  draftKind,
-  workOf as draftWork,
-  type Start,
-  type Unsaved,
-  type Work,
-  withStep,
-} from "../bench/draft";
-import {
   SHEET_KIND,
   type SheetAnswer,
   type SheetCopy,
@@ -16,6 +8,14 @@ import {
   workOf as sheetWork,
   typed,
 } from "../sheet/sheetWork";
+import {
+  draftKind,
+  workOf as draftWork,
+  type Start,
+  type Unsaved,
+  type Work,
+  withStep,
+} from "../workbench/draft";
 import { after, type Choice, type Event, type Kind, type Saver, saverOf, savingOf, toDo } from "./saver";
 
 const CONVENTIONS = { up: "y", handedness: "right", length: "m", angle: "deg", euler: "XYZ" } as const;

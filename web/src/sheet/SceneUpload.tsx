@@ -6,7 +6,8 @@ import { api } from "../api/client";
 import type { Exercise, SceneFile, SceneMatch, SceneMatches } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
-import { choices, choose, FOUND_BY, isSure, sceneIn, withMatches } from "./sceneFile";
+import { FOUND_BY } from "../ui/words";
+import { choices, choose, isSure, sceneIn, withMatches } from "./sceneFile";
 
 type Read = { file: string; scene: SceneFile; found: SceneMatches };
 

@@ -1,11 +1,10 @@
 // The sheet: numbers computed on paper and typed, an object a row; saved as they are typed, handed in, checked.
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Markdown from "react-markdown";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { Exercise, SceneObject, Sheet } from "../api/types";
-import { NotFound } from "../home/NotFound";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
@@ -13,11 +12,11 @@ import { useSaver } from "../saving/useSaver";
 import { ListChip } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted, dateTime } from "../ui/numbers";
-import { Button, NoPage, Waiting } from "../ui/parts";
-import { HeadTools, Shell } from "../ui/Shell";
-import { SignedIn, usePerson } from "../ui/session";
+import { Page } from "../ui/Page";
+import { Button } from "../ui/parts";
+import { HeadTools } from "../ui/Shell";
+import { usePerson } from "../ui/session";
 import { ActionLink } from "../ui/table";
-import { useNumber } from "../ui/useNumber";
 import { listed } from "../ui/words";
 import { SceneUpload } from "./SceneUpload";
 import {
@@ -51,34 +50,16 @@ const ORDERS = [
 
 export function Component() {
   return (
-    <SignedIn>
-      <Loaded />
-    </SignedIn>
-  );
-}
-
-function Loaded() {
-  const assignment = useNumber("assignment");
-  return assignment === null ? <NotFound /> : <Opened assignment={assignment} />;
-}
-
-function Opened({ assignment }: { assignment: number }) {
-  const sheet = useQuery({
-    queryKey: ["sheet", assignment],
-    queryFn: () => api.sheet(assignment),
-    gcTime: 0,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-  return (
-    <Shell title={sheet.data ? `${sheet.data.exercise.title}: sheet` : "Sheet"}>
-      {sheet.data ? (
-        <SheetScreen key={assignment} sheet={sheet.data} />
-      ) : sheet.error ? (
-        <NoPage error={sheet.error} retry={() => sheet.refetch()} classPage={`/class/${assignment}`} />
-      ) : (
-        <Waiting what="Laying out the sheet…" />
-      )}
-    </Shell>
+    <Page
+      what="sheet"
+      by="assignment"
+      kept="while open"
+      load={api.sheet}
+      title={(sheet) => (sheet ? `${sheet.exercise.title}: sheet` : "Sheet")}
+      waiting="Laying out the sheet…"
+    >
+      {(sheet) => <SheetScreen sheet={sheet} />}
+    </Page>
   );
 }
 

@@ -32,16 +32,6 @@ export function choose(matches: readonly SceneMatch[], target: string, submitted
   });
 }
 
-/** How a match was found, in words. */
-export const FOUND_BY: Record<NonNullable<SceneMatch["by"]>, string> = {
-  choice: "chosen by hand",
-  name: "by name",
-  id: "by id",
-  "folded name": "by a like name",
-  "shape and size": "≈ by shape and size",
-  place: "≈ by place",
-};
-
 /** Tells a match that needs no second look from a guess or a gap. */
 export function isSure(match: SceneMatch): boolean {
   const guessed = match.by === "shape and size" || match.by === "place";

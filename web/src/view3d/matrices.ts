@@ -4,6 +4,11 @@ export type Vec3 = readonly [number, number, number];
 export type Matrix16 = readonly number[];
 export type AxisIndex = 0 | 1 | 2;
 
+/** One of something for each axis. */
+export function each<T>(of: (axis: AxisIndex) => T): readonly [T, T, T] {
+  return [of(0), of(1), of(2)];
+}
+
 export const AXIS_INDICES: readonly AxisIndex[] = [0, 1, 2];
 export const AXIS_NAMES = ["X", "Y", "Z"] as const;
 /** The planes of two axes. */
@@ -64,11 +69,11 @@ export const WORLD_AXES: Axes = [
  * it is skewed, the orthogonal factor of its polar decomposition, as the core reads it.
  */
 export function ownAxes(world_from_local: Matrix16): Axes {
-  const columns = AXIS_INDICES.map((k) => column(world_from_local, k)) as unknown as Axes;
-  const unit = columns.map((own) => scaled(own, 1 / length(own))) as unknown as Axes;
-  const [x, y, z] = unit;
+  const columns = each((k) => column(world_from_local, k));
+  const units = each((k) => unit(columns[k]));
+  const [x, y, z] = units;
   const skewed = Math.max(Math.abs(dot(x, y)), Math.abs(dot(y, z)), Math.abs(dot(z, x))) > SKEW_TOL;
-  const [a, b, c] = skewed ? orthogonalFactor(columns) : unit;
+  const [a, b, c] = skewed ? orthogonalFactor(columns) : units;
   return dot(cross(a, b), c) < 0 ? [scaled(a, -1), b, c] : [a, b, c];
 }
 
@@ -79,11 +84,12 @@ const MOST_ROUNDS = 60;
 function orthogonalFactor(columns: Axes): Axes {
   let now = columns;
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    const [x, y, z] = now;
+    const columnsNow = now;
+    const [x, y, z] = columnsNow;
     const volume = dot(cross(x, y), z);
     const inverse = [cross(y, z), cross(z, x), cross(x, y)].map((row) => scaled(row, 1 / volume));
-    const next = now.map((own, k) => scaled(add(own, inverse[k]!), 0.5)) as unknown as Axes;
-    const change = Math.max(...next.map((own, k) => length(subtract(own, now[k]!))));
+    const next = each((k) => scaled(add(columnsNow[k], inverse[k]!), 0.5));
+    const change = Math.max(...each((k) => length(subtract(next[k], columnsNow[k]))));
     now = next;
     if (change < SETTLED) break;
   }
@@ -137,10 +143,11 @@ export function translation(displacement: Vec3): Matrix16 {
 /** Columns of the turn about an axis of length 1 by the hand rule of the conventions. Source: Rodrigues' formula. */
 export function turnColumns(axis: Vec3, angleRad: number): Axes {
   const [c, s] = [Math.cos(angleRad), Math.sin(angleRad)];
-  return WORLD_AXES.map((v) => {
+  return each((k) => {
+    const v = WORLD_AXES[k];
     const turnedPart = add(scaled(v, c), scaled(cross(axis, v), s));
     return add(turnedPart, scaled(axis, dot(axis, v) * (1 - c)));
-  }) as unknown as Axes;
+  });
 }
 
 export function unit(v: Vec3): Vec3 {

@@ -90,9 +90,12 @@ type Place = readonly [number, number, number];
 function circle(radius: number, axis: number, height: number): Place[] {
   const point = (i: number): Place => {
     const angle = (2 * Math.PI * i) / SIDES;
-    const across = [radius * Math.cos(angle), radius * Math.sin(angle)];
-    across.splice(axis, 0, height);
-    return across as unknown as Place;
+    const [first, second] = [radius * Math.cos(angle), radius * Math.sin(angle)];
+    return axis === 0
+      ? [height, first, second]
+      : axis === 1
+        ? [first, height, second]
+        : [first, second, height];
   };
   return Array.from({ length: SIDES }, (_, i) => [point(i), point(i + 1)]).flat();
 }

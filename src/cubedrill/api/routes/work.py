@@ -9,12 +9,11 @@ from fastapi import APIRouter, Path
 from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
+from cubedrill.core.judging.submission import SceneFile
 from cubedrill.core.steps import StepList
-from cubedrill.core.submission import SceneFile
 from cubedrill.core.values import Identifier, Number, Value
 from cubedrill.service import bench, home, marks, review, sheets
-from cubedrill.service.sheets import SheetDocument
-from cubedrill.service.shown import Work
+from cubedrill.service.draft import DraftSteps
 from cubedrill.service.views import (
     BenchView,
     DraftView,
@@ -22,6 +21,7 @@ from cubedrill.service.views import (
     LookView,
     MatchesView,
     ResultView,
+    SheetSent,
     SheetView,
     SubmissionsView,
 )
@@ -56,9 +56,9 @@ class WorkBody(Value):
             raise ValueError("each place in 'off' is that of a step")
         return self
 
-    def work(self) -> Work:
+    def work(self) -> DraftSteps:
         """Return what the service works with."""
-        return Work(self.steps, self.cursor, frozenset(self.off))
+        return DraftSteps(self.steps, self.cursor, frozenset(self.off))
 
 
 class SaveDraft(WorkBody):
@@ -84,7 +84,7 @@ class SaveSheet(Value):
     """A sheet and the revision it was made on."""
 
     revision: Count
-    sheet: SheetDocument
+    sheet: SheetSent
 
 
 class SavedSheet(Value):

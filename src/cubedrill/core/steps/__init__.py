@@ -11,7 +11,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 
-from cubedrill.core.scene import Scene
+from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps.aim import Aim, Swing
 from cubedrill.core.steps.align import Align, Drop
 from cubedrill.core.steps.appearance import Paint, Rename

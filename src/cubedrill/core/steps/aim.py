@@ -8,11 +8,12 @@ from typing import Annotated, Any, Final, Literal, Self
 import numpy as np
 from pydantic import Discriminator, Field, Tag
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import Axis, Change
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.spaces import (
+from cubedrill.core.geometry.conventions import Axis, Change
+from cubedrill.core.geometry.transform import FLAT_TOL, about, square_to, turn, unit
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import Scene, SceneObject
+from cubedrill.core.scene.spaces import (
     AXIS_COLUMNS,
     FeaturePoint,
     Frame,
@@ -37,7 +38,6 @@ from cubedrill.core.steps.common import (
     hanging_on,
     signed_unit,
 )
-from cubedrill.core.transform import FLAT_TOL, about, square_to, turn, unit
 from cubedrill.core.values import Array, Value, Vector, as_vector
 
 HALF_TURN: Final = math.pi

@@ -7,11 +7,11 @@ from typing import Final, Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import Change
-from cubedrill.core.scene import IDENTITY, Scene, SceneObject
-from cubedrill.core.solids import Box
-from cubedrill.core.spaces import Space, converted_space, frame_of, within
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.solids import Box
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject
+from cubedrill.core.scene.spaces import Space, converted_space, frame_of, within
 from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
 from cubedrill.core.values import Array, Identifier, Number
 

@@ -7,8 +7,8 @@ from typing import Literal, Self
 
 from pydantic import model_validator
 
-from cubedrill.core.conventions import Change
-from cubedrill.core.scene import Scene
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps.common import ObjectsStep, chosen, hanging_on
 from cubedrill.core.values import Colour, Identifier, Share
 

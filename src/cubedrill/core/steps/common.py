@@ -9,12 +9,12 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import BeforeValidator, Field
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import AXES, Axis, Change, Conventions
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import Scene
-from cubedrill.core.spaces import AXIS_COLUMNS, Pivot, Point, Space, objects_named
-from cubedrill.core.transform import unit
+from cubedrill.core.geometry.conventions import AXES, Axis, Change, Conventions
+from cubedrill.core.geometry.transform import unit
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.scene.spaces import AXIS_COLUMNS, Pivot, Point, Space, objects_named
 from cubedrill.core.values import Array, Identifier, Number, Value, Vector, as_vector
 
 Entry = Literal["typed", "dragged", "nudged"]

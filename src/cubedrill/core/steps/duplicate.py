@@ -9,9 +9,9 @@ from typing import Annotated, Any, ClassVar, Final, Literal, Self, get_args
 
 from pydantic import Field, Strict, ValidationError, WithJsonSchema, field_validator
 
-from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import Scene, SceneObject
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.steps.common import ObjectsStep, topmost
 from cubedrill.core.values import Array, Identifier
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal, Self
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import Scene
-from cubedrill.core.stage import ObjectSpec
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.transform import mapped
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.scene.stage import ObjectSpec
 from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, acted_on, unlocked
-from cubedrill.core.transform import mapped
 
 
 class Add(StepBase):

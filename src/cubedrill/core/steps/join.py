@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Literal, Self
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import Change
-from cubedrill.core.scene import Scene
-from cubedrill.core.spaces import Point, converted_point, point_world
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.scene.spaces import Point, converted_point, point_world
 from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
 
 

@@ -7,12 +7,12 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import Change
-from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.spaces import Point, Space, converted_point, converted_space, frame_of, point_world, within
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.transform import mapped
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import Scene, SceneObject
+from cubedrill.core.scene.spaces import Point, Space, converted_point, converted_space, frame_of, point_world, within
 from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial, hanging_on
-from cubedrill.core.transform import mapped
 from cubedrill.core.values import Array, Partial, Vector, as_vector
 
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import ClassVar, Literal, Self
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import IDENTITY, Scene, SceneObject
-from cubedrill.core.stage import DEFAULT_COLOUR
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.transform import inverse, mapped
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject
+from cubedrill.core.scene.stage import DEFAULT_COLOUR
 from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
-from cubedrill.core.transform import inverse, mapped
 from cubedrill.core.values import Identifier, frozen
 
 

@@ -8,13 +8,13 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Discriminator, Tag
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.spaces import FeaturePoint, Pivot, converted_pivot, pivots_world, place_local
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.transform import LARGEST, inverse, mapped
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import Scene, SceneObject
+from cubedrill.core.scene.spaces import FeaturePoint, Pivot, converted_pivot, feature_local, pivots_world
 from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, chosen, hanging_on, unlocked
-from cubedrill.core.transform import LARGEST, inverse, mapped
 from cubedrill.core.values import Array, Vector, frozen
 
 
@@ -40,11 +40,11 @@ class MovePivot(ObjectsStep):
         if self.at == "own":
             return scene[object_id].pivot
         if self.at == "box":
-            return place_local(scene, object_id, "centre")
+            return feature_local(scene, object_id, "centre")
         if isinstance(self.at, FeaturePoint) and self.at.object == object_id:
-            return place_local(scene, object_id, self.at.at)  # no way round the world, so no rounding
-        place_world = pivots_world(scene, self.at, ids)[ids.index(object_id)]
-        return mapped(inverse(scene.world_from_local(object_id)), place_world)
+            return feature_local(scene, object_id, self.at.at)  # no way round the world, so no rounding
+        centre_world = pivots_world(scene, self.at, ids)[ids.index(object_id)]
+        return mapped(inverse(scene.world_from_local(object_id)), centre_world)
 
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
@@ -82,10 +82,10 @@ class Marker(StepBase):
 
     def apply(self, scene: Scene) -> Scene:
         """Return the scene with the marker moved; raise CoreError "unknown-object", "no-box" or "too-large"."""
-        place_world = pivots_world(scene, self.to, [""])[0]
-        if not abs(place_world).max() <= LARGEST:
+        centre_world = pivots_world(scene, self.to, [""])[0]
+        if not abs(centre_world).max() <= LARGEST:
             raise CoreError("too-large", name="The marker")
-        return replace(scene, marker=place_world)
+        return replace(scene, marker=centre_world)
 
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""

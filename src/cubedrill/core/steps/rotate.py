@@ -9,11 +9,12 @@ import numpy as np
 from pydantic import model_validator
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import Change
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.spaces import (
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.transform import about, affine, parts_of, turn
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.scene import Scene, SceneObject
+from cubedrill.core.scene.spaces import (
     Pivot,
     Space,
     converted_pivot,
@@ -31,7 +32,6 @@ from cubedrill.core.steps.common import (
     converted_turn,
     hanging_on,
 )
-from cubedrill.core.transform import about, affine, parts_of, turn
 from cubedrill.core.values import Array, Number, Vector, as_vector
 
 

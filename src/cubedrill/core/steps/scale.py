@@ -8,11 +8,13 @@ from typing import Final, Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from cubedrill.core import wording
-from cubedrill.core.conventions import AXES, Axis, Change
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene import Scene, SceneObject
-from cubedrill.core.spaces import (
+from cubedrill.core.geometry.conventions import AXES, Axis, Change
+from cubedrill.core.geometry.transform import about, inverse, mapped
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.measure import own_sizes
+from cubedrill.core.scene.scene import Scene, SceneObject
+from cubedrill.core.scene.spaces import (
     AXIS_COLUMNS,
     Pivot,
     Space,
@@ -23,7 +25,6 @@ from cubedrill.core.spaces import (
     within,
 )
 from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial, hanging_on
-from cubedrill.core.transform import about, inverse, mapped
 from cubedrill.core.values import Array, Positive, Value, Vector, as_vector
 
 FLAT_SHARE: Final = 1e-12  # of a box's longest side: an axis this thin is flat, and rounding cannot make it so
@@ -185,12 +186,3 @@ class Scale(ObjectsStep):
 
 def _diagonal(factors: Array) -> Array:
     return np.asarray(AXIS_COLUMNS * factors)
-
-
-def own_sizes(scene: Scene, object_id: str) -> Array:
-    """(3,) sizes of an object along its own axes in scene lengths: local box times column lengths of its world map.
-
-    Raises CoreError "no-box".
-    """
-    columns = np.linalg.norm(scene.world_from_local(object_id)[:3, :3], axis=0)
-    return np.asarray(scene.require_local_box(object_id).size * columns)

@@ -1,0 +1,1 @@
+"""Geometry: maps, solids, their surfaces, distances and symmetries; knows no scene."""

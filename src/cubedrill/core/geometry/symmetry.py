@@ -1,0 +1,331 @@
+"""Symmetries of solids: all ways to describe a placed solid anew so that it looks the same, and the nearest of them.
+
+A solid is its normal shape (a cube, a round bar of height and diameter 2 …) under the half extents E of its local box.
+A map Q that leaves the normal shape as it is describes a placed solid anew: W · E Q E⁻¹. For a cuboid these are the 48
+signed exchanges of axes, which include those that make a 2 × 1 × 1 one a 1 × 2 × 1 one. A round solid that is as wide
+one way as the other may be turned by any angle about its axis; one that is not is an oval, and is described by its
+principal axes, their exchanges and mirrors.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from scipy.spatial import KDTree
+from scipy.spatial.transform import Rotation
+
+from cubedrill.core.geometry.apart import largest_distances
+from cubedrill.core.geometry.solids import (
+    Cone,
+    Cuboid,
+    Cylinder,
+    Mesh,
+    Plate,
+    Pyramid,
+    Ring,
+    Solid,
+    Sphere,
+    Tube,
+    Wedge,
+    local_box,
+)
+from cubedrill.core.geometry.transform import inverse, rotation_of
+from cubedrill.core.geometry.turns import least_orientation, least_over_a_turn, towards
+from cubedrill.core.kept import Keeper
+from cubedrill.core.values import Array
+
+EVEN: Final = 1e-9  # of a size: sizes within this of each other count as equal (the product's definition)
+SAME: Final = 1e-14  # of an object's size: so near it lies where it should but for rounding
+TIE_TOL: Final = 1e-9  # of a distance: descriptions that differ by less are told apart by their angle
+MESH_TOL: Final = 1e-9  # of a mesh's size: a vertex this near to where a symmetry takes another one counts as it
+FEW: Final = 32  # so many vertices show that a map is no symmetry, before all are looked at
+MOST_FOLD: Final = 12  # meshes are tried for turns of up to a twelfth
+RATIO_PLACES: Final = 10  # decimals by which a mesh's sizes are told apart, finer than MESH_TOL
+
+RoundSolid = Cylinder | Cone | Tube | Ring
+
+
+def half_extents(solid: Solid, up: int) -> Array:
+    """(3,) half the local box; 1 along the flat axis of a plate, which has no extent to divide by."""
+    half = local_box(solid, up).size / 2
+    return np.where(half > 0, half, 1.0)
+
+
+def is_round(solid: Solid) -> bool:
+    """Tell whether every turn about the up axis leaves the normal shape as it is."""
+    return isinstance(solid, RoundSolid)
+
+
+def symmetries(solid: Solid, up: int) -> list[Array]:
+    """Return the finitely many maps (3, 3) of the normal shape onto itself that exchange or mirror its axes.
+
+    A round solid and a sphere have others beside these, and a mesh may have turns by less than a quarter.
+    """
+    third = 3 - up
+    match solid:
+        case Cuboid() | Sphere():
+            return list(_signed_exchanges((0, 1, 2)))
+        case Plate() | Cylinder() | Tube() | Ring():
+            mirrored = np.diag([-1.0 if axis == up else 1.0 for axis in range(3)])
+            return [flip @ q for q in _signed_exchanges((0, third)) for flip in (np.eye(3), mirrored)]
+        case Pyramid() | Cone():
+            return list(_signed_exchanges((0, third)))
+        case Wedge():
+            swap = np.eye(3)
+            swap[[0, up]] = swap[[up, 0]]
+            flip = np.diag([-1.0 if axis == third else 1.0 for axis in range(3)])
+            return [np.eye(3), flip, swap, swap @ flip]
+        case Mesh():
+            exchanges = _OF_MESHES.get((id(solid), None), lambda: (solid, _exchanges_of_mesh(solid)))
+            return exchanges[1]
+
+
+def _signed_exchanges(axes: tuple[int, ...]) -> Iterator[Array]:
+    """Yield every exchange and turning round of these axes; the others stay."""
+    for order in itertools.permutations(axes):
+        for signs in itertools.product((1.0, -1.0), repeat=len(axes)):
+            q = np.eye(3)
+            for source, target, sign in zip(axes, order, signs, strict=True):
+                q[:, source] = 0.0
+                q[target, source] = sign
+            yield q
+
+
+# Of meshes, which are large, by identity; each is kept itself, so that no other one can have its identity meanwhile.
+_OF_MESHES: Final[Keeper[tuple[int, tuple[float, ...] | None], tuple[Mesh, list[Array]]]] = Keeper(100)
+
+
+def _exchanges_of_mesh(mesh: Mesh) -> list[Array]:
+    """Exchanges and mirrors of the axes of a mesh's normal shape that take every vertex to a vertex."""
+    tree = KDTree((mesh.points - mesh.middle) / half_extents(mesh, 0))
+    return [q for q in _signed_exchanges((0, 1, 2)) if _keeps(tree, q)]
+
+
+def _turns_of_mesh(mesh: Mesh, scale: Array) -> list[Array]:
+    """Turns by up to a twelfth about its axes that take every vertex to a vertex at its size, in its normal shape.
+
+    scale: (3,) of its own axes; only their ratios count.
+    """
+    own_from_normal = half_extents(mesh, 0) * scale / scale.max()
+    ratios = tuple((scale / scale.max()).round(RATIO_PLACES).tolist())
+
+    def find() -> tuple[Mesh, list[Array]]:
+        tree = KDTree((mesh.points - mesh.middle) * scale / scale.max() / own_from_normal.max())
+        return mesh, [turn for turn in _TURNS if _keeps(tree, turn)]
+
+    return [turn * own_from_normal / own_from_normal[:, None] for turn in _OF_MESHES.get((id(mesh), ratios), find)[1]]
+
+
+_TURNS: Final = [
+    np.asarray(Rotation.from_rotvec(np.eye(3)[axis] * 2 * math.pi * k / n).as_matrix())
+    for axis in range(3)
+    for n in range(3, MOST_FOLD + 1)
+    for k in range(1, n)
+    if math.gcd(k, n) == 1 and n != 4  # quarters are exchanges of axes
+]
+
+
+def _keeps(tree: KDTree, q: Array) -> bool:
+    points = np.asarray(tree.data)
+    few = points[:: max(1, len(points) // FEW)]
+    return all(float(np.max(tree.query(some @ q.T)[0])) <= 10 * MESH_TOL for some in (few, points))
+
+
+@dataclass(frozen=True)
+class Turning:
+    """Maps of a normal shape onto itself: `before` · any turn about an axis · `after`, (3, 3) each."""
+
+    before: Array
+    axis: int
+    after: Array
+
+    def by(self, angles_rad: Array) -> Array:
+        """(n, 3, 3) the maps with these turns (n,)."""
+        turns = Rotation.from_rotvec(angles_rad[:, None] * np.eye(3)[self.axis]).as_matrix()
+        return np.asarray(self.before @ turns @ self.after)
+
+
+@dataclass(frozen=True)
+class Placings:
+    """One solid placed twice: as a target, and as it was handed in, each (4, 4) from its normal shape to the world.
+
+    solid: the target's. target_half, submitted_half: (3,) half extents of the two local boxes.
+    """
+
+    solid: Solid
+    up: int
+    world_from_target: Array
+    world_from_submitted: Array
+    target_half: Array
+    submitted_half: Array
+
+    @property
+    def target(self) -> Array:
+        """(3, 3) the linear part of the target."""
+        return self.world_from_target[:3, :3]
+
+    @property
+    def submitted(self) -> Array:
+        """(3, 3) the linear part of what was handed in."""
+        return self.world_from_submitted[:3, :3]
+
+    def distances(self, maps: Array) -> Array:
+        """(n,) shape distances with the submitted one described by maps (n, 3, 3) of the normal shape."""
+        described = np.broadcast_to(self.world_from_submitted, (len(maps), 4, 4)).copy()
+        described[:, :3, :3] = described[:, :3, :3] @ maps
+        normal_from_local = inverse(_world_from_normal(self.solid, self.up, np.eye(4)))
+        return largest_distances(self.solid, self.up, (described - self.world_from_target) @ normal_from_local)
+
+    def angles(self, maps: Array) -> Array:
+        """(n,) angles in rad from the target's rotation to the described one's."""
+        return angle_between(self.target / self.target_half, self.submitted @ maps / self.submitted_half)
+
+    def same_handed(self, maps: Array) -> Array:
+        """Return those of the maps that give the submitted one the target's handedness."""
+        sign = np.linalg.det(self.target) * np.linalg.det(self.submitted)
+        return np.asarray(maps[np.linalg.det(maps) * sign > 0])
+
+    def nearest(self, maps: Array, turnings: Sequence[Turning]) -> Array | None:
+        """(3, 3) the map with the least shape distance, then the smaller angle; none where there is no map."""
+        turnings = [turning for turning in turnings if len(self.same_handed(turning.by(np.zeros(1))))]
+        uprights = [turning.by(np.array([self._upright(turning)])) for turning in turnings]
+        maps = np.concatenate((self.same_handed(maps), *uprights))
+        if not len(maps):
+            return None
+        distances = self.distances(maps)
+        for turning in turnings:
+            turned = self._least_turned(turning, float(distances.min()))
+            if turned is not None:
+                maps = np.concatenate((maps, turned))
+                distances = np.concatenate((distances, self.distances(turned)))
+        alike = maps[distances <= distances.min() * (1 + TIE_TOL)]
+        return np.asarray(alike[self.angles(alike).argmin()])
+
+    def _least_turned(self, turning: Turning, known: float) -> Array | None:
+        """(1, 3, 3) the nearest map of a turning; none where it is not nearer than a distance that is known."""
+        reach = float(np.linalg.norm(self.submitted @ turning.before, axis=0).max())
+        if known <= SAME * reach:
+            return None
+
+        def distance(angles: Array) -> Array:
+            return self.distances(turning.by(angles))
+
+        found = least_over_a_turn(distance, reach, known * (1 + TIE_TOL))
+        return None if found is None else turning.by(np.array([towards(distance, *found, self._upright(turning))]))
+
+    def _upright(self, turning: Turning) -> float:
+        """The turn in rad that brings the described rotation nearest to the target's: the trace is greatest there."""
+        first, second = (turning.axis + 1) % 3, (turning.axis + 2) % 3
+        own, wanted = (m / np.linalg.norm(m, axis=0) for m in (self.submitted @ turning.before, self.target))
+        k = turning.after @ wanted.T @ own
+        return math.atan2(k[first, second] - k[second, first], k[first, first] + k[second, second])
+
+
+def described_like(
+    solid: Solid, up: int, world_from_target: Array, world_from_submitted: Array, wanted: Solid | None = None
+) -> Array:
+    """(4, 4) local map T by which the submitted solid W is described anew as W · T, as near to the target as it can be.
+
+    Of all descriptions with the target's handedness the one with the least shape distance, then the smaller angle. The
+    identity where no description has it. wanted: the target's solid, where its sizes are others.
+    """
+    wanted = wanted if wanted is not None and wanted.kind == solid.kind else solid
+    placings = Placings(
+        wanted,
+        up,
+        _world_from_normal(wanted, up, world_from_target),
+        _world_from_normal(solid, up, world_from_submitted),
+        half_extents(wanted, up),
+        half_extents(solid, up),
+    )
+    q = placings.nearest(*_maps(placings))
+    middle, half = _middle(solid, up), half_extents(solid, up)
+    described = np.eye(4)
+    if q is not None:
+        linear = half[:, None] * q / half
+        described[:3, :3] = linear
+        described[:3, 3] = middle - linear @ middle
+    return described
+
+
+def _middle(solid: Solid, up: int) -> Array:
+    """(3,) the point of a solid, in its own coordinates, that all its symmetries leave where it is."""
+    return solid.middle if isinstance(solid, Mesh) else local_box(solid, up).centre
+
+
+def _world_from_normal(solid: Solid, up: int, world_from_local: Array) -> Array:
+    """(4, 4) the map from a solid's normal shape, which is centred on the origin, to the world."""
+    local_from_normal = np.diag([*half_extents(solid, up), 1.0])
+    local_from_normal[:3, 3] = _middle(solid, up)
+    return np.asarray(world_from_local @ local_from_normal)
+
+
+def _maps(placings: Placings) -> tuple[Array, list[Turning]]:
+    """Return all maps of the normal shape onto itself at the submitted one's present size: single ones, and turns."""
+    solid, up, target, submitted = placings.solid, placings.up, placings.target, placings.submitted
+    maps = np.array(symmetries(solid, up))
+    if isinstance(solid, Sphere):
+        return _of_a_ball(placings, maps)
+    if is_round(solid):
+        first, second = (up + 1) % 3, (up + 2) % 3
+        if _even(np.linalg.svd(submitted[:, (first, second)])[1]):
+            ways = [q for q in maps if q[first, second] == 0 and q[second, second] > 0]  # all else is one and a turn
+            return maps[:0], [Turning(np.eye(3), up, way) for way in ways]
+        return _principal(submitted, (first, second)) @ maps @ _principal(target, (first, second)).T, []
+    if isinstance(solid, Mesh):
+        turns = _turns_of_mesh(solid, np.linalg.norm(submitted / placings.submitted_half, axis=0))
+        return np.array([*maps, *turns]), []
+    return maps, []
+
+
+def _of_a_ball(placings: Placings, maps: Array) -> tuple[Array, list[Turning]]:
+    """Return the maps of a ball at its present size: one with two equal axes turns about the third."""
+    target, submitted = placings.target, placings.submitted
+    own, wanted = (_principal(linear, (0, 1, 2)) for linear in (submitted, target))
+    lengths = np.linalg.norm(submitted @ own, axis=0)
+    if _even(lengths):
+        left, _, right = np.linalg.svd(submitted.T @ target)
+        (nearest,) = placings.same_handed(np.array([left @ right, left @ np.diag((1, 1, -1)) @ right]))
+        if not _even(np.linalg.norm(target @ wanted, axis=0)):
+            nearest = least_orientation(placings.distances, nearest)
+        return nearest[None], []
+    for axis in range(3):
+        across = [(axis + 1) % 3, (axis + 2) % 3]
+        if _even(lengths[across]):
+            ways = [q for q in maps if (q[across].max(axis=1) > 0).all()]  # all else is one of these and a turn
+            return maps[:0], [Turning(own, axis, way @ wanted.T) for way in ways]
+    return own @ maps @ wanted.T, []
+
+
+def _principal(world_from_normal: Array, axes: tuple[int, ...]) -> Array:
+    """(3, 3) the rotation of the normal shape that lays these axes of it along its principal axes.
+
+    Where they are square to each other already, they are the principal axes as they are.
+    """
+    columns = world_from_normal[:, axes]
+    units = columns / np.linalg.norm(columns, axis=0)
+    laid = np.eye(3)
+    if np.abs(units.T @ units - np.eye(len(axes))).max() > EVEN:
+        laid[np.ix_(axes, axes)] = np.linalg.svd(columns)[2].T
+    return laid
+
+
+def _even(lengths: Array) -> bool:
+    """Tell whether sizes count as equal."""
+    return bool(np.ptp(lengths) <= EVEN * lengths.max())
+
+
+def angle_between(target: Array, submitted: Array) -> Array:
+    """(...) angles in rad of the least rotation from one orientation (3, 3) to others (..., 3, 3), their scales aside.
+
+    2 · atan2(|v|, |w|) on the quaternion of the difference, good near 0 and near half a turn. Source: Huynh, "Metrics
+    for 3D Rotations" (2009), Φ₆ by another formula.
+    """
+    first, second = (rotation_of(linear) for linear in (target, submitted))
+    quaternions = Rotation.from_matrix(second @ first.T).as_quat()
+    return np.asarray(2 * np.arctan2(np.linalg.norm(quaternions[..., :3], axis=-1), np.abs(quaternions[..., 3])))

@@ -1,0 +1,139 @@
+"""Which mistakes, put into the reference, lead to what was handed in: one, a value read off it, or two."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
+from heapq import nsmallest
+from typing import Final
+
+import numpy as np
+
+from cubedrill.core.geometry.solids import corner_signs
+from cubedrill.core.geometry.transform import mapped
+from cubedrill.core.judging.causes import fitted
+from cubedrill.core.judging.causes.common import Altered, Landing
+from cubedrill.core.judging.causes.found import Found
+from cubedrill.core.judging.causes.pairs import Pair, Pairs
+from cubedrill.core.judging.causes.reference import Reference
+from cubedrill.core.judging.causes.table import Put, landing_of
+from cubedrill.core.judging.causes.view import View, same_place
+from cubedrill.core.scene.scene import Scene
+
+APART: Final = 4  # for so many objects, not in each other, that one mistake does not explain, two are looked for
+ENOUGH: Final = 6  # so many pairs that explain an object are enough: the commonest come first
+ALIKE: Final = 2  # of so many pairs that explain a miss, others in the same two steps are tried too
+RAGGED: Final = 200  # steps done again to look for a ragged value beside the mistakes that come nearest
+
+
+class Candidates:
+    """All that may have led to the missed objects of one submission."""
+
+    def __init__(self, view: View, missed: Sequence[str]) -> None:
+        self._view, self._missed = view, missed
+        self._explainer = view.explainer
+
+    def all(self) -> list[Found]:
+        """Return all that leads to what is missed: single mistakes, values read off it, then two mistakes."""
+        if not self._missed:
+            return []
+        table = self._explainer.near(self._missed)
+        single = [*(o for o, _altered in table), *([] if self._view.work.states is not None else self._explainer.files)]
+        found = [f for landing in single if (f := self._led(landing))]
+        found += [f for i in _not_in(found, self._missed) for f in self._fitted(i)]
+        return found + self._pairs(table, _not_in(found, self._missed))
+
+    def _led(self, landing: Landing) -> Found | None:
+        """What of the missed a landing leads to; none where it is nothing."""
+        met = [i for i in self._missed if not landing.changed.isdisjoint(self._explainer.hangs_on(i))]
+        near = {i: n for i in met if (n := self._view.near(landing.scene, i)) is not None}
+        near = {i: n for i, n in near.items() if self._explainer.fails(landing, i)}
+        if not near:
+            return None
+        return Found(landing, frozenset(near), max(near.values()), self._view.against(landing, near))
+
+    def _fitted(self, object_id: str) -> Iterable[Found]:
+        """A ragged value, or else a place off in depth: fitted to what was handed in."""
+        reference, view, handed = self._explainer.reference, self._view, self._view.work.scene
+        if reference is None or not reference.steps:
+            return
+        for altered in fitted.values_fitted(reference, handed, object_id):
+            (landed,) = reference.led([(altered,)])
+            found = self._led(landing_of(reference, fitted.RAGGED, altered, landed)) if landed else None
+            if found:
+                yield found
+                return
+        words = fitted.right_but_for_depth(
+            self._explainer.target, handed, object_id, lambda scene: not view.misses(object_id, scene)
+        )
+        if words is not None:
+            k = reference.last_on(object_id)
+            altered = Altered(k, k + 1, (), words, object_id)
+            landing = landing_of(reference, fitted.DEPTH, altered, (handed, frozenset({object_id})))
+            yield Found(landing, frozenset({object_id}), 0.0)
+
+    def _pairs(self, table: Sequence[Put], left: Sequence[str]) -> list[Found]:
+        """Two mistakes that each move an object that one does not explain, and nothing that lies right."""
+        reference, target = self._explainer.reference, self._explainer.target
+        apart = [i for i in left if i in target.objects and not set(left).intersection(target.ancestors(i))]
+        if reference is None or not reference.steps or not apart:
+            return []
+        astray = {i for i in target.objects if not same_place(target, self._view.work.scene, i)}
+        moving = [put for put in table if put[0].changed <= astray]
+        pairs = Pairs(reference, moving, {i: self._explainer.hangs_on(i) for i in apart})
+        found: list[Found] = []
+        for first in (True, False):
+            here = list(self._both(reference, pairs.likely(apart[:APART], first), left))
+            alike = [pair for f in here[:ALIKE] if f.both for pair in pairs.like(f.both)]
+            found += [*here, *self._both(reference, alike, left)]
+            apart = _not_in(found, apart)
+        for object_id in apart[:APART]:
+            most = max(1, RAGGED // (len(reference.steps) * len(apart[:APART])))
+            found += self._ragged_beside(reference, moving, object_id, most)
+        return found
+
+    def _both(self, reference: Reference, pairs: Sequence[Pair], left: Sequence[str]) -> Iterator[Found]:
+        """The pairs that explain an object that is left."""
+        found = Counter[str]()
+        for pair, landed in zip(pairs, reference.led([p.plan for p in pairs]), strict=True):
+            if landed is None or found[pair.object] >= ENOUGH or self._view.near(landed[0], pair.object) is None:
+                continue
+            led = self._led(replace(pair.first, scene=landed[0], changed=landed[1], fails={}))
+            if led is not None and not led.objects.isdisjoint(left):
+                found[pair.object] += 1
+                yield replace(led, pair=pair.second, both=pair)
+
+    def _ragged_beside(self, reference: Reference, moving: Sequence[Put], object_id: str, most: int) -> Iterator[Found]:
+        """A mistake, and a value dragged by hand in another step on the same object: beside those that come nearest."""
+        handed = self._view.work.scene
+        if object_id not in handed.objects:
+            return
+        on_it = [put for put in moving if put[0].changed & self._explainer.hangs_on(object_id)]
+        for first, altered in nsmallest(most, on_it, lambda put: _apart(put[0].scene, handed, object_id)):
+            beside = reference.with_mistake(altered)
+            for ragged in fitted.values_fitted(beside, handed, object_id) if beside else ():
+                (landed,) = beside.led([(ragged,)]) if beside else (None,)
+                step = altered.step_before(ragged.first)
+                if landed is None or step is None:
+                    continue
+                led = self._led(replace(first, scene=landed[0], changed=first.changed | landed[1], fails={}))
+                if led is not None and object_id in led.objects:
+                    second = landing_of(reference, fitted.RAGGED, ragged._replace(first=step), landed)
+                    yield replace(led, pair=second)
+
+
+def _not_in(found: Sequence[Found], ids: Sequence[str]) -> list[str]:
+    """The objects that nothing found explains."""
+    return [i for i in ids if not any(i in each.objects for each in found)]
+
+
+def _apart(one: Scene, other: Scene, object_id: str) -> float:
+    """How far apart an object's corners lie in two scenes at the most; infinitely where it is in one alone."""
+    if object_id not in one.objects or object_id not in other.objects:
+        return math.inf
+    box = one.local_box(object_id)
+    corners = np.zeros((1, 3)) if box is None else box.centre + corner_signs() * box.size / 2
+    places = [mapped(scene.world_from_local(object_id), corners) for scene in (one, other)]
+    return float(np.linalg.norm(places[0] - places[1], axis=1).max())

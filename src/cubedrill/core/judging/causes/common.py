@@ -1,0 +1,150 @@
+"""What the mistakes share: what a mistake is, where it is put, and what comes of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Final, NamedTuple
+
+import numpy as np
+
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.steps import Step
+from cubedrill.core.steps.replay import State
+from cubedrill.core.values import Array
+
+
+@dataclass(frozen=True)
+class Words:
+    """How a mistake is told. Each may name {object}, {step} (a number), {done} (the step in words) and {detail}.
+
+    short: its name in a list; student: says what; hint: says where to look, not what; instructor: says what, with the
+    step of the reference.
+    """
+
+    short: str
+    student: str
+    hint: str
+    instructor: str
+
+
+class Altered(NamedTuple):
+    """The reference with a mistake in it: `steps` in the place of those from `first` to before `end`.
+
+    object: the one that the mistake was put on, where it is not the first that the step acts on.
+    """
+
+    first: int
+    end: int
+    steps: tuple[Step, ...]
+    detail: str = ""
+    object: str | None = None
+
+    def step_before(self, k: int) -> int | None:
+        """Which step of the reference is step k of it with this mistake, from 0; none for one that the mistake made."""
+        if k < self.first:
+            return k
+        after = self.first + len(self.steps)
+        return k - after + self.end if k >= after else None
+
+
+@dataclass(frozen=True)
+class Slot:
+    """A step of the reference: all steps, the states between them, and which step it is, counted from 0.
+
+    commutes: whether the order of this step and the next one does not matter.
+    """
+
+    steps: Sequence[Step]
+    states: Sequence[State]
+    k: int
+    commutes: bool = False
+
+    @property
+    def step(self) -> Step:
+        """The step itself."""
+        return self.steps[self.k]
+
+    @property
+    def before(self) -> Scene:
+        """The scene that the step is done in."""
+        return self.states[self.k].scene
+
+    @property
+    def after(self) -> Scene:
+        """The scene that it leads to."""
+        return self.states[self.k + 1].scene
+
+    @property
+    def conventions(self) -> Conventions:
+        """The conventions of the exercise."""
+        return self.before.conventions
+
+    def changed(self, detail: str = "", **update: Any) -> Altered:
+        """Return the reference with other values in this step."""
+        return self.instead([self.step.model_copy(update=update)], detail)
+
+    def instead(self, steps: Iterable[Step], detail: str = "", object_id: str | None = None) -> Altered:
+        """Return the reference with other steps, or none, in the place of this one."""
+        return Altered(self.k, self.k + 1, tuple(steps), detail, object_id)
+
+
+Alter = Callable[[Slot], Iterator[Altered]]
+WholeFile = Callable[[Scene], Iterator[tuple[str, Scene]]]
+
+
+@dataclass(frozen=True)
+class Mistake:
+    """A typical mistake. common: how often it is made beside the others, from 0 to 1 (common practice, no source).
+
+    late: 0 for one that leads where it leads exactly; above it for what is read off the submission, which comes after.
+    """
+
+    code: str
+    common: float
+    words: Words
+    alter: Alter
+    late: int = 0
+
+
+@dataclass(frozen=True)
+class FileMistake:
+    """A mistake made with a whole file or sheet; alter: from the right scene to altered ones, with a detail each."""
+
+    code: str
+    common: float
+    words: Words
+    alter: WholeFile
+    late: int = 0
+
+
+@dataclass(frozen=True, eq=False)
+class Landing:
+    """Where a mistake leads: the scene at the end, and what it changed against the right one.
+
+    row: its row in the table, which decides where nothing else does. step: of the reference, counted from 1; 0 for
+    a whole file. fails: what is known of objects, whether a check of theirs fails with this in place of a submission.
+    """
+
+    mistake: Mistake | FileMistake
+    row: int
+    step: int
+    object: str
+    scene: Scene
+    changed: frozenset[str]
+    words: Mapping[str, str] = field(default_factory=dict)
+    fails: dict[str, bool] = field(default_factory=dict, repr=False)
+
+    @property
+    def spot(self) -> tuple[int, int, str]:
+        """What tells it from other mistakes: its row in the table, the step and what was done there."""
+        return (self.row, self.step, self.words.get("detail", ""))
+
+
+SAME: Final = 1e-6  # as a share of the coordinates: places that are the same but for rounding
+
+
+def same_numbers(a: Array, b: Array) -> bool:
+    """Tell whether two arrays of coordinates are the same but for rounding."""
+    return a is b or float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))

@@ -1,0 +1,154 @@
+"""Mistakes in the space or the pivot of a step."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+from cubedrill.core.judging.causes.common import Alter, Altered, Mistake, Slot, Words
+from cubedrill.core.scene.spaces import FeaturePoint, LineSpace, ObjectSpace, ViewSpace
+from cubedrill.core.steps.aim import Swing
+from cubedrill.core.steps.align import Align
+from cubedrill.core.steps.move import Move
+from cubedrill.core.steps.rotate import Rotate
+from cubedrill.core.steps.scale import Scale
+
+_WITH_PIVOT: Final = (Rotate, Scale, Swing)
+
+
+def _space_of(slot: Slot) -> str | None:
+    """The space of a step where it is one of the named ones, and can be another."""
+    step = slot.step
+    if isinstance(step, Scale):
+        return None if step.to is not None else str(step.frame_space)
+    if isinstance(step, Move | Rotate | Align | Swing):
+        return step.space if isinstance(step.space, str) else None
+    return None
+
+
+def _instead(right: str, wrong: str) -> Alter:
+    """One space in the place of another. Angles to turn to are in world or parent alone."""
+
+    def alter(slot: Slot) -> Iterator[Altered]:
+        if (wrong == "parent" or "local" not in (right, wrong)) and _all_without_parent(slot):
+            return  # what is in nothing has no parent: its space is World, and that is named
+        sets_angles = isinstance(slot.step, Rotate) and slot.step.to is not None
+        if _space_of(slot) == right and not (sets_angles and wrong == "local"):
+            yield slot.changed(space=wrong)
+
+    return alter
+
+
+def _all_without_parent(slot: Slot) -> bool:
+    """Tell whether world and parent are the same for all objects of the step."""
+    objects = slot.before.objects
+    return all(i in objects and objects[i].parent is None for i in slot.step.acts_on)
+
+
+def _instead_of_given_axes(wrong: str) -> Alter:
+    """A named space in the place of another object's axes, of a line's or of a view's."""
+
+    def alter(slot: Slot) -> Iterator[Altered]:
+        step = slot.step
+        if isinstance(step, Move | Rotate | Scale | Align | Swing) and isinstance(
+            step.space, ObjectSpace | LineSpace | ViewSpace
+        ):
+            yield slot.changed(space=wrong)
+
+    return alter
+
+
+def wrong_pivot(slot: Slot) -> Iterator[Altered]:
+    """Turned or scaled through another pivot: the object's own, the centre, the origin, the middle of the chosen."""
+    step = slot.step
+    if not isinstance(step, _WITH_PIVOT) or (isinstance(step, Rotate) and step.to is not None):
+        return
+    words = {"own": "its pivot", "box": "its centre", "origin": "the origin", "selection": "the middle of the chosen"}
+    for pivot, said in words.items():
+        if pivot != step.pivot and not (pivot == "selection" and len(step.objects) == 1):
+            yield slot.changed(f": {said}", pivot=pivot)
+
+
+def about_the_centre(slot: Slot) -> Iterator[Altered]:
+    """Scaled about the centre in the place of the point to hold."""
+    if isinstance(slot.step, Scale) and slot.step.pivot != "box":
+        yield slot.changed(pivot="box")
+
+
+def pivot_for_centre(slot: Slot) -> Iterator[Altered]:
+    """A place meant for the centre given to the pivot, or the other way round."""
+    step = slot.step
+    if not isinstance(step, Move) or step.to is None:
+        return
+    if isinstance(step.point, FeaturePoint) and step.point.at != "pivot":
+        yield slot.changed(point=None)
+    if step.point is None:
+        for object_id in step.acts_on:
+            moved = step.model_copy(
+                update={"objects": (object_id,), "point": FeaturePoint(object=object_id, at="centre")}
+            )
+            others = tuple(i for i in step.acts_on if i != object_id)
+            rest = [step.model_copy(update={"objects": others})] if others else []
+            yield slot.instead([moved, *rest], object_id=object_id)
+
+
+def _space_words(meant: str, used: str) -> Words:
+    return Words(
+        f"the axes of {used}",
+        f"{{object}}: done along the axes of {used}, where those of {meant} are meant.",
+        "Look at whose axes you used for {object}.",
+        f"{used} instead of {meant} in step {{step}}: {{done}}.",
+    )
+
+
+_PAIRS: Final = (
+    ("world-instead-of-local", 0.9, "local", "world", _space_words("Local", "World")),
+    ("local-instead-of-world", 0.9, "world", "local", _space_words("World", "Local")),
+    ("parent-taken-as-world", 0.7, "parent", "world", _space_words("Parent", "World")),
+    ("world-taken-as-parent", 0.7, "world", "parent", _space_words("World", "Parent")),
+    ("parent-instead-of-local", 0.4, "local", "parent", _space_words("Local", "Parent")),
+    ("local-instead-of-parent", 0.4, "parent", "local", _space_words("Parent", "Local")),
+)
+
+SPACES: Final = (
+    *(Mistake(code, common, words, _instead(right, wrong)) for code, common, right, wrong, words in _PAIRS),
+    Mistake(
+        "world-instead-of-given-axes", 0.9, _space_words("the axes given", "World"), _instead_of_given_axes("world")
+    ),
+    Mistake(
+        "local-instead-of-given-axes", 0.6, _space_words("the axes given", "Local"), _instead_of_given_axes("local")
+    ),
+    Mistake(
+        "wrong-pivot",
+        0.8,
+        Words(
+            "another pivot{detail}",
+            "{object}: done through another pivot{detail}.",
+            "Look at the pivot that {object} was turned or scaled through.",
+            "Wrong pivot{detail} in step {step}: {done}.",
+        ),
+        wrong_pivot,
+    ),
+    Mistake(
+        "scaled-about-centre",
+        0.7,
+        Words(
+            "scaled about the centre",
+            "{object} was scaled about its centre, so that what should be held has moved.",
+            "Look at what stays in place when {object} is scaled.",
+            "Scaled about the centre instead of the point to hold in step {step}: {done}.",
+        ),
+        about_the_centre,
+    ),
+    Mistake(
+        "pivot-taken-for-centre",
+        0.7,
+        Words(
+            "pivot and centre taken for each other",
+            "{object}: its pivot was taken for its centre, or its centre for its pivot.",
+            "Look at which point of {object} comes to its place.",
+            "Pivot taken for the centre in step {step}: {done}.",
+        ),
+        pivot_for_centre,
+    ),
+)

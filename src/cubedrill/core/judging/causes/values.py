@@ -1,0 +1,425 @@
+"""Mistakes in the numbers of a step: signs, axes, units, By and To, factors and sizes, angles."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Sequence
+from functools import cache
+from typing import Any, Final, get_args
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.conventions import AXES, Change, Conventions
+from cubedrill.core.geometry.solids import Solid
+from cubedrill.core.geometry.transform import parts_of
+from cubedrill.core.judging.causes.common import Altered, Mistake, Slot, Words
+from cubedrill.core.scene import wording
+from cubedrill.core.scene.reading import angles_of
+from cubedrill.core.scene.scene import IDENTITY
+from cubedrill.core.steps.aim import Aim, Swing
+from cubedrill.core.steps.align import Align, Drop
+from cubedrill.core.steps.common import SignedAxis
+from cubedrill.core.steps.existence import Add
+from cubedrill.core.steps.join import Join
+from cubedrill.core.steps.move import Move
+from cubedrill.core.steps.rotate import Rotate
+from cubedrill.core.steps.scale import Scale
+
+Triple = Sequence[float | None]
+
+
+def _triples(step: Move | Rotate | Scale) -> Iterator[tuple[str, Triple]]:
+    """The fields of a step that hold a number an axis: amounts, and a direction to turn about."""
+    for name in ("by", "to", "axis"):
+        values = getattr(step, name, None)
+        if values is not None and not isinstance(values, str):
+            yield name, values
+
+
+def _with(values: Triple, changes: dict[int, float | None]) -> tuple[float | None, ...]:
+    return tuple(changes.get(i, value) for i, value in enumerate(values))
+
+
+def _letter(slot: Slot, field: str, index: int) -> str:
+    """The axis of a number: angles stand in the order of the conventions."""
+    if isinstance(slot.step, Rotate) and field == "to":
+        return slot.conventions.euler[index].upper()
+    return "XYZ"[index]
+
+
+def signs_flipped(slot: Slot) -> Iterator[Altered]:
+    """Each signed number with the other sign, and all of them."""
+    step = slot.step
+    if isinstance(step, Rotate) and step.angle:
+        yield slot.changed(angle=-step.angle)
+    if not isinstance(step, Move | Rotate):
+        return
+    for field, values in _triples(step):
+        given = [i for i, value in enumerate(values) if value]
+        for i in given:
+            flipped = _with(values, {i: -(values[i] or 0.0)})
+            yield slot.changed(f" along {_letter(slot, field, i)}", **{field: flipped})
+        if len(given) > 1:
+            yield slot.changed(" on all axes", **{field: _with(values, {i: -(values[i] or 0.0) for i in given})})
+
+
+def _axes_replaced(slot: Slot) -> Iterator[Altered]:
+    """The axis of a turn, of an aim or of a kept volume replaced by another."""
+    step = slot.step
+    if isinstance(step, Aim):
+        others = [axis for axis in get_args(SignedAxis) if axis[1] != step.axis[1]]
+        yield from (slot.changed(_replaced(step.axis, axis), axis=axis) for axis in others)
+    elif isinstance(step, Rotate | Swing) and isinstance(step.axis, str):
+        yield from (slot.changed(_replaced(step.axis, axis), axis=axis) for axis in AXES if axis != step.axis)
+    elif isinstance(step, Scale) and step.keep_volume:
+        kept = step.keep_volume
+        for axis in AXES:
+            if axis != kept.axis:
+                changed = kept.model_copy(update={"axis": axis})
+                yield slot.changed(_replaced(kept.axis, axis), keep_volume=changed)
+
+
+def _replaced(right: str, wrong: str) -> str:
+    return f": {wording.axis_name(wrong)} in the place of {wording.axis_name(right)}"
+
+
+def axes_exchanged(slot: Slot) -> Iterator[Altered]:
+    """An axis replaced by another; two numbers in each other's place, or all three moved round.
+
+    All three are moved round where another axis was taken for up: X, Y, Z become Y, Z, X or Z, X, Y.
+    """
+    yield from _axes_replaced(slot)
+    step = slot.step
+    if not isinstance(step, Move | Rotate | Scale):
+        return
+    for field, values in _triples(step):
+        for i, j in ((0, 1), (0, 2), (1, 2)):
+            if values[i] != values[j]:
+                letters = f": {_letter(slot, field, i)} and {_letter(slot, field, j)}"
+                yield slot.changed(letters, **{field: _with(values, {i: values[j], j: values[i]})})
+        for way in (1, 2) if len(set(values)) == 3 else ():  # of two alike it is an exchange of two
+            moved_round = tuple(values[(i + way) % 3] for i in range(3))
+            yield slot.changed(": all three moved round", **{field: moved_round})
+
+
+def by_as_to(slot: Slot) -> Iterator[Altered]:
+    """An amount to go by, typed as the place to go to; what is 0 in it stays."""
+    step = slot.step
+    if isinstance(step, Move) and step.by is not None:
+        yield slot.changed(by=None, to=tuple(value or None for value in step.by))
+    if isinstance(step, Rotate) and step.angle is not None and isinstance(step.axis, str):
+        space = "parent" if step.space in ("parent", "local") else "world"
+        fields = [i for i, letter in enumerate(slot.conventions.euler.lower()) if letter == step.axis]
+        for object_id in step.acts_on:
+            before = _angles(slot, object_id, space)
+            for i in fields:  # none, one or two: an order such as ZXZ has a letter twice and lacks another
+                to = _with(before, {i: step.angle})
+                turned = {"axis": None, "angle": None, "pivot": "own", "space": space, "to": to}
+                yield slot.instead([step.model_copy(update=turned)])
+
+
+def _angles(slot: Slot, object_id: str, space: str) -> list[float]:
+    """The Euler angles of an object before the step, in the exercise's unit."""
+    scene = slot.before
+    placed = scene.world_from_local(object_id) if space == "world" else scene[object_id].parent_from_local
+    read = angles_of(parts_of(placed).rotation, slot.conventions.euler)
+    return [float(value) for value in read / slot.conventions.radians_per_unit]
+
+
+def to_as_by(slot: Slot) -> Iterator[Altered]:
+    """A place or an angle to go to, typed as the amount to go by."""
+    step = slot.step
+    if isinstance(step, Move) and step.to is not None:
+        yield slot.changed(to=None, point=None, by=tuple(value or 0.0 for value in step.to))
+    if isinstance(step, Rotate) and step.to is not None:
+        before = _angles(slot, step.acts_on[0], step.space if isinstance(step.space, str) else "world")
+        typed = [i for i in range(3) if abs(step.to[i] - before[i]) > 1e-9]
+        if len(typed) == 1 and step.to[typed[0]]:
+            axis = slot.conventions.euler.lower()[typed[0]]
+            yield slot.changed(to=None, axis=axis, angle=step.to[typed[0]])
+
+
+def factor_as_size(slot: Slot) -> Iterator[Altered]:
+    """A factor typed as the size to have; factors of 1 stay."""
+    step = slot.step
+    if isinstance(step, Scale) and step.by is not None and all(f > 0 for f in step.by):
+        sizes = tuple(None if factor == 1 else factor for factor in step.by)
+        if any(sizes):
+            yield slot.changed(by=None, to=sizes, space=None)
+        if all(sizes) and len(set(sizes)) == 1:
+            for i in range(3):
+                alone = tuple(size if i == j else None for j, size in enumerate(sizes))
+                yield slot.changed(f" along {'XYZ'[i]}", by=None, to=alone, uniform=True, space=None)
+
+
+def size_as_factor(slot: Slot) -> Iterator[Altered]:
+    """A size typed as the factor to scale by."""
+    step = slot.step
+    if isinstance(step, Scale) and step.to is not None and any(step.to):
+        given = next(value for value in step.to if value is not None)
+        factors = (given,) * 3 if step.uniform else tuple(value or 1.0 for value in step.to)
+        yield slot.changed(to=None, uniform=False, by=factors, space="local")
+
+
+def _scaled_numbers(slot: Slot, ratio: float, lengths: bool, detail: str) -> Iterator[Altered]:
+    """All lengths, or all angles, of a step times a ratio."""
+    step = slot.step
+    if isinstance(step, Rotate) and not lengths:
+        if step.angle:
+            yield slot.changed(detail, angle=step.angle * ratio)
+        if step.to is not None and any(step.to):
+            yield slot.changed(detail, to=tuple(value * ratio for value in step.to))
+    if lengths and (isinstance(step, Move) or (isinstance(step, Scale) and step.to is not None)):
+        for field, values in _triples(step):
+            if any(values):
+                scaled = tuple(None if value is None else value * ratio for value in values)
+                yield slot.changed(detail, **{field: scaled})
+
+
+def wrong_angle_unit(slot: Slot) -> Iterator[Altered]:
+    """An angle in degrees, radians or turns taken for one in another of these."""
+    if isinstance(slot.step, Rotate):
+        for factor, detail in _ratios(slot.conventions, "angle", ("deg", "rad", "turn")):
+            yield from _scaled_numbers(slot, factor, False, detail)
+
+
+def wrong_length_unit(slot: Slot) -> Iterator[Altered]:
+    """A length in one unit taken for one in another."""
+    if isinstance(slot.step, Move | Scale):
+        for factor, detail in _ratios(slot.conventions, "length", ("mm", "cm", "m", "in", "ft")):
+            yield from _scaled_numbers(slot, factor, True, detail)
+
+
+@cache
+def _ratios(own: Conventions, kind: str, units: tuple[str, ...]) -> list[tuple[float, str]]:
+    """What a number is to be multiplied by where its unit is taken for another, both ways; with the two units."""
+    found: list[tuple[float, str]] = []
+    for unit in units:
+        if unit != getattr(own, kind):
+            other = own.model_copy(update={kind: unit})
+            ratio = Change(own, other).ratio if kind == "length" else own.radians_per_unit / other.radians_per_unit
+            found += [(factor, f": {getattr(own, kind)} and {unit}") for factor in (ratio, 1 / ratio)]
+    return found
+
+
+def _resized(ratio: float) -> Callable[[Slot], Iterator[Altered]]:
+    def alter(slot: Slot) -> Iterator[Altered]:
+        step = slot.step
+        if isinstance(step, Scale) and step.by is not None:
+            scaled = step.by if len(set(step.by)) > 1 else (None,) * 3
+            yield slot.changed(by=tuple(f if f == 1 and f in scaled else f * ratio for f in step.by))
+        if isinstance(step, Scale) and step.to is not None:
+            yield slot.changed(to=tuple(None if size is None else size * ratio for size in step.to))
+        if isinstance(step, Scale) and step.keep_volume:
+            kept = step.keep_volume.model_copy(update={"factor": step.keep_volume.factor * ratio})
+            yield slot.changed(keep_volume=kept)
+        if isinstance(step, Add) and step.object.solid is not None:
+            smaller = step.object.model_copy(update={"solid": _solid_times(step.object.solid, ratio)})
+            yield slot.changed(object=smaller)
+
+    return alter
+
+
+def _solid_times(solid: Solid, ratio: float) -> Solid:
+    """The solid with its round measures, or all its sizes where it has none, times a ratio."""
+    numbers: dict[str, Any] = {}
+    for name in ("diameter", "bore", "thickness"):
+        if hasattr(solid, name):
+            numbers[name] = getattr(solid, name) * ratio
+    if not numbers and hasattr(solid, "size"):
+        numbers["size"] = tuple(value * ratio for value in solid.size)
+    return solid.model_copy(update=numbers)
+
+
+def one_axis_scaled(slot: Slot) -> Iterator[Altered]:
+    """One axis scaled where all three should be."""
+    step = slot.step
+    if isinstance(step, Scale) and step.by is not None and len(set(step.by)) == 1:
+        for i in range(3):
+            factors = tuple(factor if i == j else 1.0 for j, factor in enumerate(step.by))
+            yield slot.changed(f": only {'XYZ'[i]}", by=factors, space=step.space or "local")
+    if isinstance(step, Scale) and step.uniform:
+        yield slot.changed(uniform=False)
+
+
+def all_axes_scaled(slot: Slot) -> Iterator[Altered]:
+    """All three axes scaled where one or two should be."""
+    step = slot.step
+    if not isinstance(step, Scale):
+        return
+    if step.by is not None and len(set(step.by)) > 1:
+        for factor in dict.fromkeys(factor for factor in step.by if factor != 1):
+            yield slot.changed(f" by {wording.number(factor)}", by=(factor,) * 3)
+    if step.to is not None and not step.uniform:
+        for i, size in enumerate(step.to):
+            if size is not None:
+                alone = tuple(size if i == j else None for j in range(3))
+                yield slot.changed(f" with {'XYZ'[i]}", to=alone, uniform=True)
+    if step.keep_volume:
+        yield slot.changed(keep_volume=None, by=(step.keep_volume.factor,) * 3, space="local")
+        along = tuple(step.keep_volume.factor if axis == step.keep_volume.axis else 1.0 for axis in AXES)
+        yield slot.changed(", the others left as they are", keep_volume=None, by=along, space=step.frame_space)
+
+
+def _other_angle(change: Callable[[float, float], float]) -> Callable[[Slot], Iterator[Altered]]:
+    """Mistakes that make another angle of each; change: from the angle and a quarter turn, in the exercise's unit."""
+
+    def alter(slot: Slot) -> Iterator[Altered]:
+        step = slot.step
+        if not isinstance(step, Rotate):
+            return
+        quarter = math.pi / 2 / slot.conventions.radians_per_unit
+        if step.angle:
+            yield slot.changed(angle=change(step.angle, quarter))
+        for i, angle in enumerate(step.to or ()):
+            if angle:
+                yield slot.changed(
+                    f" about {_letter(slot, 'to', i)}", to=_with(step.to or (), {i: change(angle, quarter)})
+                )
+
+    return alter
+
+
+def _complement(angle: float, quarter: float) -> float:
+    return math.copysign(quarter, angle) - angle
+
+
+def _supplement(angle: float, quarter: float) -> float:
+    return math.copysign(2 * quarter, angle) - angle
+
+
+def half_sunk(slot: Slot, way: float) -> Iterator[Altered]:
+    """Each object of a placing step lower or higher by half its height, as if its centre were its base."""
+    step = slot.step
+    if not isinstance(step, _PLACING):
+        return
+    up = slot.conventions.up_index
+    for object_id in step.acts_on:
+        try:
+            box = slot.after.require_box(object_id, IDENTITY)
+        except CoreError:
+            continue
+        by = tuple(way * box.size[up] / 2 if axis == up else 0.0 for axis in range(3))
+        yield slot.instead([step, Move(op="move", objects=(object_id,), by=by)], object_id=object_id)
+
+
+_PLACING: Final = (Move, Align, Drop, Join)
+
+WHERE: Final = "Look again at the amount in what you did with {object}."
+
+VALUES: Final = (
+    Mistake(
+        "sign-flipped", 0.9,
+        Words(
+            "a sign{detail}", "{object}: the sign{detail} is the other way round.",
+            "Look at the signs in what you did with {object}.",
+            "Sign flipped{detail} in step {step}: {done}.",
+        ),
+        signs_flipped,
+    ),
+    Mistake(
+        "axis-exchanged", 0.8,
+        Words(
+            "another axis{detail}", "{object}: the axis is another one{detail}.",
+            "Look at which axis you used for {object}.",
+            "Axis exchanged{detail} in step {step}: {done}.",
+        ),
+        axes_exchanged,
+    ),
+    Mistake(
+        "by-typed-as-to", 0.6,
+        Words("By typed as To", "{object}: an amount to go By was typed as To.", "By or To: look again at {object}.",
+              "By typed as To in step {step}: {done}."),
+        by_as_to,
+    ),
+    Mistake(
+        "to-typed-as-by", 0.6,
+        Words("To typed as By", "{object}: a place to go To was typed as By.", "By or To: look again at {object}.",
+              "To typed as By in step {step}: {done}."),
+        to_as_by,
+    ),
+    Mistake(
+        "wrong-angle-unit", 0.5,
+        Words("the unit of the angle", "{object}: the angle was taken in another unit{detail}.", WHERE,
+              "Wrong unit of angle{detail} in step {step}: {done}."),
+        wrong_angle_unit,
+    ),
+    Mistake(
+        "wrong-length-unit", 0.5,
+        Words("the unit of the length", "{object}: the length was taken in another unit{detail}.", WHERE,
+              "Wrong unit of length{detail} in step {step}: {done}."),
+        wrong_length_unit,
+    ),
+    Mistake(
+        "factor-typed-as-size", 0.5,
+        Words("a factor typed as a size",
+              "{object}: a factor was typed as a size.", "A factor or a size? Look again at how {object} was scaled.",
+              "Factor typed as a size in step {step}: {done}."),
+        factor_as_size,
+    ),
+    Mistake(
+        "size-typed-as-factor", 0.5,
+        Words("a size typed as a factor",
+              "{object}: a size was typed as a factor.", "A factor or a size? Look again at how {object} was scaled.",
+              "Size typed as a factor in step {step}: {done}."),
+        size_as_factor,
+    ),
+    Mistake(
+        "half-size", 0.6,
+        Words("half the size",
+              "{object} is half as large as it should be.", WHERE, "Half size in step {step}: {done}."),
+        _resized(0.5),
+    ),
+    Mistake(
+        "double-size", 0.6,
+        Words("twice the size",
+              "{object} is twice as large as it should be.", WHERE, "Double size in step {step}: {done}."),
+        _resized(2.0),
+    ),
+    Mistake(
+        "one-axis-scaled", 0.6,
+        Words("one axis scaled only{detail}", "{object} was scaled along one axis in the place of all{detail}.",
+              "Look at which axes {object} was scaled along.",
+              "One axis scaled instead of all{detail} in step {step}: {done}."),
+        one_axis_scaled,
+    ),
+    Mistake(
+        "all-axes-scaled", 0.6,
+        Words("more axes scaled", "{object} was scaled along more axes than it should be{detail}.",
+              "Look at which axes {object} was scaled along.",
+              "All axes scaled instead of one{detail} in step {step}: {done}."),
+        all_axes_scaled,
+    ),
+    Mistake(
+        "wrong-way-round", 0.8,
+        Words("the wrong way round",
+              "{object} was turned the wrong way round{detail}.", "Look at which way {object} was turned.",
+              "Turned the wrong way round{detail} in step {step}: {done}."),
+        _other_angle(lambda angle, _quarter: -angle),
+    ),
+    Mistake(
+        "complementary-angle", 0.5,
+        Words("what is left to a quarter turn", "{object}: the angle is what is left to a quarter turn{detail}.", WHERE,
+              "Complementary angle{detail} in step {step}: {done}."),
+        _other_angle(_complement),
+    ),
+    Mistake(
+        "supplementary-angle", 0.5,
+        Words("what is left to half a turn", "{object}: the angle is what is left to half a turn{detail}.", WHERE,
+              "Supplementary angle{detail} in step {step}: {done}."),
+        _other_angle(_supplement),
+    ),
+    Mistake(
+        "half-sunk", 0.6,
+        Words("half sunk", "{object} is sunk by half its height: its centre was taken for its base.",
+              "Look at how high {object} stands.",
+              "Half sunk, its centre taken for its base, in step {step}: {done}."),
+        lambda slot: half_sunk(slot, -1.0),
+    ),
+    Mistake(
+        "half-floating", 0.5,
+        Words("half floating", "{object} floats by half its height: its base was taken for its centre.",
+              "Look at how high {object} stands.",
+              "Floating by half its height in step {step}: {done}."),
+        lambda slot: half_sunk(slot, 1.0),
+    ),
+)  # fmt: skip

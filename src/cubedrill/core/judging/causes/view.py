@@ -1,0 +1,120 @@
+"""What was handed in, as the checks of one object see it: against the target, or against where a mistake leads."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from cubedrill.core.judging.causes.common import SAME, Landing, same_numbers
+from cubedrill.core.judging.checks.common import Case, ObjectCheck
+from cubedrill.core.judging.described import described_anew
+from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.verdict import CheckResult
+from cubedrill.core.scene.scene import IDENTITY, Scene
+
+if TYPE_CHECKING:
+    from cubedrill.core.judging.causes.explainer import Explainer
+
+
+class View:
+    """A submission, as the checks of one object see it against a target or against where a mistake leads."""
+
+    def __init__(self, explainer: Explainer, work: Handed) -> None:
+        self.explainer, self.work = explainer, work
+        self._described: dict[tuple[Scene, str, Scene], Scene] = {}
+
+    def misses(self, object_id: str, submitted: Scene | None = None) -> bool:
+        """Tell whether any check of the object is missed against the exercise's own target."""
+        results = self.results(self.explainer.target, object_id, submitted or self.work.scene)
+        return any(result.verdict in ("near", "fail") for _check, result in results)
+
+    def near(self, scene: Scene, object_id: str, submitted: Scene | None = None) -> float | None:
+        """How far the object is from another target, in tolerances, where all its checks pass there; else none."""
+        handed = submitted or self.work.scene
+        there, here = object_id in scene.objects, object_id in handed.objects
+        if not there or not here:
+            return 0.0 if there == here else None
+        if all(_same(scene, handed, i) for i in self.explainer.hangs_on(object_id)):
+            return 0.0
+        if not self.may_meet(scene, object_id, handed):
+            return None
+        worst = 0.0
+        for check, result in self.results(scene, object_id, handed):
+            off = check.tolerances_off(scene, object_id, result)
+            if off is None:
+                return None
+            worst = max(worst, off)
+        return worst
+
+    def against(self, landing: Landing, explained: Collection[str]) -> int:
+        """Count what lies otherwise than the mistake would have it."""
+        handed = self.work.scene
+        count = 0
+        for object_id in {*landing.changed, *handed.objects}:
+            if object_id in explained:
+                continue
+            if self.explainer.of(object_id):
+                count += object_id in landing.changed and self.near(landing.scene, object_id) is None
+                continue
+            count += not same_place(landing.scene, handed, object_id)
+        return count
+
+    def results(self, target: Scene, object_id: str, submitted: Scene) -> Iterator[tuple[ObjectCheck, CheckResult]]:
+        """Judge one check of an object after the other against a target, as far as they are asked for."""
+        checks = self.explainer.of(object_id)
+        if object_id not in target.objects:
+            return
+        by_look = any(check.by_look for check in checks) and object_id not in self.work.turns_unknown
+        scene = self._as_described(target, object_id, submitted) if by_look else submitted
+        case = Case(target, scene, None, self.work.turns_unknown)
+        yield from ((check, check.judge_one(case, object_id)) for check in checks)
+
+    def _as_described(self, target: Scene, object_id: str, submitted: Scene) -> Scene:
+        key = (target, object_id, submitted)
+        if key not in self._described:
+            self._described[key] = described_anew(target, submitted, [object_id])
+        return self._described[key]
+
+    def may_meet(self, scene: Scene, object_id: str, submitted: Scene | None = None) -> bool:
+        """Tell at little cost whether the object can pass against another target, as `near` finds in full.
+
+        Where an object that is looked at lies, no description of it changes.
+        """
+        handed = submitted or self.work.scene
+        if object_id not in scene.objects or object_id not in handed.objects:
+            return True
+        checks = self.explainer.of(object_id)
+        if not any(check.by_look for check in checks):
+            allowed = self.explainer.allowed(object_id)
+            here, there = handed.pivot_world(object_id).tolist(), scene.pivot_world(object_id).tolist()
+            return all(
+                abs(a - b) <= most + SAME * (1 + abs(a - b)) for a, b, most in zip(here, there, allowed, strict=True)
+            )
+        boxes = [s.box(object_id, IDENTITY) for s in (scene, handed)]
+        if boxes[0] is None or boxes[1] is None:
+            return True
+        ends = np.array([[box.least, box.most] for box in boxes if box is not None])
+        apart = float(np.abs(ends[0] - ends[1]).max())
+        lengths = [max(check.tolerances) for check in checks if check.off_in == "length"]
+        return apart <= 2 * sum(lengths) + 0.25 * float(boxes[0].size.max())
+
+
+def _same(one: Scene, other: Scene, object_id: str) -> bool:
+    """Tell whether nothing that can be checked of an object differs."""
+    if not same_place(one, other, object_id):
+        return False
+    if object_id not in one.objects:
+        return True
+    a, b = one[object_id], other[object_id]
+    looks = [(item.parent, item.name, item.colour, item.opacity) for item in (a, b)]
+    return a is b or (same_numbers(a.pivot, b.pivot) and looks[0] == looks[1])
+
+
+def same_place(one: Scene, other: Scene, object_id: str) -> bool:
+    """Tell whether an object lies in the same place, or in neither scene."""
+    if object_id not in one.objects or object_id not in other.objects:
+        return (object_id in one.objects) == (object_id in other.objects)
+    a, b = one.world_from_local(object_id), other.world_from_local(object_id)
+    return a is b or same_numbers(a, b)

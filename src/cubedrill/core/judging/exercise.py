@@ -1,0 +1,81 @@
+"""What an author sets: start scene, reference steps or target, checks. The values of an exercise file."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.scene.stage import Stage
+from cubedrill.core.steps import StepList
+from cubedrill.core.steps.replay import replay
+from cubedrill.core.values import Identifier, Share, Value
+
+
+class ReferenceSteps(Value):
+    """The steps that lead from the start to the target."""
+
+    steps: StepList = ()
+
+
+class Rules(Value):
+    """Rules for the way there.
+
+    gaps: whether the bench shows what is still missing while the student works. told: what the student is told of a
+    submission: the mark alone, which checks were missed, a hint where to look too, or the cause with the right way.
+    """
+
+    gaps: Literal["shown", "hidden"] = "shown"
+    told: Literal["nothing", "check", "hint", "cause"] = "cause"
+
+
+class Exercise(Value):
+    """One exercise: what is given, what to reach, how exactly."""
+
+    format: Literal["cube-drill/exercise"]
+    version: Literal[1]
+    id: Identifier
+    title: Identifier
+    brief: Annotated[str, Field(max_length=50_000)] = ""
+    conventions: Conventions = Conventions()
+    start: Stage
+    reference: ReferenceSteps | None = None
+    target: Stage | None = None
+    rules: Rules = Rules()
+    checks: Annotated[tuple[Check, ...], Field(max_length=1000, fail_fast=True)] = ()
+    pass_mark: Share = 0.7
+
+    @model_validator(mode="after")
+    def _ids_differ(self) -> Self:
+        ids = [check.id for check in self.checks]
+        if len(set(ids)) < len(ids):
+            raise ValueError("each check needs an id of its own")
+        return self
+
+    def start_scene(self) -> Scene:
+        """Return the scene as given."""
+        return self.start.to_scene(self.conventions)
+
+    def target_scene(self) -> Scene:
+        """Return the scene to reach: the target, or what the reference steps lead to.
+
+        Raises CoreError "no-reference" where the exercise has neither.
+        """
+        if self.target is not None:
+            return self.target.to_scene(self.conventions)
+        if self.reference is None:
+            raise CoreError("no-reference")
+        return replay(self.start_scene(), self.reference.steps)[-1].scene
+
+
+def require_sound(exercise: Exercise) -> None:
+    """Raise CoreError where the start, the reference or a check cannot be carried out."""
+    target = exercise.target_scene()
+    for check in exercise.checks:
+        for object_id in check.looks_at:
+            if object_id not in target.objects:
+                raise CoreError("check-object", check=check.id, object=object_id)

@@ -1,0 +1,120 @@
+"""The checker: (exercise, submission) → report. Pure; the same input gives the same report."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Sequence
+from typing import Any, Final
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.causes.parting import cancelling, first_parting
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.checks.common import Case
+from cubedrill.core.judging.described import described_anew
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.sheet_batch import SheetBatch, batch_of
+from cubedrill.core.judging.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
+from cubedrill.core.judging.verdict import Marks, Report, marks_of, points_of, report_of, share_of_points
+from cubedrill.core.scene.scene import Scene
+
+_LOG: Final = logging.getLogger(__name__)
+
+
+def judge_scene(exercise: Exercise, target: Scene, submitted: Scene) -> Report:
+    """Judge a scene by outcome; target: the exercise's own, worked out once by the caller."""
+    return judge_handed(exercise, target, Handed(submitted))
+
+
+def judge_submission(
+    exercise: Exercise,
+    start: Scene,
+    target: Scene,
+    submission: StepsSubmission | SheetSubmission | SceneSubmission,
+    explainer: Explainer | None = None,
+) -> Report:
+    """Judge a submission and say why it missed; start, target: the exercise's own.
+
+    explainer: of this exercise, where many are judged. The verdict does not hang on it: where explaining meets a fault
+    of the program, the report stands without causes and the fault is logged with the submission. Raises CoreError
+    where the submission cannot be carried out.
+    """
+    work = handed(start, target, submission)
+    report = judge_handed(exercise, target, work)
+    try:
+        return report.model_copy(update=_explained(explainer or Explainer(exercise, start, target), work, report))
+    except Exception:
+        _LOG.exception(
+            "a miss could not be explained; exercise: %s; submission: %s", exercise.id, submission.model_dump_json()
+        )
+        return report
+
+
+def _explained(explainer: Explainer, work: Handed, report: Report) -> dict[str, Any]:
+    """What a report says beside its verdict."""
+    told: dict[str, Any] = {"cancelling": cancelling(work.states)} if work.states else {}
+    if any(result.verdict in ("near", "fail") for result in report.checks):
+        reference = explainer.reference
+        told["parted"] = first_parting(work.states, reference.states) if work.states and reference else None
+        told["causes"] = explainer.explain(work)
+    return told
+
+
+def mark_sheets(
+    exercise: Exercise, start: Scene, target: Scene, sheets: Sequence[SheetSubmission]
+) -> list[Marks | CoreError]:
+    """Mark many sheets at once, each as `judge_handed` would, or with the error that it would raise.
+
+    What a check can measure in all sheets together is; the rest, and every sheet of an exercise in which looks count,
+    is judged one by one.
+    """
+    checks = exercise.checks
+    if not checks or any(check.by_look for check in checks):
+        return [mark_one(exercise, start, target, sheet) for sheet in sheets]
+    batch = batch_of(start, target, sheets)
+    sound = batch.sound.tolist()
+    columns = [_points_of_each(check, target, batch) for check in checks]
+    if None in columns:
+        scenes = [
+            handed(start, target, sheet).scene if fine else target for sheet, fine in zip(sheets, sound, strict=True)
+        ]
+        cases = [Case(target, scene) for scene in scenes]
+        columns = [
+            [points_of(check.judge(case)) for case in cases] if column is None else column
+            for check, column in zip(checks, columns, strict=True)
+        ]
+    of = [check.points for check in checks]
+    rows = zip(*(column for column in columns if column is not None), strict=True)
+    return [
+        marks_of(points, of, exercise.pass_mark) if fine else mark_one(exercise, start, target, sheet)
+        for sheet, fine, points in zip(sheets, sound, rows, strict=True)
+    ]
+
+
+def mark_one(
+    exercise: Exercise,
+    start: Scene,
+    target: Scene,
+    submission: StepsSubmission | SheetSubmission | SceneSubmission,
+) -> Marks | CoreError:
+    """Mark a submission of any kind, or return the error of one that cannot be carried out."""
+    try:
+        return judge_handed(exercise, target, handed(start, target, submission)).marks
+    except CoreError as error:
+        return error
+
+
+def _points_of_each(check: Check, target: Scene, batch: SheetBatch) -> Sequence[float | None] | None:
+    """Points of each sheet for a check; none where they are judged one by one."""
+    if not check.by_place:
+        return [points_of(check.judge(Case(target, batch.scene)))] * len(batch.sound)
+    missed = check.missed_by_each(target, batch)
+    return None if missed is None else (check.points * share_of_points(missed, check.zero_at)).tolist()
+
+
+def judge_handed(exercise: Exercise, target: Scene, work: Handed) -> Report:
+    """Judge what was handed in: by outcome, and by process where its steps are known."""
+    looked_at = {i for check in exercise.checks if check.by_look for i in check.objects}
+    submitted = described_anew(target, work.scene, looked_at - work.turns_unknown)
+    case = Case(target, submitted, work.states, work.turns_unknown)
+    return report_of([check.judge(case) for check in exercise.checks], exercise.pass_mark, work.matches)

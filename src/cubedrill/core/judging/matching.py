@@ -1,0 +1,199 @@
+"""Which object of a handed-in scene is which of the target, and where a mesh that was made anew really stands."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Collection, Container, Mapping, Sequence
+from dataclasses import replace
+from typing import Final, Literal
+
+import numpy as np
+from scipy.optimize import linear_sum_assignment
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.solids import Mesh, local_box
+from cubedrill.core.geometry.transform import mapped, require_affine
+from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
+from cubedrill.core.values import Array, Value, frozen
+
+How = Literal["choice", "name", "id", "folded name", "shape and size", "place"]
+
+SIZE_TOL: Final = 1e-6  # of a size: solids whose own sizes agree so far are taken for one and the same
+REGISTER_TOL: Final = 1e-6  # of a mesh's size: how far its vertices may lie from those of the target's under one map
+
+
+class Match(Value):
+    """One object of the target, the object that was taken for it, and by what."""
+
+    target: str
+    submitted: str
+    by: How
+
+
+def matched(
+    target: Scene,
+    items: Sequence[SceneObject],
+    without_pivot: Collection[str],
+    chosen: Mapping[str, str | None] | None = None,
+) -> tuple[Scene, tuple[Match, ...]]:
+    """Return the handed-in scene with its objects called as in the target, and how each was found.
+
+    As chosen, by ids of the target and of the file, none meaning that it is not there; the others by name, exact, then
+    by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and size where only one
+    is left of a kind, then alike ones by place. without_pivot: handed-in ids that say no pivot; they get the target's.
+    Raises CoreError "unknown-object" or "chosen-twice".
+    """
+    handed = scene_of(items, target.conventions, target.marker)
+    found = _found(target, handed, {item.id: item for item in items}, {})
+    if chosen:
+        by_hand = _chosen(target, items, chosen, found)
+        left = {item.id: item for item in items if item.id not in {match.submitted for match in by_hand.values()}}
+        found = {**by_hand, **_found(target, handed, left, chosen)}
+    names = {match.submitted: match.target for match in found.values()}
+    for item in items:
+        if item.id not in names:
+            names[item.id] = _free_id(item.id, {*target.objects, *names.values()})
+    called = [_called(item, names, target, item.id in without_pivot) for item in items]
+    return scene_of(called, target.conventions, target.marker, target.plot), tuple(found.values())
+
+
+def _called(item: SceneObject, names: Mapping[str, str], target: Scene, lacks_pivot: bool) -> SceneObject:
+    """The object as it is called in the target, in its parent as that is called."""
+    name = names.get(item.id, item.id)
+    parent = None if item.parent is None else names.get(item.parent, item.parent)
+    pivot = target[name].pivot if lacks_pivot and name in target.objects else item.pivot
+    return replace(item, id=name, parent=parent, pivot=pivot)
+
+
+def adopted(target: Scene, scene: Scene) -> tuple[Scene, tuple[Match, ...]]:
+    """Return a scene with what was added to it called as in the target, found as `matched` finds it.
+
+    Only objects whose ids the target does not know are taken for those of the target that are not there.
+    """
+    free = {item.id: item for item in scene.objects.values() if item.id not in target.objects}
+    found = _found(target, scene, free, scene.objects) if free else {}
+    if not found:
+        return scene, ()
+    names = {match.submitted: match.target for match in found.values()}
+    called = {names.get(i, i): _called(item, names, target, False) for i, item in scene.objects.items()}
+    return Scene(called, scene.conventions, scene.marker, scene.plot), tuple(found.values())
+
+
+def _found(target: Scene, handed: Scene, free: dict[str, SceneObject], settled: Container[str]) -> dict[str, Match]:
+    """What is found among free objects, way after way, for all of the target but those that are settled."""
+    found: dict[str, Match] = {}
+    for how, same in _WAYS:
+        for wanted in target.objects.values():
+            if wanted.id in found or wanted.id in settled:
+                continue
+            fits = [item for item in free.values() if same(target, wanted, item)]
+            if len(fits) == 1:
+                found[wanted.id] = Match(target=wanted.id, submitted=fits[0].id, by=how)
+                del free[fits[0].id]
+    left = [item for item in target.objects.values() if item.id not in found and item.id not in settled]
+    return {**found, **_by_place(target, handed, left, list(free.values()))}
+
+
+def _by_place(
+    target: Scene, handed: Scene, wanted: Sequence[SceneObject], items: Sequence[SceneObject]
+) -> dict[str, Match]:
+    """Alike ones that are left, by where they are: the pairs with the least distance in all."""
+    alike = np.array([[_same_shape(target, one, item) for item in items] for one in wanted], dtype=bool)
+    if not alike.any():
+        return {}
+    places = [np.array([s.pivot_world(item.id) for item in each]) for s, each in ((target, wanted), (handed, items))]
+    away = np.linalg.norm(places[0][:, None] - places[1], axis=2)
+    far = (1.0 + float(away.max())) * (1 + sum(alike.shape))  # dearer than all others together: no pair at all
+    pairs = zip(*(side.tolist() for side in linear_sum_assignment(np.where(alike, away, far))), strict=True)
+    return {
+        wanted[i].id: Match(target=wanted[i].id, submitted=items[j].id, by="place") for i, j in pairs if alike[i, j]
+    }
+
+
+def _chosen(
+    target: Scene, items: Sequence[SceneObject], chosen: Mapping[str, str | None], found: Mapping[str, Match]
+) -> dict[str, Match]:
+    """What was chosen by hand; what would have been found so is not called a choice."""
+    ids = {item.id for item in items}
+    by_hand: dict[str, Match] = {}
+    for wanted, taken in chosen.items():
+        target[wanted]
+        if taken is None:
+            continue
+        if taken not in ids:
+            raise CoreError("unknown-object", object=taken)
+        if any(match.submitted == taken for match in by_hand.values()):
+            raise CoreError("chosen-twice", object=taken)
+        match = found.get(wanted)
+        as_found = match is not None and match.submitted == taken
+        by_hand[wanted] = match if match and as_found else Match(target=wanted, submitted=taken, by="choice")
+    return by_hand
+
+
+def _free_id(wanted: str, taken: Collection[str]) -> str:
+    while wanted in taken:
+        wanted += "'"
+    return wanted
+
+
+def _folded(name: str) -> str:
+    return re.sub(r"[\s_-]+", "", re.sub(r"[._ -]\d+$", "", name.casefold()))
+
+
+def _same_shape(target: Scene, wanted: SceneObject, item: SceneObject) -> bool:
+    if wanted.solid is None or item.solid is None or wanted.solid.kind != item.solid.kind:
+        return False
+    up = target.conventions.up_index
+    sizes = [
+        local_box(o.solid, up).size * np.linalg.norm(o.parent_from_local[:3, :3], axis=0)
+        for o in (wanted, item)
+        if o.solid is not None
+    ]
+    return bool(np.abs(sizes[0] - sizes[1]).max() <= SIZE_TOL * max(sizes[0].max(), sizes[1].max()))
+
+
+_WAYS: Final[tuple[tuple[How, Callable[[Scene, SceneObject, SceneObject], bool]], ...]] = (
+    ("name", lambda _, wanted, item: wanted.name == item.name),
+    ("id", lambda _, wanted, item: wanted.id == item.id),
+    ("folded name", lambda _, wanted, item: _folded(wanted.name) == _folded(item.name)),
+    ("shape and size", _same_shape),
+)
+
+
+def registered(target: Scene, scene: Scene) -> tuple[Scene, frozenset[str]]:
+    """Return the scene with meshes that were baked or centred anew put where their vertices say they are.
+
+    A mesh of as many vertices as the target's, in the same order, stands where one affine map takes the target's
+    vertices to its own. Where none does, its rotation is unknown; its id is returned.
+    """
+    unknown: set[str] = set()
+    for object_id, wanted in target.objects.items():
+        item = scene.objects.get(object_id)
+        if item is None or not isinstance(item.solid, Mesh) or item.solid == wanted.solid:
+            continue
+        world_from_local = _registered(wanted, mapped(scene.world_from_local(object_id), item.solid.points))
+        if world_from_local is None:
+            unknown.add(object_id)
+            continue
+        children = [scene.under(child, None) for child in scene.children(object_id)]
+        scene = scene.with_objects(children)
+        moved = replace(scene.placed_in_world(object_id, world_from_local), solid=wanted.solid, pivot=wanted.pivot)
+        scene = scene.with_objects([moved])
+        scene = scene.with_objects([scene.under(child.id, object_id) for child in children])
+    return scene, frozenset(unknown)
+
+
+def _registered(wanted: SceneObject, vertices_world: Array) -> Array | None:
+    if not isinstance(wanted.solid, Mesh) or len(wanted.solid.vertices) != len(vertices_world):
+        return None
+    own = np.column_stack((wanted.solid.points, np.ones(len(vertices_world))))
+    solution, _, rank, _ = np.linalg.lstsq(own, vertices_world, rcond=None)
+    residual = float(np.abs(own @ solution - vertices_world).max())
+    if rank < own.shape[1] or residual > REGISTER_TOL * float(np.ptp(vertices_world, axis=0).max()):
+        return None
+    world_from_local = np.eye(4)
+    world_from_local[:3] = solution.T
+    try:
+        return require_affine(frozen(world_from_local), wanted.id, wanted.name)
+    except CoreError:
+        return None

@@ -1,0 +1,172 @@
+"""Does the tolerance separate? Every typical mistake, put into every step of the reference and checked."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Final
+
+import numpy as np
+
+from cubedrill.core.judging.causes.common import Landing
+from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.causes.view import View
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.verdict import CheckResult
+from cubedrill.core.scene.scene import IDENTITY, Scene
+from cubedrill.core.values import Value
+
+# The usual zoom: what is worked on fills this many pixels of the main view, and a turning ring has this radius.
+VIEW_PIXELS: Final = 560
+RING_PIXELS: Final = 84
+
+
+class Tighter(Value):
+    """A tolerance that would catch a mistake: of which check, and the largest that does."""
+
+    check: str
+    tolerance: float
+
+
+class Trial(Value):
+    """One mistake in one step. caught_by: checks that are missed with it; none where it would pass.
+
+    tighter: where it would pass, the tolerance that would catch it; none where no check sees it at all. same_spot:
+    other mistakes, as `step code`, that lead within tolerance of this one, so that they cannot be told apart.
+    """
+
+    step: int
+    code: str
+    object: str
+    text: str
+    caught_by: tuple[str, ...]
+    tighter: Tighter | None
+    same_spot: tuple[str, ...]
+
+
+class Drag(Value):
+    """How far off a drag on the bench may end: length in the exercise's unit, angle in its unit."""
+
+    length: float
+    angle: float
+
+
+class Separation(Value):
+    """What an exercise's checks tell apart. idle: checks that no mistake fails. typing: checks finer than a drag."""
+
+    trials: tuple[Trial, ...]
+    idle: tuple[str, ...]
+    drag: Drag
+    typing: tuple[str, ...]
+
+
+def separate(exercise: Exercise, start: Scene, target: Scene) -> Separation:
+    """Check the outcome of every typical mistake; start, target: the exercise's own."""
+    explainer = Explainer(exercise, start, target)
+    views = [View(explainer, Handed(landing.scene)) for landing in explainer.table]
+    results = [_results(explainer, view) for view in views]
+    spots = _spots(explainer, views)
+    trials = tuple(
+        Trial(
+            step=landing.step, code=landing.mistake.code, object=landing.object,
+            text=landing.mistake.words.instructor.format(**landing.words),
+            caught_by=_caught(found), tighter=None if _caught(found) else _tighter(found),
+            same_spot=_others(explainer.table, spots, number),
+        )
+        for number, (landing, found) in enumerate(zip(explainer.table, results, strict=True))
+    )  # fmt: skip
+    caught = {check for trial in trials for check in trial.caught_by}
+    outcome = [check.id for check in exercise.checks if check.of_outcome]
+    drag = _drag(exercise, start, target)
+    return Separation(
+        trials=trials, idle=tuple(i for i in outcome if i not in caught), drag=drag, typing=_typing(explainer, drag)
+    )
+
+
+def _results(explainer: Explainer, view: View) -> list[CheckResult]:
+    """The results of every check of an object, against the exercise's own target."""
+    ids = dict.fromkeys(i for check in explainer.checks for i in check.objects)
+    return [result for i in ids for _check, result in view.results(explainer.target, i, view.work.scene)]
+
+
+def _caught(results: Sequence[CheckResult]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(result.id for result in results if result.verdict in ("near", "fail")))
+
+
+def _tighter(results: Sequence[CheckResult]) -> Tighter | None:
+    """The check that is nearest to being missed, and a round tolerance a little below what it found."""
+    best: tuple[float, Tighter] | None = None
+    for result in results:
+        if result.difference is None or result.verdict == "not judged":
+            continue
+        off = float(np.max(np.abs(result.difference)))
+        tolerance = float(np.max(result.tolerance))
+        share = off / tolerance if tolerance else 0.0
+        if share > 1e-9 and (best is None or share > best[0]):
+            best = share, Tighter(check=result.id, tolerance=_below(off))
+    return best[1] if best else None
+
+
+def _below(value: float) -> float:
+    """The largest number of two significant figures that is clearly below a value."""
+    step = 10.0 ** (math.floor(math.log10(value)) - 1)
+    count = math.floor(value * (1 - 1e-6) / step)
+    return float(f"{count * step:.12g}")
+
+
+def _spots(explainer: Explainer, views: Sequence[View]) -> list[int]:
+    """For each landing the number of the first one that it lies within tolerance of."""
+    checked = list(dict.fromkeys(i for check in explainer.checks for i in check.objects))
+    firsts: list[int] = []
+    spots: list[int] = []
+    for number, view in enumerate(views):
+        landing = explainer.table[number]
+        seen = landing.changed & set(checked)
+        same = (first for first in firsts if _same_spot(explainer.table[first], view, seen, checked))
+        spot = next(same, number)
+        if spot == number:
+            firsts.append(number)
+        spots.append(spot)
+    return spots
+
+
+def _same_spot(first: Landing, view: View, seen: frozenset[str], checked: Sequence[str]) -> bool:
+    if first.scene is view.work.scene:
+        return True
+    if first.changed & set(checked) != seen:
+        return False
+    return all(view.near(first.scene, i) is not None for i in seen)
+
+
+def _others(table: Sequence[Landing], spots: Sequence[int], number: int) -> tuple[str, ...]:
+    own = f"{table[number].step} {table[number].mistake.code}"
+    names = (
+        f"{landing.step} {landing.mistake.code}"
+        for landing, spot in zip(table, spots, strict=True)
+        if spot == spots[number]
+    )
+    return tuple(dict.fromkeys(name for name in names if name != own))
+
+
+def _drag(exercise: Exercise, start: Scene, target: Scene) -> Drag:
+    """One pixel, of the view in which all that is checked is seen, and of a ring."""
+    ids = [i for check in exercise.checks for i in check.objects if i in target.objects]
+    ends = [
+        end
+        for scene in (start, target)
+        for i in ids
+        if i in scene.objects and (box := scene.box(i, IDENTITY)) is not None
+        for end in (box.least, box.most)
+    ]
+    across = float(np.linalg.norm(np.ptp(np.array(ends), axis=0))) if ends else 1.0
+    return Drag(length=across / VIEW_PIXELS, angle=1 / RING_PIXELS / exercise.conventions.radians_per_unit)
+
+
+def _typing(explainer: Explainer, drag: Drag) -> tuple[str, ...]:
+    """The checks whose tolerance a drag may miss."""
+    found: list[str] = []
+    for check in explainer.checks:
+        if check.off_in is not None and min(check.tolerances) < getattr(drag, check.off_in):
+            found.append(check.id)
+    return tuple(found)

@@ -1,0 +1,112 @@
+"""What was handed in stays what it was when another version of the exercise is set; old rows are carried over."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from sqlalchemy import create_engine, select, text
+from sqlalchemy.orm import Session
+
+from cubedrill.store.database import migrate
+from cubedrill.store.exercises import add_version
+from cubedrill.store.shapes import EXERCISE
+from cubedrill.store.tables import Assignment, StoredReport, StoredSubmission
+from tests.api.conftest import CRATES, RIGHT
+from tests.conftest import _execute, address_of
+
+
+@pytest.fixture
+def moved_on(sign_in, engine):
+    """One crate put right and handed in, and then a stricter exercise of another name set in the place of the first."""
+    pim = sign_in("pim")
+    handed = pim.hand_in(pim.save(0, [RIGHT]).json()["revision"]).json()["submission"]
+    before = {path: pim.get(path).json() for path in (f"/api/submissions/{handed}", "/api/home")}
+    with Session(engine) as db, db.begin():
+        assignment = db.get_one(Assignment, CRATES)
+        old = assignment.exercise_version
+        exercise = EXERCISE.read(old.document, old.shape)
+        stricter = exercise.model_copy(
+            update={"title": "Crates again", "pass_mark": 1.0, "checks": exercise.checks[:1], "brief": "Once more."}
+        )
+        assignment.exercise_version_id = add_version(db, stricter).id
+    return pim, handed, before
+
+
+def test_a_result_is_the_one_that_it_was(moved_on):
+    pim, handed, before = moved_on
+    after = pim.get(f"/api/submissions/{handed}").json()
+    assert after == before[f"/api/submissions/{handed}"]
+    assert after["exercise"]["title"] == "Crates for the morning boat"
+
+
+def test_marks_that_are_summed_up_stay(moved_on, sign_in):
+    pim, _handed, before = moved_on
+    own = {row["assignment"]: row["work"] for row in pim.get("/api/home").json()["to_do"]}
+    assert own == {row["assignment"]: row["work"] for row in before["/api/home"]["to_do"]}
+    row = next(
+        r
+        for r in sign_in("odile").get(f"/api/assignments/{CRATES}/submissions").json()["rows"]
+        if "Pim" in r["student"]
+    )
+    assert row["work"] == own[CRATES]
+
+
+def test_what_is_set_is_the_new_one_and_what_comes_is_judged_by_it(moved_on, engine):
+    pim, handed, _before = moved_on
+    bench = pim.get(f"/api/assignments/{CRATES}/bench").json()
+    assert (bench["exercise"]["title"], len(bench["draft"]["steps"])) == ("Crates again", 1)
+    assert next(r["title"] for r in pim.get("/api/home").json()["to_do"] if r["assignment"] == CRATES) == "Crates again"
+    again = pim.hand_in(pim.save(1, [RIGHT, RIGHT]).json()["revision"]).json()["submission"]
+    result = pim.get(f"/api/submissions/{again}").json()
+    assert (len(result["report"]["checks"]), result["exercise"]["brief"]) == (1, "Once more.")
+    assert [each["submission"] for each in result["tries"]] == [handed, again]
+    with Session(engine) as db:
+        versions = {
+            submission.id: (submission.exercise_version.number, [r.exercise_version_id for r in submission.reports])
+            for submission in db.scalars(select(StoredSubmission).where(StoredSubmission.id.in_([handed, again])))
+        }
+        first, second = (db.get_one(StoredSubmission, i).exercise_version_id for i in (handed, again))
+    assert versions == {handed: (1, [first]), again: (2, [second])}
+
+
+def test_a_report_is_one_of_a_submission_a_version_and_rules(moved_on, engine):
+    _pim, handed, _before = moved_on
+    with Session(engine) as db, db.begin():
+        submission = db.get_one(StoredSubmission, handed)
+        old, newer = submission.reports[-1], db.get_one(Assignment, CRATES).exercise_version_id
+        facts = {"rules_version": old.rules_version, "document": old.document, "shape": old.shape}
+        db.add(StoredReport(submission_id=handed, exercise_version_id=newer, **facts))
+        db.flush()
+        db.add(StoredReport(submission_id=handed, exercise_version_id=newer, **facts))
+        with pytest.raises(Exception, match="uq_report_submission_id_exercise_version_id_rules_version"):
+            db.flush()
+        db.rollback()
+
+
+def test_rows_of_the_release_before_are_carried_over(postgres_url):
+    _execute(postgres_url, "create database from_before")
+    url = address_of(postgres_url, "from_before")
+    migrate(url, "0004")
+    engine = create_engine(url)
+    document = json.dumps({"title": "Old"})
+    with engine.begin() as connection:
+        for statement in (
+            "insert into person (sign_in, name, password_hash) values ('pim', 'Pim', '')",
+            "insert into class (name) values ('Old class')",
+            "insert into exercise_version (exercise, number, document) values ('x', 1, :document), ('y', 1, :document)",
+            "insert into assignment (class_id, exercise_version_id, due_at) values (1, 2, now())",
+            "insert into draft (assignment_id, person_id, steps, cursor, revision) values (1, 1, '[]', 0, 0)",
+            "insert into submission (assignment_id, person_id, number, draft_revision, document) values (1, 1, 1, 1, :document)",
+            "insert into report (submission_id, rules_version, document) values (1, '6', :document)",
+        ):
+            connection.execute(text(statement), {"document": document} if ":document" in statement else {})
+    migrate(url)
+    with engine.begin() as connection:
+        for table in ("submission", "report"):
+            row = connection.execute(text(f"select exercise_version_id, shape, document from {table}")).one()  # noqa: S608
+            assert tuple(row) == (2, 1, {"title": "Old"})
+            with pytest.raises(Exception, match="never changed"), connection.begin_nested():
+                connection.execute(text(f"update {table} set shape = 2"))  # noqa: S608
+        assert connection.execute(text("select shape from draft")).scalar_one() == 1
+    engine.dispose()

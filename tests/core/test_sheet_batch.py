@@ -1,0 +1,174 @@
+"""Many sheets marked at once: each has the marks that it has alone, whatever is typed in it."""
+
+from typing import get_args
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.conventions import EulerOrder
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_handed, mark_sheets
+from cubedrill.core.judging.sheet_batch import batch_of
+from cubedrill.core.judging.submission import SheetSubmission, handed
+from tests.core.strategies import factors, quaternions
+
+CONVENTIONS = [
+    {"euler": order, "up": "yz"[n % 2], "handedness": ("right", "left")[n // 2 % 2], "angle": ("deg", "rad", "turn")[n % 3],
+     "length": ("mm", "cm", "m", "in", "ft")[n % 5]}
+    for n, order in enumerate(get_args(EulerOrder))
+]  # fmt: skip
+IDS = ["base", "mast", "hook", "crate"]
+EVERY_SPACE = ["world", "parent", "local", {"object": "mast"}, {"view": {"right": [1, 2, 0], "up": [0, 1, 5]}}]
+
+
+def exercise(look=False):
+    """A crane of three, turned, scaled and skewed, and a crate that only the target has."""
+    crane = [
+        {
+            "id": i, "parent": parent, "solid": {"kind": "cuboid", "size": [1, 2, 3]}, "translation": [2, 1, -3],
+            "rotation": [0.48, 0.6, 0.64, 0], "scale": [1, 2, 0.5], "pivot": [0, -1, 0.5],
+        }
+        for i, parent in (("base", None), ("mast", "base"), ("hook", "mast"))
+    ]  # fmt: skip
+    crate = {"id": "crate", "solid": {"kind": "cylinder", "diameter": 1, "height": 2}, "parent": "base"}
+    checks = [
+        check
+        for i in IDS
+        for check in (
+            *({"kind": "position", "object": i, "space": space, "tolerance": 9} for space in EVERY_SPACE),
+            {"kind": "position", "object": i, "point": "+x-y", "axes": "zx", "tolerance": [5, 20]},
+            {"kind": "position", "object": i, "measure": "distance", "tolerance": 12, "zero_at": 9},
+            *({"kind": "rotation", "object": i, "space": space, "tolerance": 60} for space in EVERY_SPACE),
+            {"kind": "rotation", "object": i, "measure": "axis", "axis": "-y", "tolerance": 60, "zero_at": 1},
+            {"kind": "size", "object": i, "tolerance": 0.5},
+            {"kind": "size", "object": i, "axes": "zy", "measure": "length", "tolerance": [0, 2]},
+        )
+    ]
+    alone = [
+        {"kind": "position", "object": "hook", "space": {"line": [[0, 0, 0], {"object": "mast"}]}, "tolerance": 9},
+        {"kind": "shape", "object": "crate", "tolerance": 9},
+        {"kind": "relation", "relation": "touches", "object": "crate", "other": "base", "tolerance": 9},
+        {"kind": "rotation", "object": ["hook", "mast"], "tolerance": 90},
+    ]
+    alike = [
+        {"kind": "parent", "object": "hook"},
+        {"kind": "pivot", "object": "mast", "tolerance": 0},
+        {"kind": "count", "solid": "cuboid"},
+        {"kind": "process", "rule": "at_most", "steps": 3},
+    ]
+    looked = [{"kind": "rotation", "object": "crate", "symmetry": "look", "tolerance": 30}] if look else []
+    every = [*checks, *alone, *alike, *looked]
+    return Exercise.model_validate(
+        {
+            "format": "cube-drill/exercise", "version": 1, "id": "crane", "title": "Crane",
+            "start": {"objects": crane}, "target": {"objects": [*crane, crate]},
+            "checks": [{"id": str(n), "zero_at": 3, "points": 2, **check} for n, check in enumerate(every)],
+        }
+    )  # fmt: skip
+
+
+def sheet(rows, conventions=None):
+    return SheetSubmission.model_validate(
+        {
+            "format": "cube-drill/submission", "version": 1, "exercise": "crane", "kind": "sheet",
+            "conventions": conventions, "rows": rows,
+        }
+    )  # fmt: skip
+
+
+def alone(made, one):
+    try:
+        return judge_handed(made, made.target_scene(), handed(made.start_scene(), made.target_scene(), one)).marks
+    except CoreError as error:
+        return error.text
+
+
+def agree(made, sheets):
+    together = mark_sheets(made, made.start_scene(), made.target_scene(), sheets)
+    for one, marks in zip(sheets, together, strict=True):
+        expected = alone(made, one)
+        if isinstance(expected, str):
+            assert isinstance(marks, CoreError)
+            assert marks.text == expected
+        else:
+            assert marks.by_check == pytest.approx(expected.by_check, abs=1e-9, nan_ok=False)
+            assert marks[:4] == pytest.approx(expected[:4], abs=1e-9)
+
+
+numbers = st.floats(-9, 9).map(lambda value: round(value, 3))
+three = st.tuples(numbers, numbers, numbers).map(list)
+typed = {
+    "translation": three,
+    "scale": st.tuples(factors, factors, factors.map(lambda f: -f)).map(list),
+    "rotation": quaternions().map(lambda q: q.tolist()),
+    "euler": three,
+}
+
+
+@st.composite
+def rows(draw):
+    """What a student may type for some of the objects: all of it, a part of it, or a matrix."""
+    made = []
+    for object_id in draw(st.lists(st.sampled_from(IDS), unique=True)):
+        keys = draw(st.sets(st.sampled_from(sorted(typed))))
+        if {"rotation", "euler"} <= keys:
+            keys -= {"euler"}
+        row = {key: draw(typed[key]) for key in sorted(keys)}
+        if draw(st.integers(0, 4)) == 0:
+            linear = np.array(draw(st.tuples(three, three, three)))
+            row = {"matrix": [*linear[0], 0, *linear[1], 0, *linear[2], 0, *draw(three), 1]}
+        made.append({"object": object_id, "space": draw(st.sampled_from(["world", "parent"])), **row})
+    return made
+
+
+@settings(max_examples=60)
+@given(st.lists(st.tuples(rows(), st.sampled_from(CONVENTIONS)), min_size=1, max_size=6))
+def test_each_sheet_has_the_marks_that_it_has_alone(typed_sheets):
+    agree(exercise(), [sheet(*each) for each in typed_sheets])
+
+
+def test_what_is_right_has_all_points_in_every_way_of_writing_it():
+    made = exercise()
+    target = made.target_scene()
+    as_matrix = [
+        {"object": i, "space": "world", "matrix": target.world_from_local(i).ravel(order="F").tolist()} for i in IDS
+    ]
+    crate_alone = [{"object": "crate", "space": "parent"}]
+    marks = mark_sheets(made, made.start_scene(), target, [sheet(as_matrix), sheet(crate_alone)])
+    assert [each.score for each in marks] == [1, 1]
+    assert marks[0].by_check[-1] is None  # a sheet does not say how it was made
+
+
+def test_where_looks_count_each_is_judged_alone():
+    rolled = [{"object": "crate", "space": "parent", "euler": [0, 100, 0]}]
+    agree(exercise(look=True), [sheet(rolled), sheet([])])
+    rolled_marks = mark_sheets(exercise(True), exercise().start_scene(), exercise().target_scene(), [sheet(rolled)])
+    assert rolled_marks[0].by_check[-1] == 2
+
+
+@pytest.mark.parametrize(
+    "row",
+    [
+        {"object": "nothing"},
+        {"object": "base", "rotation": [0, 0, 0, 2]},
+        {"object": "mast", "scale": [1, 0, 1]},
+        {"object": "mast", "translation": [1e300, 0, 0]},
+        {"object": "hook", "matrix": [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 2]},
+        {"object": "hook", "scale": [1e-40, 1e-40, 1e-40]},
+        {"object": "base", "matrix": [1, 0, 0, 0, 1, 1e-7, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]},
+    ],
+    ids=["unknown", "quaternion", "flat", "far", "last row", "tiny", "nearly flat"],
+)
+def test_a_sheet_that_cannot_be_laid_on_the_others_is_judged_alone_and_spoils_none(row):
+    made = exercise()
+    crate = {"object": "crate", "space": "parent"}
+    sheets = [sheet([crate]), sheet([crate, row]), sheet([crate, {"object": "base", "translation": [1, 1, 1]}])]
+    assert batch_of(made.start_scene(), made.target_scene(), sheets).sound.tolist()[::2] == [True, True]
+    agree(made, sheets)
+
+
+def test_no_sheets_have_no_marks():
+    assert mark_sheets(exercise(), exercise().start_scene(), exercise().target_scene(), []) == []

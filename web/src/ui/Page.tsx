@@ -1,0 +1,56 @@
+// A page with something of the server's: for who is signed in, by the number in the address, once it has come.
+import { useQuery } from "@tanstack/react-query";
+import { Fragment, type ReactNode } from "react";
+import { NotFound } from "./NotFound";
+import { NoPage, Waiting } from "./parts";
+import { Shell } from "./Shell";
+import { SignedIn } from "./session";
+import { useNumber } from "./useNumber";
+
+type Props<Data> = {
+  /** What is shown, as it is called among what the screens keep. */
+  what: string;
+  load: (number: number) => Promise<Data>;
+  title: (data: Data | undefined) => string;
+  waiting: string;
+  /** Whether it is asked for anew each time it is opened, and then not again; or is as good later as it was. */
+  kept?: "while open" | "for good";
+  children: (data: Data) => ReactNode;
+};
+
+/** by: the word in the address that stands for the number of what is shown. */
+export function Page<Data>({ by, ...props }: Props<Data> & { by?: "assignment" | "submission" }) {
+  return <SignedIn>{by ? <Numbered by={by} {...props} /> : <Loaded number={0} {...props} />}</SignedIn>;
+}
+
+function Numbered<Data>({ by, ...props }: Props<Data> & { by: "assignment" | "submission" }) {
+  const number = useNumber(by);
+  const classPage = by === "assignment" ? `/class/${number}` : undefined;
+  return number === null ? (
+    <NotFound />
+  ) : (
+    <Loaded number={number} {...props} {...(classPage ? { classPage } : {})} />
+  );
+}
+
+type LoadedProps<Data> = Props<Data> & { number: number; classPage?: string };
+
+function Loaded<Data>({ number, what, load, title, waiting, kept, classPage, children }: LoadedProps<Data>) {
+  const found = useQuery({
+    queryKey: number ? [what, number] : [what],
+    queryFn: () => load(number),
+    ...(kept ? { staleTime: Number.POSITIVE_INFINITY } : {}),
+    ...(kept === "while open" ? { gcTime: 0 } : {}),
+  });
+  return (
+    <Shell title={title(found.data)}>
+      {found.data !== undefined ? (
+        <Fragment key={number}>{children(found.data)}</Fragment>
+      ) : found.error ? (
+        <NoPage error={found.error} retry={() => found.refetch()} {...(classPage ? { classPage } : {})} />
+      ) : (
+        <Waiting what={waiting} />
+      )}
+    </Shell>
+  );
+}

@@ -1,0 +1,180 @@
+// The chips for the space and for the pivot: words, another object, a line, a point picked on a solid.
+import { useState } from "react";
+import type { Pivot, SceneObject } from "../api/types";
+import { ListChip, type Option } from "../ui/chips";
+import { Dialog, DialogButtons } from "../ui/Dialog";
+import { Button } from "../ui/parts";
+import { ObjectField, type ObjectPoint, PointFields } from "./PointFields";
+import { pivotWords, type SpaceChoice, spaceWords } from "./sentence";
+import { useBenchParts } from "./store";
+
+const SPACES: readonly Option[] = [
+  { value: "world", text: "World" },
+  { value: "parent", text: "Parent" },
+  { value: "local", text: "Local" },
+  { value: "view", text: "View" },
+  { value: "ask object", text: "The axes of another object…" },
+  { value: "ask line", text: "A line through two points…" },
+  { value: "pick edge", text: "An edge or face, picked in the view" },
+];
+
+/** onlySet: whether only the spaces that angles are set in are offered. */
+export function SpaceChip({ objects, onlySet }: { objects: readonly SceneObject[]; onlySet: boolean }) {
+  const { sentence, change, set } = useBenchParts("sentence", "change", "set");
+  const [asking, setAsking] = useState<"object" | "line" | null>(null);
+  const { space } = sentence;
+  const take = (value: string) => {
+    if (value === "ask object" || value === "ask line") setAsking(value === "ask line" ? "line" : "object");
+    else if (value === "pick edge") set({ pointer: { kind: "picking", what: "edge" } });
+    else if (value !== "custom") change({ ...sentence, space: value as SpaceChoice });
+  };
+  const custom = typeof space !== "string";
+  const spaces = onlySet ? SPACES.slice(0, 2) : SPACES;
+  return (
+    <>
+      <ListChip
+        label="Space"
+        value={custom ? "custom" : space}
+        shown={spaceWords(space, objects)}
+        options={custom ? [{ value: "custom", text: spaceWords(space, objects) }, ...spaces] : spaces}
+        onChange={take}
+      />
+      <SpaceDialog
+        asking={asking}
+        objects={objects}
+        onClose={() => setAsking(null)}
+        onTake={(next) => {
+          change({ ...sentence, space: next });
+          setAsking(null);
+        }}
+      />
+    </>
+  );
+}
+
+type DialogProps = {
+  asking: "object" | "line" | null;
+  objects: readonly SceneObject[];
+  onClose: () => void;
+  onTake: (space: SpaceChoice) => void;
+};
+
+function SpaceDialog({ asking, objects, onClose, onTake }: DialogProps) {
+  const first = objects[0]?.id ?? "";
+  const [object, setObject] = useState(first);
+  const [line, setLine] = useState<[ObjectPoint, ObjectPoint]>([
+    { object: first, at: "pivot" },
+    { object: first, at: "+x" },
+  ]);
+  const take = () => onTake(asking === "line" ? { line } : { object });
+  return (
+    <Dialog
+      open={asking !== null}
+      onClose={onClose}
+      title={asking === "line" ? "Axes along a line" : "The axes of another object"}
+      text={
+        asking === "line"
+          ? "X runs from the first point to the second; up stays as near to up as it can."
+          : "The step goes along that object's own axes; its pivot is where they start."
+      }
+    >
+      {asking === "line" ? (
+        <>
+          <PointFields
+            label="From"
+            objects={objects}
+            value={line[0]}
+            onChange={(point) => setLine([point, line[1]])}
+          />
+          <PointFields
+            label="To"
+            objects={objects}
+            value={line[1]}
+            onChange={(point) => setLine([line[0], point])}
+          />
+        </>
+      ) : (
+        <div className="mt-3 flex">
+          <ObjectField id="space-object" objects={objects} value={object} onChange={setObject} />
+        </div>
+      )}
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button look="main" onClick={take}>
+          Use these axes
+        </Button>
+      </DialogButtons>
+    </Dialog>
+  );
+}
+
+const PIVOTS: readonly Option[] = [
+  { value: "own", text: "its pivot" },
+  { value: "box", text: "the centre of its box" },
+  { value: "selection", text: "the middle of the chosen" },
+  { value: "origin", text: "the origin" },
+  { value: "marker", text: "the marker" },
+  { value: "ask", text: "A point on an object…" },
+  { value: "pick", text: "A point, picked in the view" },
+];
+
+export function PivotChip({ objects }: { objects: readonly SceneObject[] }) {
+  const { sentence, change, set } = useBenchParts("sentence", "change", "set");
+  const [asking, setAsking] = useState(false);
+  const { pivot } = sentence;
+  const custom = typeof pivot !== "string";
+  const take = (value: string) => {
+    if (value === "ask") setAsking(true);
+    else if (value === "pick") set({ pointer: { kind: "picking", what: "pivot" } });
+    else if (value !== "custom") change({ ...sentence, pivot: value as Pivot });
+  };
+  return (
+    <>
+      <ListChip
+        label="Pivot"
+        value={custom ? "custom" : pivot}
+        shown={pivotWords(pivot, objects)}
+        options={custom ? [{ value: "custom", text: pivotWords(pivot, objects) }, ...PIVOTS] : PIVOTS}
+        onChange={take}
+      />
+      {asking && (
+        <PivotDialog
+          objects={objects}
+          first={sentence.objects.at(-1) ?? objects[0]?.id ?? ""}
+          onClose={() => setAsking(false)}
+          onTake={(point) => {
+            change({ ...sentence, pivot: point });
+            setAsking(false);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+type PivotProps = {
+  objects: readonly SceneObject[];
+  first: string;
+  onClose: () => void;
+  onTake: (point: ObjectPoint) => void;
+};
+
+function PivotDialog({ objects, first, onClose, onTake }: PivotProps) {
+  const [point, setPoint] = useState<ObjectPoint>({ object: first, at: "centre" });
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title="A point on an object"
+      text="A face, an edge middle or a corner of its box."
+    >
+      <PointFields label="Point" objects={objects} value={point} onChange={setPoint} />
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button look="main" onClick={() => onTake(point)}>
+          Use this point
+        </Button>
+      </DialogButtons>
+    </Dialog>
+  );
+}

@@ -1,0 +1,65 @@
+// The cards beside the view: the brief and what there is, what is missing and the numbers.
+import { memo, type ReactNode } from "react";
+import type { Exercise, SceneObject, SceneState, Step } from "../api/types";
+import { TabCard } from "../ui/TabCard";
+import { GapCard } from "./GapCard";
+import { NumbersCard } from "./NumbersCard";
+import { ObjectList } from "./ObjectList";
+import type { Setting } from "./preview";
+import { useBench } from "./store";
+
+type BriefProps = {
+  brief: ReactNode;
+  objects: readonly SceneObject[];
+  onChoose: (ids: readonly string[]) => void;
+};
+
+export const BriefAndObjects = memo(function BriefAndObjects({ brief, objects, onChoose }: BriefProps) {
+  const chosen = useBench((state) => state.sentence.objects);
+  return (
+    <TabCard
+      label="Brief and objects"
+      className="min-h-0 flex-1 cramped:max-h-80"
+      tabs={[
+        { name: "Brief", body: brief },
+        { name: "Objects", body: <ObjectList objects={objects} chosen={chosen} onChoose={onChoose} /> },
+      ]}
+    />
+  );
+});
+
+type CardProps = {
+  exercise: Exercise;
+  state: SceneState;
+  setting: Setting;
+  item: SceneObject | undefined;
+  onChoose: (ids: readonly string[]) => void;
+  onSteps: (steps: readonly Step[]) => void;
+};
+
+export function GapsAndNumbers({ exercise, state, setting, item, onChoose, onSteps }: CardProps) {
+  const numbers = (
+    <NumbersCard
+      item={item}
+      reading={item && state.readings[item.id]}
+      world_from_local={item && setting.poses[item.id]?.world_from_local}
+      conventions={exercise.conventions}
+      onSteps={onSteps}
+    />
+  );
+  const gaps = exercise.gaps_shown ? (
+    <GapCard gaps={state.gaps} chosen={item?.id ?? null} onChoose={(id) => onChoose([id])} />
+  ) : (
+    <p className="text-ink-soft">In this exercise you see what is missing when you have handed in.</p>
+  );
+  return (
+    <TabCard
+      label="Gaps and numbers"
+      className="max-h-[55%] min-h-40 shrink-0 cramped:max-h-80"
+      tabs={[
+        { name: "Gap", body: gaps },
+        { name: "Numbers", body: numbers },
+      ]}
+    />
+  );
+}

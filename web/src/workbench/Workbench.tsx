@@ -1,0 +1,238 @@
+// A scene, a list of steps that changes it, and all that can be done with both. It knows no assignment and no server.
+import { CircleHelp, Redo2, Undo2 } from "lucide-react";
+import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { Exercise, SceneObject, SceneState, Step } from "../api/types";
+import { IconButton } from "../ui/parts";
+import { HeadTools } from "../ui/Shell";
+import { useShapes } from "../view3d/context";
+import { Announcer } from "./Announcer";
+import { boxesOf, canRedo, canUndo, type Entry, settingAfter, type Work } from "./draft";
+import { ElevationStrip } from "./ElevationStrip";
+import { HelpDialog } from "./HelpDialog";
+import { PlaceMenu } from "./PlaceMenu";
+import type { Setting } from "./preview";
+import { SentenceBar } from "./SentenceBar";
+import { StepList } from "./StepList";
+import { nudgeSentence, type Reading, readSentence } from "./sentence";
+import { firstSizes } from "./sizes";
+import { useBench, useBenchParts } from "./store";
+import { type KeyActions, useBenchKeys } from "./useBenchKeys";
+import { type AskLook, useLook } from "./useLook";
+import { ViewTools } from "./ViewTools";
+import { WorkbenchView } from "./WorkbenchView";
+import { BriefAndObjects, GapsAndNumbers } from "./WorkCards";
+
+/** The work and every way to change it; refusal: why the last change was not taken; look: what the core says of a list. */
+export type WorkControl = {
+  work: Work;
+  setting: Setting;
+  refusal: string | null;
+  add: (step: Step) => void;
+  edit: (entries: readonly Entry[]) => void;
+  undo: () => void;
+  redo: () => void;
+  look: AskLook;
+};
+
+type Props = {
+  exercise: Exercise;
+  control: WorkControl;
+  brief: ReactNode;
+  /** What stands in the head before and after the workbench's own tools. */
+  state: ReactNode;
+  finish: ReactNode;
+  /** What Ctrl and Enter asks for. */
+  onFinish: () => void;
+};
+
+export function Workbench({ exercise, control, brief, state: saved, finish, onFinish }: Props) {
+  const { conventions } = exercise;
+  const { work } = control;
+  const state = useLook(control.look, work);
+  const { looking, lookOnly, set } = useBenchParts("looking", "lookOnly", "set");
+  const setting = useShownSetting(exercise, control, state, looking);
+  const [helping, setHelping] = useState(false);
+  const fields = useRef<(HTMLInputElement | null)[]>([]);
+  const choose = useCallback((objects: readonly string[]) => {
+    const { sentence, change } = useBench.getState();
+    change({ ...sentence, objects });
+  }, []);
+  const add = useAllowed(control.add);
+  const reading = useReading(exercise, setting, state);
+  const actions = {
+    ...useActions({ exercise, control, setting, state, reading, fields, add }),
+    choose,
+    help: () => setHelping(true),
+    finish: onFinish,
+  };
+  useBenchKeys(actions);
+  useFreshView(conventions);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: after any change of the work, the work is what is shown
+  useEffect(() => set({ looking: null }), [work.entries, set]);
+  const item = useChosenItem(setting);
+  const shapes = useShapes(setting.objects, conventions.up);
+  return (
+    <>
+      <HeadTools>
+        {saved}
+        <WorkTools work={work} objects={control.setting.objects} actions={actions} onStep={add} />
+        {finish}
+      </HeadTools>
+      <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,1fr)_auto] cramped:flex cramped:flex-col cramped:overflow-y-auto">
+        <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet cramped:order-4 cramped:shrink-0 cramped:border-r-0">
+          <BriefAndObjects brief={brief} objects={setting.objects} onChoose={choose} />
+          <ElevationStrip exercise={exercise} setting={setting} shapes={shapes} gaps={state.gaps} />
+        </div>
+        <main className="@container relative min-h-0 min-w-0 cramped:order-1 cramped:h-[max(14rem,60vh)] cramped:shrink-0">
+          <WorkbenchView
+            exercise={exercise}
+            setting={setting}
+            shapes={shapes}
+            gaps={state.gaps}
+            fixed={lookOnly || looking !== null}
+            onChoose={choose}
+            onStep={add}
+          />
+          <ViewTools />
+        </main>
+        <div className="flex min-h-0 flex-col border-l border-hairline bg-sheet cramped:order-3 cramped:shrink-0 cramped:border-t cramped:border-l-0">
+          <GapsAndNumbers
+            exercise={exercise}
+            state={state}
+            setting={setting}
+            item={item}
+            onChoose={choose}
+            onSteps={(steps) => steps.forEach(add)}
+          />
+          <StepList work={work} onEdit={control.edit} />
+        </div>
+        <SentenceBar
+          conventions={conventions}
+          objects={setting.objects}
+          readings={state.readings}
+          reading={reading}
+          refusal={control.refusal}
+          fields={fields}
+          onCommit={actions.commit}
+          onNudge={actions.nudge}
+          onChoose={choose}
+        />
+      </div>
+      <Announcer exercise={exercise} work={work} />
+      <HelpDialog open={helping} onClose={() => setHelping(false)} />
+    </>
+  );
+}
+
+/** The scene that is shown: as the work stands, or after an earlier step. */
+function useShownSetting(
+  exercise: Exercise,
+  control: WorkControl,
+  state: SceneState,
+  looking: number | null,
+): Setting {
+  const { entries } = control.work;
+  return useMemo(
+    () => (looking === null ? control.setting : settingAfter(exercise, entries, looking, boxesOf(state))),
+    [exercise, control.setting, entries, looking, state],
+  );
+}
+
+/** What the sentence says just now, as a step or as what it still lacks. */
+function useReading(exercise: Exercise, setting: Setting, state: SceneState): Reading {
+  const { sentence, directions } = useBenchParts("sentence", "directions");
+  return readSentence(sentence, setting.objects, exercise.conventions, directions, state.readings);
+}
+
+function useChosenItem(setting: Setting): SceneObject | undefined {
+  const primary = useBench((view) => view.sentence.objects.at(-1));
+  return setting.objects.find((item) => item.id === primary);
+}
+
+/** Each scene begins with sizes that fit its units; what was looked at before is forgotten. */
+function useFreshView(conventions: Exercise["conventions"]): void {
+  const { set, reset } = useBenchParts("set", "reset");
+  useEffect(() => {
+    set({ sizes: firstSizes(conventions) });
+    return reset;
+  }, [conventions, set, reset]);
+}
+
+/** Adds a step, unless the scene is only looked at; then it says so. */
+function useAllowed(add: (step: Step) => void): (step: Step) => void {
+  return useCallback(
+    (step: Step) => {
+      const { lookOnly, looking, set } = useBench.getState();
+      if (lookOnly)
+        return set({ warning: "Look only is on, so nothing can be moved; switch it off to go on." });
+      if (looking !== null)
+        return set({ warning: "You are looking at an earlier step; go back to the newest first." });
+      add(step);
+    },
+    [add],
+  );
+}
+
+type ActionParts = {
+  exercise: Exercise;
+  control: WorkControl;
+  setting: Setting;
+  state: SceneState;
+  reading: Reading;
+  fields: RefObject<(HTMLInputElement | null)[]>;
+  add: (step: Step) => void;
+};
+
+/** What the keys and buttons do with the work and the sentence. */
+function useActions({ exercise, control, setting, state, reading, fields, add }: ActionParts) {
+  return {
+    objects: setting.objects,
+    fields,
+    commit: () => {
+      if (reading.kind !== "ready") return;
+      add(reading.step);
+      useBench.getState().markDone();
+      fields.current.find((field) => field === document.activeElement)?.select(); // the next number takes its place
+    },
+    nudge: (way: 1 | -1) => {
+      const view = useBench.getState();
+      const { conventions } = exercise;
+      const nudged = nudgeSentence(view, way);
+      const asked = readSentence(nudged, setting.objects, conventions, view.directions, state.readings);
+      if (asked.kind === "ready") add({ ...asked.step, entry: "nudged" });
+      else view.set({ warning: asked.why });
+    },
+    undo: control.undo,
+    redo: control.redo,
+    lookBy: (way: 1 | -1) => {
+      const { looking, set } = useBench.getState();
+      const { cursor } = control.work;
+      const next = Math.max(0, Math.min((looking ?? cursor) + way, cursor));
+      set({ looking: next === cursor ? null : next });
+    },
+  };
+}
+
+type ToolsProps = {
+  work: Work;
+  objects: readonly SceneObject[];
+  actions: KeyActions;
+  onStep: (step: Step) => void;
+};
+
+function WorkTools({ work, objects, actions, onStep }: ToolsProps) {
+  return (
+    <>
+      <PlaceMenu objects={objects} onStep={onStep} />
+      <IconButton label="Undo" keys="Ctrl + Z" disabled={!canUndo(work)} onClick={actions.undo}>
+        <Undo2 size={16} aria-hidden />
+      </IconButton>
+      <IconButton label="Redo" keys="Ctrl + Y" disabled={!canRedo(work)} onClick={actions.redo}>
+        <Redo2 size={16} aria-hidden />
+      </IconButton>
+      <IconButton label="Help and keys" keys="?" onClick={actions.help}>
+        <CircleHelp size={16} aria-hidden />
+      </IconButton>
+    </>
+  );
+}

@@ -1,0 +1,87 @@
+// The view in the middle of the workbench: the scene, with what the pointer is for just now.
+import { useCallback, useMemo, useRef } from "react";
+import type { Exercise, SceneState, Step } from "../api/types";
+import { passingIds } from "../ui/checks";
+import { listed } from "../ui/words";
+import type { Directions } from "../view3d/camera";
+import type { Shape } from "../view3d/context";
+import { FramePicker, type Framer } from "../view3d/FramePicker";
+import { MarkerSign } from "../view3d/MarkerSign";
+import { type Choice, SceneView } from "../view3d/SceneView";
+import { useShownPoses } from "./ElevationStrip";
+import { FrameOverlay } from "./FrameOverlay";
+import { Handles } from "./Handles";
+import { PointDots } from "./PointDots";
+import type { Setting } from "./preview";
+import { useBench, useBenchParts } from "./store";
+
+type Props = {
+  exercise: Exercise;
+  setting: Setting;
+  shapes: ReadonlyMap<string, Shape>;
+  gaps: SceneState["gaps"];
+  fixed: boolean;
+  onChoose: (ids: readonly string[]) => void;
+  onStep: (step: Step) => void;
+};
+
+/** The scene with its handles, dots and frame; fixed: where nothing can be moved. */
+export function WorkbenchView({ exercise, setting, shapes, gaps, fixed, onChoose, onStep }: Props) {
+  const { sentence, fit, main, flat, shading, set } = useBenchParts(
+    "sentence",
+    "fit",
+    "main",
+    "flat",
+    "shading",
+    "set",
+  );
+  const pointer = useBench((view) => view.pointer.kind);
+  const framer = useRef<Framer | null>(null);
+  const poses = useShownPoses(setting);
+  const chosen = sentence.objects;
+  const passing = useMemo(() => passingIds(gaps), [gaps]);
+  const lit = useMemo(
+    () => new Set(exercise.halos.filter((halo) => chosen.includes(halo.object)).map((halo) => halo.check)),
+    [exercise, chosen],
+  );
+  const items = setting.objects.filter((item) => chosen.includes(item.id));
+  const choose = useCallback(
+    (id: string | null, choice: Choice) => {
+      const { sentence: now, pointer } = useBench.getState();
+      if (id === null) return pointer.kind === "picking" ? undefined : onChoose([]);
+      if (choice === "alone") return onChoose([id]);
+      const others = now.objects.filter((other) => other !== id);
+      onChoose(others.length < now.objects.length ? others : [...others, id]);
+    },
+    [onChoose],
+  );
+  const turned = useCallback((directions: Directions) => set({ directions }), [set]);
+  const held = pointer === "choosing" || pointer === "dragging";
+  const handles = !fixed && held && items.length > 0 && items.every((item) => !item.locked);
+  return (
+    <>
+      <SceneView
+        exercise={exercise}
+        objects={setting.objects}
+        poses={poses}
+        shapes={shapes}
+        chosen={chosen}
+        onChoose={choose}
+        passing={passing}
+        lit={lit}
+        fit={fit}
+        main={main}
+        flat={flat}
+        shading={shading}
+        onTurned={turned}
+        label={`The scene: ${setting.objects.length} objects, ${items.length > 0 ? `${listed(items.map((item) => item.name))} chosen` : "none chosen"}`}
+      >
+        {handles && <Handles setting={setting} onStep={onStep} />}
+        {pointer === "picking" && <PointDots setting={setting} />}
+        <MarkerSign at={setting.marker} always={sentence.pivot === "marker"} />
+        <FramePicker framer={framer} />
+      </SceneView>
+      {pointer === "framing" && <FrameOverlay framer={framer} />}
+    </>
+  );
+}

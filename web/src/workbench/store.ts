@@ -1,0 +1,93 @@
+// What belongs to the bench's view and not to the work: the sentence, the drag under way, how the scene is looked at.
+import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
+import type { Poses, Step } from "../api/types";
+import type { Fit } from "../view3d/camera";
+import type { Side } from "../view3d/elevations";
+import type { Directions, Operation, Sentence } from "./sentence";
+import { FIRST_SENTENCE } from "./sentence";
+
+/** A drag under way: the step it would be, its amount in words, and where it would take the objects. */
+export type Drag = { step: Step; amount: string; changed: Poses };
+
+export type Shading = "shaded" | "see-through" | "wireframe";
+
+/** What the pointer is for in the view: choosing, a frame around what is chosen, picking a point, or a handle held. */
+export type Pointer =
+  | { kind: "choosing" }
+  | { kind: "framing" }
+  | { kind: "picking"; what: "pivot" | "edge" }
+  | { kind: "dragging"; drag: Drag | null };
+
+export const CHOOSING: Pointer = { kind: "choosing" };
+
+export type Sizes = Readonly<Record<Operation, number>>;
+
+type BenchState = {
+  sentence: Sentence;
+  pointer: Pointer;
+  fit: Fit;
+  main: Side;
+  flat: boolean;
+  shading: Shading;
+  /** Where the camera's right and up point in the exercise's axes. */
+  directions: Directions;
+  lookOnly: boolean;
+  /** Snap and nudge sizes: lengths, angles in the exercise's unit, factors. */
+  sizes: Sizes;
+  snapAlways: boolean;
+  /** Whether the sentence stands as a line of text too. */
+  asText: boolean;
+  /** How many steps are looked at, where that is not the work as it stands. */
+  looking: number | null;
+  /** The amounts of the last step done: until they are changed, undo means that step and not the typing. */
+  done: Sentence["amounts"] | null;
+  /** Why the last handle could not be dragged. */
+  warning: string | null;
+  /** What the last choice took: nothing went wrong. */
+  notice: string | null;
+  change: (sentence: Sentence) => void;
+  set: (part: Partial<BenchState>) => void;
+  markDone: () => void;
+  fitTo: (what: Fit["what"]) => void;
+  reset: () => void;
+};
+
+const FIRST = {
+  sentence: FIRST_SENTENCE,
+  pointer: CHOOSING,
+  done: null,
+  warning: null,
+  notice: null,
+  fit: { what: "work", turn: 0 } as Fit,
+  main: "free" as Side,
+  flat: false,
+  shading: "shaded" as Shading,
+  directions: { right: [1, 0, 0], up: [0, 1, 0] } as Directions,
+  lookOnly: false,
+  sizes: { move: 0.1, rotate: 15, scale: 0.1 },
+  snapAlways: false,
+  asText: false,
+  looking: null,
+};
+
+export const useBench = create<BenchState>((set) => ({
+  ...FIRST,
+  change: (sentence) => set({ sentence, warning: null, notice: null }),
+  set: (part) => set(part),
+  markDone: () => set((state) => ({ done: state.sentence.amounts })),
+  fitTo: (what) => set((state) => ({ fit: { what, turn: state.fit.turn + 1 } })),
+  reset: () => set(FIRST),
+}));
+
+/** Some parts of the store: only a change of one of them draws the caller anew, and a drag changes one sixty times a second. */
+export function useBenchParts<K extends keyof BenchState>(...keys: K[]): Pick<BenchState, K> {
+  return useBench(
+    useShallow((state) => Object.fromEntries(keys.map((key) => [key, state[key]])) as Pick<BenchState, K>),
+  );
+}
+
+/** The drag under way, once it would do something. */
+export function dragOf({ pointer }: Pick<BenchState, "pointer">): Drag | null {
+  return pointer.kind === "dragging" ? pointer.drag : null;
+}

@@ -1,0 +1,173 @@
+// The bench by keyboard: one table of keys, which the list under ? shows too.
+import { type RefObject, useEffect } from "react";
+import { create } from "zustand";
+import type { SceneObject } from "../api/types";
+import { AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
+import { treeOf } from "./ObjectList";
+import {
+  withAmount,
+  withAxisSwitched,
+  withMode,
+  withOnlyAxis,
+  withOperation,
+  withoutAmounts,
+} from "./sentence";
+import { CHOOSING, useBench } from "./store";
+import { nextShading } from "./ViewTools";
+
+export const KEYS: readonly (readonly [keys: string, what: string])[] = [
+  ["0–9 − . , (", "Begin the amount, on the axis that is underlined"],
+  ["/", "The sentence as a line of text"],
+  ["Enter", "Do the step; again to repeat it"],
+  ["Esc", "Give up a drag or a choice, or clear the amounts"],
+  ["M, R, S", "Move, rotate, scale"],
+  ["X, Y, Z", "Only this axis; with Shift, add it or take it away"],
+  ["B, T", "By an amount, To a value"],
+  ["W, L, Q", "Axes of World, of Local, of Parent"],
+  ["← →", "Nudge along the axis that is underlined"],
+  ["N, P", "Next object, previous object; with Shift, add it"],
+  ["U", "The assembly that holds the chosen object"],
+  ["C, V", "See the chosen object, see everything"],
+  ["E, A", "Stand at eye level, look from above"],
+  ["O, D", "Flat or in perspective; change how solids are drawn"],
+  ["F, K", "Choose by a frame; look only"],
+  ["G, H", "See the step before, the step after"],
+  ["Ctrl + Enter", "Hand in"],
+  ["Ctrl + Z", "Undo"],
+  ["Ctrl + Y", "Redo"],
+  ["?", "This help"],
+];
+
+const OFF_KEY = "cube-drill:single-keys-off";
+
+/** Whether keys without Ctrl do anything (WCAG 2.2, 2.1.4: they can be switched off). */
+export const useSingleKeys = create<{ on: boolean; toggle: () => void }>((set, get) => ({
+  on: localStorage.getItem(OFF_KEY) === null,
+  toggle: () => {
+    const on = !get().on;
+    if (on) localStorage.removeItem(OFF_KEY);
+    else localStorage.setItem(OFF_KEY, "1");
+    set({ on });
+  },
+}));
+
+export type KeyActions = {
+  objects: readonly SceneObject[];
+  fields: RefObject<(HTMLInputElement | null)[]>;
+  commit: () => void;
+  nudge: (way: 1 | -1) => void;
+  undo: () => void;
+  redo: () => void;
+  choose: (ids: readonly string[]) => void;
+  lookBy: (way: 1 | -1) => void;
+  help: () => void;
+  finish: () => void;
+};
+
+export function useBenchKeys(actions: KeyActions): void {
+  const single = useSingleKeys((state) => state.on);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (document.querySelector("[role=dialog], [role=alertdialog], [role=listbox], [role=menu]")) return;
+      if (event.altKey) return; // the browser's own
+      if (useBench.getState().pointer.kind === "dragging") return event.preventDefault(); // a drag is under way; Escape gives it up
+      const typing =
+        event.target instanceof HTMLInputElement ||
+        event.target instanceof HTMLSelectElement ||
+        event.target instanceof HTMLTextAreaElement;
+      const done =
+        event.ctrlKey || event.metaKey
+          ? withControl(event, typing, actions)
+          : !typing && single && alone(event, actions);
+      if (done) event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [actions, single]);
+}
+
+function withControl(event: KeyboardEvent, typing: boolean, { undo, redo, finish }: KeyActions): boolean {
+  const key = event.key.toLowerCase();
+  if (key === "enter") {
+    finish();
+    return true;
+  }
+  const { sentence, done } = useBench.getState();
+  if (typing && sentence.amounts !== done) return false; // what is being typed has the browser's own undo
+  if (key === "z" && !event.shiftKey) undo();
+  else if (key === "y" || (key === "z" && event.shiftKey)) redo();
+  else return false;
+  return true;
+}
+
+function alone(event: KeyboardEvent, actions: KeyActions): boolean {
+  const { sentence, change, fitTo, set, ...view } = useBench.getState();
+  const key = event.key;
+  const within = (roles: string) => event.target instanceof Element && event.target.closest(roles) !== null;
+  if (/^[0-9.,(−-]$/.test(key)) {
+    const field = actions.fields.current[sentence.lit];
+    if (!field) return false;
+    field.focus();
+    change(withAmount(sentence, sentence.lit, key));
+    return true;
+  }
+  const axis = (AXIS_NAMES as readonly string[]).indexOf(key.toUpperCase()) as AxisIndex;
+  if (AXIS_NAMES[axis]) {
+    change(event.shiftKey ? withAxisSwitched(sentence, axis) : withOnlyAxis(sentence, axis));
+    return true;
+  }
+  if (key === "Enter" && within("button, a, [role=radio], [role=tab]")) return false;
+  if (key.startsWith("Arrow") && within("[role=radio], [role=tab], [aria-haspopup], [role=combobox]"))
+    return false;
+  if (event.repeat && key === "Enter") return true; // held down, it does not repeat the step
+  const next = (way: 1 | -1) => {
+    const id = neighbour(actions.objects, sentence.objects.at(-1) ?? null, way);
+    actions.choose(event.shiftKey ? [...sentence.objects.filter((other) => other !== id), id] : [id]);
+  };
+  const above = actions.objects.find((item) => item.id === sentence.objects.at(-1))?.parent;
+  const table: Record<string, () => void> = {
+    m: () => change(withOperation(sentence, "move")),
+    r: () => change(withOperation(sentence, "rotate")),
+    s: () => change(withOperation(sentence, "scale")),
+    b: () => change(withMode(sentence, "by")),
+    t: () => change(withMode(sentence, "to")),
+    w: () => change({ ...sentence, space: "world" }),
+    l: () => change({ ...sentence, space: "local" }),
+    q: () => change({ ...sentence, space: "parent" }),
+    n: () => next(1),
+    p: () => next(-1),
+    u: () => above && actions.choose([above]),
+    c: () => fitTo("chosen"),
+    v: () => fitTo("all"),
+    e: () => fitTo("eye"),
+    a: () => fitTo("raised"),
+    o: () => set({ flat: !view.flat }),
+    d: () => set({ shading: nextShading(view.shading) }),
+    f: () => set({ pointer: view.pointer.kind === "framing" ? CHOOSING : { kind: "framing" } }),
+    k: () => set({ lookOnly: !view.lookOnly }),
+    "/": () => set({ asText: true }),
+    g: () => actions.lookBy(-1),
+    h: () => actions.lookBy(1),
+    arrowleft: () => actions.nudge(-1),
+    arrowdown: () => actions.nudge(-1),
+    arrowright: () => actions.nudge(1),
+    arrowup: () => actions.nudge(1),
+    escape: () => {
+      set({ pointer: CHOOSING, warning: null });
+      if (view.pointer.kind === "choosing") change(withoutAmounts(sentence));
+    },
+    enter: actions.commit,
+    "?": actions.help,
+  };
+  const action = table[key.toLowerCase()];
+  action?.();
+  return action !== undefined;
+}
+
+/** The next or previous object that can be moved, round and round. */
+function neighbour(objects: readonly SceneObject[], chosen: string | null, by: 1 | -1): string {
+  const free = treeOf(objects).filter((item) => !item.locked);
+  const here = free.findIndex((item) => item.id === chosen);
+  const next = here === -1 ? (by === 1 ? 0 : free.length - 1) : (here + by + free.length) % free.length;
+  return (free[next] ?? objects[0]!).id;
+}
