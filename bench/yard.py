@@ -119,7 +119,7 @@ def at_yard() -> Iterator[Page]:
         assignment = set_yard(url)
         server, address = serve(url)
         with sync_playwright() as play:
-            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             at_the_bench(page, address, assignment)
             yield page

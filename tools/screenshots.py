@@ -28,7 +28,7 @@ def main() -> None:
         "submissions": ("odile", "/class/1", lambda _page: None),
     }
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
         for name, (who, path, act) in pictures.items():
             take(browser, address, name, (who, path, act))
         browser.close()

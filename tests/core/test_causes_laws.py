@@ -9,6 +9,7 @@ from cubedrill.core.judging.causes.common import same_numbers
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.reference import Reference
 from cubedrill.core.judging.causes.table import MISTAKES, landings
+from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.steps.replay import replay
@@ -95,7 +96,7 @@ def test_a_cause_is_never_claimed_for_what_is_right_and_always_for_a_mistake(sta
         ]
         assert left_out == [], (object_id, near, written)
     found = explainer.explain(Handed(landing.scene))
-    missed = {i for i in start.objects if explainer.fails(landing, i)}
+    missed = {i for i in start.objects if View(explainer, Handed(landing.scene)).misses(i)}
     assert {i for cause in found for i in cause.objects} <= missed
     if missed:  # the mistake that was made explains all of them, so nothing is left without a cause
         assert {i for cause in found for i in cause.objects} == missed

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 from scipy.spatial.transform import Rotation
@@ -47,8 +47,7 @@ def test_rotation_by_the_angle_of_the_least_turn(degrees, verdict, points):
 @given(quaternions(), st.sampled_from([1e-9, 1e-3, 90.0, 179.999999, 180.0]), triples)
 def test_the_angle_is_good_near_nothing_and_near_half_a_turn(start, degrees, axis):
     length = np.linalg.norm(axis)
-    if length < 1e-3:
-        return
+    assume(length >= 1e-3)
     first = Rotation.from_quat(start)
     second = Rotation.from_rotvec(np.array(axis) / length * math.radians(degrees)) * first
     result = judged(
@@ -78,8 +77,11 @@ def test_in_another_objects_space_only_the_turn_against_it_counts():
 @pytest.mark.parametrize("kind", [{"kind": "rotation"}, {"kind": "size"}, {"kind": "shape", "tolerance": 9}])
 def test_a_mirrored_object_fails_unless_it_looks_the_same(kind):
     result = judged(placed(), placed(scale=[-1, 1, 1]), **kind)
-    assert result.verdict == "fail"
+    assert (result.verdict, result.found) == ("fail", "it is mirrored")
     assert "mirrored" in result.text
+    right = judged(placed(), placed(), **kind)
+    assert (right.verdict, right.found) == ("pass", "")
+    assert "mirrored" not in right.text
     assert judged(placed(), placed(scale=[-1, 1, 1]), symmetry="look", **kind).verdict == "pass"
 
 
@@ -168,6 +170,24 @@ def test_pivot_name_parent_look_and_count():
         assert check.judge(Case(target, other)).verdict == verdict
     count = CHECK.validate_python({"id": "c", "kind": "count", "solid": "cuboid"}).judge(Case(target, other))
     assert (count.verdict, count.difference) == ("fail", 1)
+
+
+@pytest.mark.parametrize(
+    ("wanted", "found", "tolerance", "same"),
+    [
+        (("#AA0000", 0.5), ("#aa0000", 0.5), 0, True), (("#aa0000", 0.5), ("#aa0001", 0.5), 1, False),
+        (("#aa0000", 0.5), ("#aa0000", 0.6), 0, False), (("#aa0000", 0.6), ("#aa0000", 0.5), 0, False),
+        (("#aa0000", 0.5), ("#aa0000", 0.6), 0.1, True), (("#aa0000", 0.6), ("#aa0000", 0.5), 0.1, True),
+        (("#aa0000", 0.5), ("#aa0000", 0.61), 0.1, False), (("#aa0000", 0.5), ("#aa0000", 0.5 + 5e-10), 0, True),
+    ],
+)  # fmt: skip
+def test_a_look_is_a_colour_and_an_opacity(wanted, found, tolerance, same):
+    target, submitted = (placed(colour=colour, opacity=opacity) for colour, opacity in (wanted, found))
+    result = judged(target, submitted, kind="look", tolerance=tolerance)
+    assert (result.verdict == "pass") is same
+    assert (result.difference, result.points) == ((0, 1) if same else (1, 0))
+    assert result.wanted.endswith("% opaque")
+    assert result.wanted.startswith(wanted[0].lower())
 
 
 def test_an_object_that_is_gone_fails_and_the_worst_of_several_counts():
@@ -266,6 +286,8 @@ TURN = {"op": "rotate", "objects": ["a"], "space": "local", "axis": "y", "angle"
         ({"rule": "uses", "op": "rotate", "pivot": "own"}, True),
         ({"rule": "uses", "op": "rotate", "pivot": "origin"}, True),  # its pivot was at the origin
         ({"rule": "uses", "op": "rotate", "pivot": "origin", "declared": True}, False),
+        ({"rule": "uses", "op": "rotate", "pivot": "own", "declared": True}, True),
+        ({"rule": "avoids", "op": "rotate", "pivot": "own", "declared": True}, False),
         ({"rule": "at_most", "steps": 1}, True),
         ({"rule": "at_most", "steps": 0}, False),
         ({"rule": "typed"}, True),

@@ -183,7 +183,7 @@ def test_of_turns_that_are_as_near_the_smallest_angle_is_taken():
     assert (distance, angle) == (pytest.approx(0.4, abs=1e-12), pytest.approx(0, abs=1e-7))
 
 
-@settings(max_examples=60)
+@settings(max_examples=25)
 @given(solids(), ups, rotations(), triples, st.integers(0, 47))
 def test_any_symmetric_turn_anywhere_is_no_distance(solid, up, rotation, place, which):
     maps, half = symmetries(solid, up), half_extents(solid, up)
@@ -232,7 +232,7 @@ def test_symmetry_groups_are_as_large_as_scipys(solid, group):
     assert sum(np.linalg.det(q) > 0 for q in kept) == len(Rotation.create_group(group))
 
 
-@settings(max_examples=60)
+@settings(max_examples=25)
 @given(solids(), ups, rotations(), triples)
 def test_the_largest_distance_is_that_of_the_surface(solid, up, rotation, place):
     other = placed(rotation * 1.1, place)
@@ -242,3 +242,25 @@ def test_the_largest_distance_is_that_of_the_surface(solid, up, rotation, place)
     reach = np.abs(points).max() * (np.pi / 360) ** 2 * 2
     found = largest_distance(solid, up, np.eye(4), other)
     assert sampled * (1 - 1e-12) - 1e-12 <= found <= sampled + 2 * reach + 1e-12
+
+
+def ring_of(count, *inward):
+    """Two rings of points, one over the other, with some of each drawn towards the middle."""
+    around = np.arange(count) * 2 * np.pi / count
+    reach = np.where(np.isin(np.arange(count), inward), 0.9, 1.0)
+    rings = [np.column_stack((reach * np.cos(around), np.full(count, h), reach * np.sin(around))) for h in (-1.0, 1.0)]
+    return np.concatenate(rings)
+
+
+@pytest.mark.parametrize("inward", [(), (3, 43), (1, 2, 41, 42), (7, 33, 47, 73)])
+def test_of_a_mesh_with_many_vertices_every_one_decides_about_a_symmetry(inward):
+    points = ring_of(80, *inward)
+    mesh = Mesh(vertices=tuple(map(tuple, points.tolist())), triangles=((0, 1, 2),))
+    found = {tuple(np.round(q, 9).ravel().tolist()) for q in symmetries(mesh, 1)}
+    half = np.abs(points).max(axis=0)
+    expected = set()
+    for q in brute.exchanges((0, 1, 2)):
+        moved = points / half @ q.T * half
+        if all(np.linalg.norm(points - one, axis=1).min() < 1e-9 for one in moved):
+            expected.add(tuple(np.round(q, 9).ravel().tolist()))
+    assert found == expected

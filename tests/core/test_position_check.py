@@ -11,7 +11,15 @@ from pydantic import ValidationError
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.checks.position import PositionCheck
-from cubedrill.core.judging.verdict import misses, report_of, share_of_points, verdict_of
+from cubedrill.core.judging.verdict import (
+    LENGTH_GUARD,
+    PURE_GUARD,
+    misses,
+    misses_by,
+    report_of,
+    share_of_points,
+    verdict_of,
+)
 from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.move import Move
 from cubedrill.core.steps.replay import replay
@@ -114,6 +122,36 @@ def test_an_object_that_is_gone_fails_and_says_so():
 def test_a_result_says_in_one_sentence_how_it_came_about():
     result = judged(TARGET, scene(crate=[1.25, 2, 3]), axes="x", point="centre", space="world")
     assert result.text == "Centre of crate, in World: X 1.25 m, wanted 1 ± 0.1."
+
+
+@pytest.mark.parametrize(
+    ("difference", "tolerance", "guard", "passes"),
+    [
+        (0.5, 0.5, 0, True), (-0.5, 0.5, 0, True), (0.5 * (1 + 0.9e-9), 0.5, 0, True),
+        (0.5 * (1 + 1.1e-9), 0.5, 0, False), (-0.5 * (1 + 1.1e-9), 0.5, 0, False),
+        (0, 0, 0, True), (1e-300, 0, 0, False), (2e-12, 0, 2e-12, True), (2.1e-12, 0, 2e-12, False),
+        (0.5 + 0.9e-6, 0.5, 1e-6, True), (0.5 + 1.1e-6, 0.5, 1e-6, False), (math.inf, 9, 0, False),
+    ],
+)  # fmt: skip
+def test_a_difference_passes_up_to_the_tolerance_its_billionth_and_the_guard(difference, tolerance, guard, passes):
+    # checking.md: d ≤ tolerance · (1 + 1e-9) + g.
+    assert (misses_by(difference, tolerance, guard) <= 1) == passes
+
+
+def test_the_guards_are_those_of_the_page():
+    assert (PURE_GUARD, LENGTH_GUARD) == (1e-12, 8 * 2**-52)
+    assert misses(8 * 2**-52 * 1e6, 0, 1e6) == 0
+    assert misses(9 * 2**-52 * 1e6, 0, 1e6) == math.inf
+
+
+def test_the_largest_coordinate_compared_guards_a_tolerance_of_zero():
+    # An ulp of a million is 1.2e-10; 8 · 2⁻⁵² of it 1.8e-9.
+    target = scene(crate=[1e6, 0, 0])
+    for beyond, verdict in ((1.5e-9, "pass"), (2.5e-9, "fail")):
+        assert judged(target, scene(crate=[1e6 + beyond, 0, 0]), tolerance=0).verdict == verdict
+        assert judged(target, scene(crate=[1e6, 0, beyond]), tolerance=0).verdict == verdict
+        off = scene(crate=[1e6, beyond, 0])
+        assert judged(target, off, tolerance=0, measure="distance").verdict == verdict
 
 
 def test_the_edge_of_the_tolerance_passes_and_a_millionth_beyond_does_not():

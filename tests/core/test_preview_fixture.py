@@ -1,4 +1,7 @@
-"""What the browser's preview is held to: steps with the core's answer, written by `python -m tests.core.test_preview_fixture`."""
+"""What the browser's preview is held to: steps with the core's answer, written by `python -m tests.core.test_preview_fixture`.
+
+The core wrote the file itself: it holds the browser to the core, and the core to nothing but what it was.
+"""
 
 import json
 from pathlib import Path

@@ -124,7 +124,7 @@ def rows(draw):
     return made
 
 
-@settings(max_examples=60)
+@settings(max_examples=20)
 @given(st.lists(st.tuples(rows(), st.sampled_from(CONVENTIONS)), min_size=1, max_size=6))
 def test_each_sheet_has_the_marks_that_it_has_alone(typed_sheets):
     agree(exercise(), [sheet(*each) for each in typed_sheets])

@@ -1,4 +1,4 @@
-"""Areas and volumes against a handbook's formulas, laws under affine maps, and triangles that close."""
+"""Areas and volumes against closed formulas, laws under affine maps, and triangles that close."""
 
 import math
 
@@ -30,7 +30,7 @@ PI = math.pi
 @pytest.mark.parametrize(
     ("solid", "surface", "content"),
     [
-        # Source: a handbook of mathematics.
+        # From memory: the formulas of elementary solids as taught at school; of the ring, Pappus's theorems.
         (Cuboid(size=(1, 2, 3)), 22, 6),
         (Wedge(size=(3, 4, 2)), 2 * 6 + (3 + 4 + 5) * 2, 12),
         (Pyramid(size=(6, 4, 6)), 36 + 4 * 0.5 * 6 * 5, 48),  # each side 6 wide, 5 along its slope
@@ -43,7 +43,7 @@ PI = math.pi
     ],
 )
 @pytest.mark.parametrize("up", [1, 2])
-def test_handbook(solid, surface, content, up):
+def test_elementary_solids_have_the_area_and_volume_of_their_formulas(solid, surface, content, up):
     if up == 2 and isinstance(solid, Wedge | Pyramid):
         x, y, z = solid.size
         solid = type(solid)(size=(x, z, y))
@@ -52,7 +52,7 @@ def test_handbook(solid, surface, content, up):
 
 
 def test_an_ellipsoid_against_its_closed_form():
-    # Source: a handbook: a prolate spheroid of semi-axes 1, 1, c has 2π (1 + c / e · asin e), e² = 1 − 1/c².
+    # From memory: a prolate spheroid of semi-axes 1, 1, c has 2π (1 + c / e · asin e), e² = 1 − 1/c².
     c = 3.0
     e = math.sqrt(1 - 1 / c**2)
     assert area(Sphere(diameter=2), 1, np.diag([1, 1, c])) == pytest.approx(

@@ -21,10 +21,10 @@ from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import BUILT_SCREENS
 from tests.conftest import address_of, database_named
 
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 FLAGS = [
     "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
-    "--disable-gpu-compositing", "--disable-component-update", "--disable-sync", "--no-first-run",
+    "--disable-gpu-compositing", "--webgl-antialiasing-mode=none", "--disable-component-update", "--disable-sync", "--no-first-run",
 ]  # fmt: skip
 LIMIT_MS = 30_000  # software drawing on a busy machine
 

@@ -1,5 +1,5 @@
 // The few parts that every screen is made of.
-import { Tooltip } from "radix-ui";
+import { Checkbox, Tooltip } from "radix-ui";
 import type { ButtonHTMLAttributes, ReactNode, Ref } from "react";
 import { Link } from "react-router";
 import { Problem } from "../api/client";
@@ -55,6 +55,35 @@ export function Tip({ text, children }: { text: string; children: ReactNode }) {
         </Tooltip.Content>
       </Tooltip.Portal>
     </Tooltip.Root>
+  );
+}
+
+/** A box to tick, with its words. */
+export function Tick({
+  id,
+  text,
+  on,
+  onChange,
+}: {
+  id: string;
+  text: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  return (
+    <label htmlFor={id} className="flex cursor-pointer items-center gap-1.5 whitespace-nowrap">
+      <Checkbox.Root
+        id={id}
+        checked={on}
+        onCheckedChange={(next) => onChange(next === true)}
+        className="size-4 rounded-sm border border-edge bg-sheet data-[state=checked]:border-plum data-[state=checked]:bg-plum"
+      >
+        <Checkbox.Indicator className="block text-center text-xs leading-3.5 text-on-plum">
+          ✓
+        </Checkbox.Indicator>
+      </Checkbox.Root>
+      {text}
+    </label>
   );
 }
 

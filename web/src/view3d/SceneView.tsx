@@ -6,7 +6,7 @@ import type { Exercise, Poses, SceneObject } from "../api/types";
 import { useTokens } from "../ui/theme";
 import { AxisSign, FollowCamera } from "./AxisSign";
 import { type Directions, type Fit, MainCamera } from "./camera";
-import { type Shape, ViewContext } from "./context";
+import { type Choice, type Shape, ViewContext } from "./context";
 import type { Side } from "./elevations";
 import { Ground } from "./Ground";
 import { HaloBody } from "./HaloBody";
@@ -15,9 +15,6 @@ import { length, subtract, type Vec3 } from "./matrices";
 import { Placed } from "./Placed";
 import { pictureMatrix } from "./picture";
 import { Brackets, Outline, type Shading, SolidBody } from "./Solids";
-
-/** What a click on a solid asks for: it alone, or to add it to what is chosen or take it away. */
-export type Choice = "alone" | "switch";
 
 type Props = {
   exercise: Exercise;

@@ -4,10 +4,10 @@ import type { ThreeEvent } from "@react-three/fiber";
 import { memo, useLayoutEffect, useMemo, useRef } from "react";
 import { DoubleSide, type LineSegments, Matrix4 } from "three";
 import type { Pose, SceneObject } from "../api/types";
+import type { Choice } from "./context";
 import { useView } from "./context";
 import { Label } from "./Label";
 import { Placed } from "./Placed";
-import type { Choice } from "./SceneView";
 
 const CLICK_PIXELS = 4; // a pointer that went further was turning the view
 

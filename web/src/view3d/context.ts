@@ -65,3 +65,6 @@ function newShape(solid: Solid, up: Up): Shape {
   );
   return { faces, edges: edgesOf(faces), outline, points };
 }
+
+/** What a click on a solid asks for: it alone, or to add it to what is chosen or take it away. */
+export type Choice = "alone" | "switch";

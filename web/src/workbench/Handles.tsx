@@ -3,25 +3,15 @@ import { memo, type ReactNode, useEffect, useMemo } from "react";
 import type { Pivot, Space, Step } from "../api/types";
 import { axesInSight } from "../view3d/dragGeometry";
 import { Label } from "../view3d/Label";
-import { type Axes, cross, type Vec3 } from "../view3d/matrices";
+import { cross, type Vec3 } from "../view3d/matrices";
 import { PixelSized } from "../view3d/PixelSized";
+import type { HandleProps } from "./handleProps";
 import { MoveHandles } from "./MoveHandles";
 import { frameOf, pivotWorld, type Setting, topmost } from "./preview";
 import { RotateHandles } from "./RotateHandles";
 import { ScaleHandles } from "./ScaleHandles";
 import { type Operation, spaceOf, withAxisInSight } from "./sentence";
 import { dragOf, useBench, useBenchParts } from "./store";
-
-export type HandleProps = {
-  setting: Setting;
-  /** The object that the handles stand at, of those that are acted on. */
-  primary: string;
-  ids: readonly string[];
-  axes: Axes;
-  centre: Vec3;
-  worldPerPixel: number;
-  onStep: (step: Step) => void;
-};
 
 const HANDLES = { move: memo(MoveHandles), rotate: memo(RotateHandles), scale: memo(ScaleHandles) };
 

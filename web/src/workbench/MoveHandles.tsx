@@ -13,7 +13,7 @@ import {
 import { AXIS_INDICES, AXIS_NAMES, AXIS_PAIRS, type Axes, type AxisIndex } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
 import { Rail } from "../view3d/Rail";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 import { frameOf } from "./preview";
 import { spaceOf, withAxes } from "./sentence";
 import { useBench, useBenchParts } from "./store";

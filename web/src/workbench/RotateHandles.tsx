@@ -7,7 +7,7 @@ import { clearestAngle, dragOnCircle, nearestMultiple, squareTo, unwound } from 
 import { AXIS_TEXT, AXIS_TOKENS } from "../view3d/Ground";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, type Vec3 } from "../view3d/matrices";
 import { Ring } from "../view3d/Ring";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 import { frameOf, radiansPer } from "./preview";
 import { spaceOf, withOnlyAxis } from "./sentence";
 import { dragOf, useBench, useBenchParts } from "./store";

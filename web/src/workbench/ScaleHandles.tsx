@@ -6,7 +6,7 @@ import { AXIS_INDICES, AXIS_PAIRS } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
 import { REACH } from "../view3d/Rail";
 import { ScaleRail } from "../view3d/ScaleRail";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 import { frameOf } from "./preview";
 import { scalings } from "./scalings";
 import { spaceOf } from "./sentence";

@@ -1,12 +1,11 @@
 // The step sentence at the foot of the bench: a step in words, edited chip by chip.
 import { Lock, Type } from "lucide-react";
-import { Checkbox } from "radix-ui";
 import { type KeyboardEvent, type RefObject, useRef } from "react";
 import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject } from "../api/types";
 import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
 import { short } from "../ui/numbers";
-import { Button, IconButton } from "../ui/parts";
+import { Button, IconButton, Tick } from "../ui/parts";
 import { AXIS_TEXT } from "../view3d/Ground";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { depthOf, treeOf } from "./ObjectList";
@@ -192,34 +191,6 @@ function ScaleSwitches() {
         />
       )}
     </span>
-  );
-}
-
-export function Tick({
-  id,
-  text,
-  on,
-  onChange,
-}: {
-  id: string;
-  text: string;
-  on: boolean;
-  onChange: (on: boolean) => void;
-}) {
-  return (
-    <label htmlFor={id} className="flex cursor-pointer items-center gap-1.5 whitespace-nowrap">
-      <Checkbox.Root
-        id={id}
-        checked={on}
-        onCheckedChange={(next) => onChange(next === true)}
-        className="size-4 rounded-sm border border-edge bg-sheet data-[state=checked]:border-plum data-[state=checked]:bg-plum"
-      >
-        <Checkbox.Indicator className="block text-center text-xs leading-3.5 text-on-plum">
-          ✓
-        </Checkbox.Indicator>
-      </Checkbox.Root>
-      {text}
-    </label>
   );
 }
 

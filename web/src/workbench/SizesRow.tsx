@@ -5,9 +5,8 @@ import type { Exercise } from "../api/types";
 import { amountOf } from "../ui/amount";
 import { ListChip } from "../ui/chips";
 import { short } from "../ui/numbers";
-import { IconButton } from "../ui/parts";
+import { IconButton, Tick } from "../ui/parts";
 import { AXIS_NAMES } from "../view3d/matrices";
-import { Tick } from "./SentenceBar";
 import { offeredSizes } from "./sizes";
 import { useBenchParts } from "./store";
 

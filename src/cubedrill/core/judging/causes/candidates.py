@@ -33,30 +33,30 @@ class Candidates:
 
     def __init__(self, view: View, missed: Sequence[str]) -> None:
         self._view, self._missed = view, missed
-        self._explainer = view.explainer
+        self._known = view.known
 
     def all(self) -> list[Found]:
         """Return all that leads to what is missed: single mistakes, values read off it, then two mistakes."""
         if not self._missed:
             return []
-        table = self._explainer.near(self._missed)
-        single = [*(o for o, _altered in table), *([] if self._view.work.states is not None else self._explainer.files)]
+        table = self._known.near(self._missed)
+        single = [*(o for o, _altered in table), *([] if self._view.work.states is not None else self._known.files)]
         found = [f for landing in single if (f := self._led(landing))]
         found += [f for i in _not_in(found, self._missed) for f in self._fitted(i)]
         return found + self._pairs(table, _not_in(found, self._missed))
 
     def _led(self, landing: Landing) -> Found | None:
         """What of the missed a landing leads to; none where it is nothing."""
-        met = [i for i in self._missed if not landing.changed.isdisjoint(self._explainer.hangs_on(i))]
+        met = [i for i in self._missed if not landing.changed.isdisjoint(self._known.hangs_on(i))]
         near = {i: n for i in met if (n := self._view.near(landing.scene, i)) is not None}
-        near = {i: n for i, n in near.items() if self._explainer.fails(landing, i)}
+        near = {i: n for i, n in near.items() if self._view.fails(landing, i)}
         if not near:
             return None
         return Found(landing, frozenset(near), max(near.values()), self._view.against(landing, near))
 
     def _fitted(self, object_id: str) -> Iterable[Found]:
         """A ragged value, or else a place off in depth: fitted to what was handed in."""
-        reference, view, handed = self._explainer.reference, self._view, self._view.work.scene
+        reference, view, handed = self._known.reference, self._view, self._view.work.scene
         if reference is None or not reference.steps:
             return
         for altered in fitted.values_fitted(reference, handed, object_id):
@@ -66,7 +66,7 @@ class Candidates:
                 yield found
                 return
         words = fitted.right_but_for_depth(
-            self._explainer.target, handed, object_id, lambda scene: not view.misses(object_id, scene)
+            self._known.target, handed, object_id, lambda scene: not view.misses(object_id, scene)
         )
         if words is not None:
             k = reference.last_on(object_id)
@@ -76,13 +76,13 @@ class Candidates:
 
     def _pairs(self, table: Sequence[Put], left: Sequence[str]) -> list[Found]:
         """Two mistakes that each move an object that one does not explain, and nothing that lies right."""
-        reference, target = self._explainer.reference, self._explainer.target
+        reference, target = self._known.reference, self._known.target
         apart = [i for i in left if i in target.objects and not set(left).intersection(target.ancestors(i))]
         if reference is None or not reference.steps or not apart:
             return []
         astray = {i for i in target.objects if not same_place(target, self._view.work.scene, i)}
         moving = [put for put in table if put[0].changed <= astray]
-        pairs = Pairs(reference, moving, {i: self._explainer.hangs_on(i) for i in apart})
+        pairs = Pairs(reference, moving, {i: self._known.hangs_on(i) for i in apart})
         found: list[Found] = []
         for first in (True, False):
             here = list(self._both(reference, pairs.likely(apart[:APART], first), left))
@@ -110,7 +110,7 @@ class Candidates:
         handed = self._view.work.scene
         if object_id not in handed.objects:
             return
-        on_it = [put for put in moving if put[0].changed & self._explainer.hangs_on(object_id)]
+        on_it = [put for put in moving if put[0].changed & self._known.hangs_on(object_id)]
         for first, altered in nsmallest(most, on_it, lambda put: _apart(put[0].scene, handed, object_id)):
             beside = reference.with_mistake(altered)
             for ragged in fitted.values_fitted(beside, handed, object_id) if beside else ():

@@ -2,102 +2,23 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterable
 from dataclasses import replace
-from functools import cached_property
-from typing import Final
 
-from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.causes.candidates import Candidates
-from cubedrill.core.judging.causes.common import Landing
 from cubedrill.core.judging.causes.found import told
-from cubedrill.core.judging.causes.reference import Reference
-from cubedrill.core.judging.causes.table import Put, file_landings, landings
+from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.causes.view import View
-from cubedrill.core.judging.checks.common import ObjectCheck
-from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.judging.verdict import Cause
-from cubedrill.core.kept import Keeper
-from cubedrill.core.scene.scene import Scene
-from cubedrill.core.steps.replay import replay
-
-MOST: Final = 600  # so many mistakes are looked at for one submission
-KEPT: Final = 16  # so many sets of objects are remembered with their mistakes
 
 
-class Explainer:
-    """What is known of an exercise before anything is handed in: its reference, and where every mistake leads."""
-
-    def __init__(self, exercise: Exercise, start: Scene, target: Scene) -> None:
-        self.exercise, self.start, self.target = exercise, start, target
-        self.checks = [check for check in exercise.checks if isinstance(check, ObjectCheck)]
-        self._near: Keeper[frozenset[str] | None, list[Put]] = Keeper(KEPT)
-        self._hangs_on: dict[str, frozenset[str]] = {}
-        self._allowed: dict[str, tuple[float, float, float]] = {}
-
-    @cached_property
-    def reference(self) -> Reference | None:
-        """The reference with its states; none where the exercise has none that can be done."""
-        if self.exercise.reference is None:
-            return None
-        try:
-            return Reference(self.exercise.reference.steps, replay(self.start, self.exercise.reference.steps))
-        except CoreError:
-            return None
-
-    @cached_property
-    def table(self) -> list[Landing]:
-        """Where every single mistake in a step leads."""
-        return [landing for landing, _altered in landings(self.reference)] if self.reference else []
-
-    def near(self, ids: Iterable[str]) -> list[Put]:
-        """Return where every mistake leads that can touch one of these objects; so many at most."""
-        reference = self.reference
-        if reference is None:
-            return []
-        near = reference.influences({j for i in ids for j in self.hangs_on(i)})
-        return self._near.get(near, lambda: landings(reference, near, MOST))
-
-    @cached_property
-    def files(self) -> list[Landing]:
-        """Where every mistake with a whole file leads."""
-        return list(file_landings(self.target))
-
-    def of(self, object_id: str) -> list[ObjectCheck]:
-        """Return the checks of an object."""
-        return self._checks_of.get(object_id, [])
-
-    @cached_property
-    def _checks_of(self) -> dict[str, list[ObjectCheck]]:
-        found: dict[str, list[ObjectCheck]] = {}
-        for check in self.checks:
-            for object_id in check.objects:
-                found.setdefault(object_id, []).append(check)
-        return found
-
-    def hangs_on(self, object_id: str) -> frozenset[str]:
-        """Return the objects that the checks of an object look at: itself, and what they measure it against."""
-        found = self._hangs_on.get(object_id)
-        if found is None:
-            found = frozenset({object_id, *(i for check in self.of(object_id) for i in check.looks_at)})
-            self._hangs_on[object_id] = found
-        return found
-
-    def allowed(self, object_id: str) -> tuple[float, float, float]:
-        """How far the pivot may be off along each world axis while every check of it passes that is one in world."""
-        found = self._allowed.get(object_id)
-        if found is None:
-            allowed = [(math.inf,) * 3, *(check.pivot_allowed_world for check in self.of(object_id))]
-            x, y, z = (1.001 * min(axis) for axis in zip(*allowed, strict=True))
-            found = self._allowed[object_id] = (x, y, z)
-        return found
+class Explainer(Known):
+    """What is known of an exercise, and from it why a submission misses."""
 
     def explain(self, work: Handed) -> tuple[Cause, ...]:
         """Return the causes of what is missed, the likeliest first; none for what passes, none that is a guess."""
         view = View(self, work)
-        missed = [i for i in self._checked() if view.misses(i)]
+        missed = [i for i in self.checked if view.misses(i)]
         found, causes = Candidates(view, missed).all(), []
         while found:
             best = min(found, key=lambda each: each.rank)
@@ -105,13 +26,3 @@ class Explainer:
             left = (replace(each, objects=each.objects - best.objects) for each in found)
             found = [each for each in left if each.objects]
         return tuple(causes)
-
-    def _checked(self) -> list[str]:
-        return list(dict.fromkeys(i for check in self.checks for i in check.objects))
-
-    def fails(self, landing: Landing, object_id: str) -> bool:
-        """Tell whether a check of the object fails with the landing in the place of a submission."""
-        fails = landing.fails.get(object_id)
-        if fails is None:
-            fails = landing.fails[object_id] = View(self, Handed(landing.scene)).misses(object_id)
-        return fails

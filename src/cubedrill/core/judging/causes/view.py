@@ -3,31 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from cubedrill.core.judging.causes.common import SAME, Landing, same_numbers
+from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.checks.common import Case, ObjectCheck
 from cubedrill.core.judging.described import described_anew
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.scene.scene import IDENTITY, Scene
 
-if TYPE_CHECKING:
-    from cubedrill.core.judging.causes.explainer import Explainer
-
 
 class View:
     """A submission, as the checks of one object see it against a target or against where a mistake leads."""
 
-    def __init__(self, explainer: Explainer, work: Handed) -> None:
-        self.explainer, self.work = explainer, work
+    def __init__(self, known: Known, work: Handed) -> None:
+        self.known, self.work = known, work
         self._described: dict[tuple[Scene, str, Scene], Scene] = {}
 
     def misses(self, object_id: str, submitted: Scene | None = None) -> bool:
         """Tell whether any check of the object is missed against the exercise's own target."""
-        results = self.results(self.explainer.target, object_id, submitted or self.work.scene)
+        results = self.results(self.known.target, object_id, submitted or self.work.scene)
         return any(result.verdict in ("near", "fail") for _check, result in results)
 
     def near(self, scene: Scene, object_id: str, submitted: Scene | None = None) -> float | None:
@@ -36,7 +33,7 @@ class View:
         there, here = object_id in scene.objects, object_id in handed.objects
         if not there or not here:
             return 0.0 if there == here else None
-        if all(_same(scene, handed, i) for i in self.explainer.hangs_on(object_id)):
+        if all(_same(scene, handed, i) for i in self.known.hangs_on(object_id)):
             return 0.0
         if not self.may_meet(scene, object_id, handed):
             return None
@@ -55,15 +52,21 @@ class View:
         for object_id in {*landing.changed, *handed.objects}:
             if object_id in explained:
                 continue
-            if self.explainer.of(object_id):
+            if self.known.of(object_id):
                 count += object_id in landing.changed and self.near(landing.scene, object_id) is None
                 continue
             count += not same_place(landing.scene, handed, object_id)
         return count
 
+    def fails(self, landing: Landing, object_id: str) -> bool:
+        """Tell whether a check of the object fails with a landing in the place of the submission."""
+        if object_id not in landing.fails:
+            landing.fails[object_id] = View(self.known, Handed(landing.scene)).misses(object_id)
+        return landing.fails[object_id]
+
     def results(self, target: Scene, object_id: str, submitted: Scene) -> Iterator[tuple[ObjectCheck, CheckResult]]:
         """Judge one check of an object after the other against a target, as far as they are asked for."""
-        checks = self.explainer.of(object_id)
+        checks = self.known.of(object_id)
         if object_id not in target.objects:
             return
         by_look = any(check.by_look for check in checks) and object_id not in self.work.turns_unknown
@@ -85,9 +88,9 @@ class View:
         handed = submitted or self.work.scene
         if object_id not in scene.objects or object_id not in handed.objects:
             return True
-        checks = self.explainer.of(object_id)
+        checks = self.known.of(object_id)
         if not any(check.by_look for check in checks):
-            allowed = self.explainer.allowed(object_id)
+            allowed = self.known.allowed(object_id)
             here, there = handed.pivot_world(object_id).tolist(), scene.pivot_world(object_id).tolist()
             return all(
                 abs(a - b) <= most + SAME * (1 + abs(a - b)) for a, b, most in zip(here, there, allowed, strict=True)
