@@ -339,24 +339,31 @@ def _seen(explainer: Explainer, done: Steps, instead: Steps | None) -> bool:
 def cases(count: int, two: bool) -> Iterator[tuple[str, bool, bool]]:
     """Yield for each exercise the planted mistake, whether it is found first, and whether the right one is let be."""
     for seed in range(count):
-        document = made(seed)
-        exercise = Exercise.model_validate(document)
-        try:
-            explainer = Explainer(exercise, exercise.start_scene(), exercise.target_scene())
-        except CoreError:
-            continue
-        reference: Steps = json.loads(json.dumps(document["reference"]["steps"]))
-        code = list(PLANTS)[seed % len(PLANTS)]
-        steps, codes = planted(random.Random(seed + 1_000_000), explainer, reference, code, two)
-        if len(codes) < 1 + two:
-            continue
-        wrong, right = (explainer.explain(handed(explainer.start, explainer.target, handed_in(exercise, s)))
-                        for s in (steps, reference))  # fmt: skip
-        named = {code for cause in wrong[: 1 + two] for code in (cause.code, *cause.also)}
-        found = all(code in named for code in codes)
-        if "-v" in sys.argv and not found:
-            print(seed, codes, [(c.code, c.step, c.also) for c in wrong], file=sys.stderr)
-        yield code, found, not right
+        found = case(seed, two)
+        if found is not None:
+            yield found
+
+
+def case(seed: int, two: bool) -> tuple[str, bool, bool] | None:
+    """Return what `cases` yields of one exercise; none where no such mistake can be made and seen in it."""
+    document = made(seed)
+    exercise = Exercise.model_validate(document)
+    try:
+        explainer = Explainer(exercise, exercise.start_scene(), exercise.target_scene())
+    except CoreError:
+        return None
+    reference: Steps = json.loads(json.dumps(document["reference"]["steps"]))
+    code = list(PLANTS)[seed % len(PLANTS)]
+    steps, codes = planted(random.Random(seed + 1_000_000), explainer, reference, code, two)
+    if len(codes) < 1 + two:
+        return None
+    wrong, right = (explainer.explain(handed(explainer.start, explainer.target, handed_in(exercise, s)))
+                    for s in (steps, reference))  # fmt: skip
+    named = {code for cause in wrong[: 1 + two] for code in (cause.code, *cause.also)}
+    found = all(code in named for code in codes)
+    if "-v" in sys.argv and not found:
+        print(seed, codes, [(c.code, c.step, c.also) for c in wrong], file=sys.stderr)
+    return code, found, not right
 
 
 def times(objects: int, steps: int, rounds: int) -> Iterator[tuple[str, float, float]]:

@@ -26,7 +26,7 @@ from coverage import CoverageData
 ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src"
 TESTS = ("tests/core", "tests/outside", "tests/formats")
-LONGEST_S = 120.0  # the tests run over one mistake, quickest first, take as long as this where nothing is altered
+LONGEST_S = 60.0  # the tests run over one mistake, quickest first, take as long as this where nothing is altered
 ENDLESS_S = 4 * LONGEST_S
 
 COMPARED = {
