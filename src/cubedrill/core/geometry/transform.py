@@ -21,6 +21,7 @@ LARGEST: Final = 1e100  # squares and products of a few such numbers stay far in
 SMALLEST: Final = 1e-100  # likewise for a matrix whose longest axis is this short
 SURELY_INVERTIBLE: Final = 1e-6  # |det| / norm³ is at most smallest / largest singular value; this far above the bound
 LAST_ROW: Final = (0.0, 0.0, 0.0, 1.0)
+_IDENTITY: Final = frozen(np.eye(4))
 
 
 @dataclass(frozen=True)
@@ -123,7 +124,7 @@ def about(linear: Array, point: Array) -> Array:
 
 def affine(linear: Array, translation: Array) -> Array:
     """Affine map (4, 4) of its linear part (3, 3) and its translation (3,)."""
-    after = np.eye(4)
+    after = _IDENTITY.copy()
     after[:3, :3] = linear
     after[:3, 3] = translation
     return after
@@ -174,7 +175,8 @@ def require_affine(parent_from_local: Array, owner: str, name: str | None = None
     """
     whose = {"object": owner, "name": name or owner}
     rows = parent_from_local.tolist()
-    if not all(-LARGEST <= number <= LARGEST for row in rows for number in row):
+    numbers = [number for row in rows for number in row]
+    if not (math.isfinite(sum(numbers)) and min(numbers) >= -LARGEST and max(numbers) <= LARGEST):
         raise CoreError("too-large", **whose)
     if tuple(rows[3]) != LAST_ROW:
         raise CoreError("bad-matrix", **whose)

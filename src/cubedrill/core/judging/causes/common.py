@@ -147,4 +147,5 @@ SAME: Final = 1e-6  # as a share of the coordinates: places that are the same bu
 
 def same_numbers(a: Array, b: Array) -> bool:
     """Tell whether two arrays of coordinates are the same but for rounding."""
-    return a is b or float(np.abs(a - b).max()) <= SAME * max(1.0, float(np.abs(b).max()))
+    apart = 0.0 if a is b else float(np.abs(a - b).max())
+    return apart <= SAME or apart <= SAME * float(np.abs(b).max())
