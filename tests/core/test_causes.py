@@ -4,6 +4,7 @@ import json
 from math import pi
 
 import pytest
+from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.causes.explainer import Explainer
@@ -347,3 +348,68 @@ def test_an_exercise_whose_reference_cannot_be_done_has_no_table():
     assert explainer.table == []
     with pytest.raises(CoreError):
         made.model_copy(update={"reference": None}).target_scene()
+
+
+def test_how_sure_a_cause_is():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 3]))
+    (alone,) = causes(made, steps=[move(by=[2, 0, -3])])
+    assert (alone.code, alone.also, alone.confidence) == ("sign-flipped", (), 0.99)
+    # Half a tolerance from where the mistake leads: a quarter less sure.
+    (near,) = causes(made, steps=[move(by=[2, 0, -2.995])])
+    assert (near.code, near.confidence) == ("sign-flipped", 0.75)
+    # A ragged value is never more than half sure.
+    (ragged,) = causes(made, steps=[move(by=[2.0873, 0, 3])])
+    assert (ragged.code, ragged.confidence) == ("ragged-value", 0.5)
+    # Of several at one spot each has its share: a sign of 0.9 and a wrong way round of 0.8 of common.
+    turned = exercise([{"id": "a"}], rotate(angle=25))
+    (shared,) = causes(turned, steps=[rotate(angle=-25)])
+    others = [mistake.common for mistake in MISTAKES if mistake.code in shared.also]
+    first = next(mistake.common for mistake in MISTAKES if mistake.code == shared.code)
+    assert "wrong-way-round" in shared.also
+    assert shared.confidence == round(first / (first + sum(others)), 2)
+    # Two mistakes are half as sure as one.
+    both = exercise([{"id": "a"}], move(by=[2, 0, 3]), rotate(angle=25))
+    told = causes(both, steps=[move(by=[2, 0, -3]), rotate(angle=65)])
+    assert {cause.code for cause in told} == {"sign-flipped", "complementary-angle"}
+    assert all(cause.confidence <= 0.5 for cause in told)
+
+
+def test_by_typed_as_to_is_read_in_the_space_that_it_was_typed_in():
+    tilted = Rotation.from_euler("XYZ", [20, 0, 0], degrees=True).as_quat().tolist()
+    parts = [{"id": "p", **QUARTER}, {"id": "a", "parent": "p", "rotation": tilted}]
+    made = exercise(parts, rotate(axis="x", angle=30, space="local"))
+    (found,) = causes(made, steps=[rotate(axis=None, to=[30, 0, 0], space="parent")])
+    assert (found.code, found.step) == ("by-typed-as-to", 1)
+    world = exercise(parts, rotate(axis="y", angle=30, space="world"))
+    read = Rotation.from_quat(QUARTER_Y) * Rotation.from_quat(tilted)
+    before = read.as_euler("XYZ", degrees=True)
+    found = causes(world, steps=[rotate(axis=None, to=[before[0], 30, before[2]], space="world")])
+    assert "by-typed-as-to" in {code for cause in found for code in (cause.code, *cause.also)}
+
+
+def test_the_tolerance_that_would_catch_a_mistake_is_that_of_the_check_that_comes_nearest():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 0]), rotate(angle=0.6))
+    checks = [
+        {"id": i, "kind": "rotation", "object": "a", "tolerance": t}
+        for i, t in (("wide", 3), ("near", 0.7), ("far", 2))
+    ]
+    made = Exercise.model_validate({**made.model_dump(exclude_none=True, by_alias=True), "checks": checks})
+    found = separate(made, made.start_scene(), made.target_scene())
+    left_out = next(t for t in found.trials if (t.step, t.code) == (2, "step-left-out"))
+    assert (left_out.caught_by, left_out.tighter.check) == ((), "near")
+    moved = next(t for t in found.trials if (t.step, t.code) == (1, "sign-flipped"))
+    assert (moved.caught_by, moved.tighter) == ((), None)  # nothing looks at where it is
+
+
+def test_mistakes_on_different_objects_are_never_on_one_spot():
+    made = exercise(
+        [{"id": "a"}, {"id": "b"}], move(by=[2, 0, 0]), {**move(by=[2, 0, 0]), "objects": ["b"]}, rotate(angle=40)
+    )
+    found = separate(made, made.start_scene(), made.target_scene())
+    for trial in found.trials:
+        others = {other.partition(" ")[0] for other in trial.same_spot}
+        if trial.code == "sign-flipped" and trial.step in (1, 2):
+            assert str(3 - trial.step) not in others
+    # Half a turn by the sign and by the wrong way round are.
+    flipped = next(t for t in found.trials if (t.step, t.code) == (3, "sign-flipped"))
+    assert "3 wrong-way-round" in flipped.same_spot

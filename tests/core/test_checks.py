@@ -137,6 +137,36 @@ def test_size(check, scale, verdict):
     assert judged(placed(), placed(scale=scale), kind="size", **check).verdict == verdict
 
 
+@pytest.mark.parametrize(
+    ("check", "unit", "text"),
+    [
+        ({"tolerance": 0.05}, "", "Size of Crate: Y 3 m, wanted 2 ± 0.05 of it."),
+        ({"tolerance": 0.05, "measure": "length"}, "m", "Size of Crate: Y 3 m, wanted 2 ± 0.05 m."),
+        ({"tolerance": [9, 0.2], "axes": "yx"}, "", "Size of Crate: X 2.5 m, wanted 2 ± 0.2 of it."),
+    ],
+)
+def test_a_size_says_which_is_off_most_in_its_own_terms(check, unit, text):
+    result = judged(placed(name="Crate"), placed(name="Crate", scale=[1.25, 1.5, 1]), kind="size", **check)
+    assert (result.unit, result.text, result.space) == (unit, text, "its own axes")
+    assert result.axes == tuple(check.get("axes", "xyz").upper())
+    assert (result.target, result.submitted) == (near(tuple([2] * len(result.axes))), result.submitted)
+    assert result.submitted == near(tuple({"X": 2.5, "Y": 3, "Z": 2}[axis] for axis in result.axes))
+
+
+def test_of_several_without_points_the_one_that_is_off_most_is_told():
+    target = scene({"id": "a", "solid": CRATE}, {"id": "b", "solid": CRATE}, {"id": "c", "solid": CRATE})
+    turned_by = {"a": 30, "b": 50, "c": 40}
+    submitted = scene(
+        *(
+            {"id": i, "solid": CRATE, "rotation": Rotation.from_euler("y", by, degrees=True).as_quat().tolist()}
+            for i, by in turned_by.items()
+        )
+    )
+    result = judged(target, submitted, kind="rotation", object=["a", "b", "c"])
+    assert (result.object, result.difference) == ("b", pytest.approx(50))
+    assert judged(target, submitted, kind="rotation", object=["a", "c"]).object == "c"
+
+
 def test_the_edge_of_a_tolerance_is_inside_and_a_hair_beyond_is_not():
     for off, verdict in ((0.1, "pass"), (0.1 * (1 + 1e-6), "fail")):
         assert judged(placed(), placed(scale=[1 + off, 1, 1]), kind="size", tolerance=0.1).verdict == verdict

@@ -174,6 +174,18 @@ def test_where_any_turn_is_as_near_the_smallest_angle_counts(kind):
     assert (distance, angle) == (pytest.approx(5, abs=1e-12), pytest.approx(0, abs=1e-7))
 
 
+@pytest.mark.parametrize("kind", ["cylinder", "tube", "cone", "ring"])
+@pytest.mark.parametrize("seed", range(4))
+def test_a_round_solid_turned_about_its_own_axis_is_not_turned_however_it_lies(kind, seed):
+    random = np.random.default_rng(seed)
+    lying = Rotation.random(rng=random).as_matrix() * (0.8, 1.7, 0.8)
+    place = random.normal(size=3)
+    own = Rotation.from_euler("y", random.uniform(-3, 3)).as_matrix()
+    along = 3 * lying[:, 1] / 1.7  # away along its axis: any turn about it is as near, and none is the least
+    distance, angle = by_look(NORMAL[kind], 1, placed(lying, place), placed(lying @ own, place + along))
+    assert (distance, angle) == (pytest.approx(3, abs=1e-12), pytest.approx(0, abs=1e-7))
+
+
 def test_of_turns_that_are_as_near_the_smallest_angle_is_taken():
     # A cone made longer at its apex is off there by 0.4; a base turned by up to 0.4 rad or so is off by less.
     longer = np.eye(4)

@@ -1,11 +1,13 @@
 """Measures: worked relations, closed forms, laws, and what has no answer."""
 
+import itertools
 import math
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial import cKDTree
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
@@ -169,3 +171,73 @@ def test_what_is_outside_the_plot_and_by_how_much():
     assert list(found) == ["b"]
     assert (found["b"].least, found["b"].most) == (near([0, 0, 1]), near([0.5, 0, 0]))
     assert measure.outside_plot(scene({"id": "a", "solid": CRATE})) == {}
+
+
+@pytest.mark.parametrize("degrees", [0, 30, 90, 120, 170, 180, 210, 300])
+def test_the_angle_of_lines_is_acute_and_that_of_faces_is_not(degrees):
+    turn = Rotation.from_euler("z", degrees, degrees=True).as_quat().tolist()
+    block = {"kind": "cuboid", "size": [3, 1, 0.7]}
+    start = scene({"id": "a", "solid": block}, {"id": "b", "solid": block, "rotation": turn, "translation": [9, 0, 0]})
+    along, across, face = ([feature_of(start, i, at) for i in "ab"] for at in ("+y+z", "+x+z", "+x"))
+    between = abs(math.remainder(math.radians(degrees), 2 * math.pi))
+    acute = min(between, math.pi - between)
+    assert angle_between(*along) == pytest.approx(acute, abs=1e-7)  # edges along X
+    assert angle_between(*across) == pytest.approx(acute, abs=1e-7)  # edges along Y
+    assert angle_between(*face) == pytest.approx(between, abs=1e-7)
+    edge, plane = feature_of(start, "a", "+y+z"), feature_of(start, "b", "+x")
+    assert angle_between(edge, plane) == pytest.approx(math.pi / 2 - acute, abs=1e-7)
+    assert angle_between(plane, edge) == angle_between(edge, plane)
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_features_of_uneven_blocks_against_many_points_of_both(seed):
+    random = np.random.default_rng(seed)
+
+    def block(name):
+        return {
+            "id": name, "solid": {"kind": "cuboid", "size": random.uniform(0.3, 4, 3).tolist()},
+            "rotation": Rotation.random(rng=random).as_quat().tolist(), "translation": random.normal(size=3).tolist(),
+            "scale": random.uniform(0.5, 2, 3).tolist(),
+        }  # fmt: skip
+
+    start = scene(block("a"), block("b"))
+    places = [["+x+y+z", "-x+z", "+y"][i] for i in random.integers(0, 3, 2)]
+    points = []
+    for object_id, at in zip("ab", places, strict=True):
+        half = np.array(start[object_id].solid.size) / 2
+        shares = np.array(list(itertools.product(np.linspace(-1, 1, 41), repeat=3)))
+        for i, letter in enumerate("xyz"):
+            if letter in at:
+                shares[:, i] = 1 if f"+{letter}" in at else -1
+        local = np.unique(shares, axis=0) * half
+        points.append(local @ start.world_from_local(object_id)[:3, :3].T + start.world_from_local(object_id)[:3, 3])
+    sampled = cKDTree(points[0]).query(points[1])[0].min()
+    found = distance_between(feature_of(start, "a", places[0]), feature_of(start, "b", places[1])).distance
+    # Never above what two points of them are apart, and at most by half a sample's diagonal each below it.
+    assert found <= sampled + 1e-9
+    assert sampled - found < 0.5
+
+
+@pytest.mark.parametrize(("gap", "depth"), [(0.3, 0), (1e-6, 0), (-0.2, 0.2)])
+def test_a_thing_in_a_hollow_overlaps_only_where_it_meets_the_wall(gap, depth):
+    tube = {"kind": "tube", "diameter": 6, "bore": 5, "height": 3}
+    inner = {"kind": "cylinder", "diameter": 5 - 2 * gap, "height": 1}
+    start = scene({"id": "a", "solid": tube}, {"id": "b", "solid": inner})
+    assert (overlap(start, "a", "b") > 0) is (depth > 0)
+    assert closest(start, "a", "b").distance == pytest.approx(max(gap, 0), abs=2e-3)  # by triangles of 96 sides
+
+
+@pytest.mark.parametrize("axis", range(3))
+@pytest.mark.parametrize("side", [-1, 1])
+@pytest.mark.parametrize(("by", "out"), [(0.5, True), (1e-8, True), (1e-10, False), (0, False), (-0.5, False)])
+def test_each_wall_of_the_plot_counts_by_itself(axis, side, by, out):
+    place = [0.0, 0.0, 0.0]
+    place[axis] = side * (4 - 0.75 + by)
+    objects = [{"id": "a", "solid": {"kind": "cuboid", "size": [1.5, 1.5, 1.5]}, "translation": place}]
+    plot = {"min": [-4, -4, -4], "max": [4, 4, 4]}
+    start = Stage.model_validate({"objects": objects, "plot": plot}).to_scene(Conventions())
+    found = measure.outside_plot(start)
+    assert (list(found) == ["a"]) is out
+    if out:
+        beyond = [[by if i == axis and way == side else 0 for i in range(3)] for way in (-1, 1)]
+        assert (found["a"].least, found["a"].most) == (near(beyond[0]), near(beyond[1]))

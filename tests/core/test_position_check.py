@@ -175,6 +175,15 @@ def test_a_tolerance_of_zero_takes_only_what_rounding_leaves():
     assert misses(1e-12, 0, 0.3) == math.inf
 
 
+def test_a_result_says_how_many_tolerances_it_is_off_at_the_most():
+    off = scene(crate=[1.3, 2, 2.9])
+    assert judged(TARGET, off).tolerances_off == pytest.approx(3)
+    assert judged(TARGET, off, tolerance=[0.6, 1, 0.05]).tolerances_off == pytest.approx(2)
+    assert judged(TARGET, off, measure="distance", tolerance=1).tolerances_off == pytest.approx(0.1**0.5)
+    assert judged(TARGET, off, tolerance=0).tolerances_off == 0  # of nothing there is no share
+    assert judged(TARGET, scene(other=[0, 0, 0])).tolerances_off == 0
+
+
 @pytest.mark.parametrize(
     ("missed", "zero_at", "share", "verdict"),
     [

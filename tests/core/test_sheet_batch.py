@@ -156,11 +156,13 @@ def test_where_looks_count_each_is_judged_alone():
         {"object": "base", "rotation": [0, 0, 0, 2]},
         {"object": "mast", "scale": [1, 0, 1]},
         {"object": "mast", "translation": [1e300, 0, 0]},
+        {"object": "mast", "translation": [-1e300, 0, 0]},
+        {"object": "mast", "scale": [-1e150, 1e150, 1e150]},
         {"object": "hook", "matrix": [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 2]},
         {"object": "hook", "scale": [1e-40, 1e-40, 1e-40]},
         {"object": "base", "matrix": [1, 0, 0, 0, 1, 1e-7, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]},
     ],
-    ids=["unknown", "quaternion", "flat", "far", "last row", "tiny", "nearly flat"],
+    ids=["unknown", "quaternion", "flat", "far", "far back", "huge", "last row", "tiny", "nearly flat"],
 )
 def test_a_sheet_that_cannot_be_laid_on_the_others_is_judged_alone_and_spoils_none(row):
     made = exercise()

@@ -16,10 +16,10 @@ from tests.outside import slow_checker
 
 UNITS = {"deg": np.pi / 180, "rad": 1.0, "turn": 2 * np.pi}
 SOLIDS = [
-    {"kind": "cuboid", "size": [1, 2, 3]}, {"kind": "wedge", "size": [2, 1, 1.5]}, {"kind": "pyramid", "size": [1, 2, 1]},
-    {"kind": "sphere", "diameter": 1.4}, {"kind": "cylinder", "diameter": 1, "height": 2},
-    {"kind": "cone", "diameter": 1.2, "height": 2}, {"kind": "tube", "diameter": 2, "bore": 1, "height": 1},
-    {"kind": "ring", "diameter": 2, "thickness": 0.5}, {"kind": "plate", "size": [2, 1]},
+    {"kind": "cuboid", "size": [1.3, 2.2, 3]}, {"kind": "wedge", "size": [2.4, 1.1, 1.5]}, {"kind": "pyramid", "size": [1, 2.6, 1.2]},
+    {"kind": "sphere", "diameter": 1.4}, {"kind": "cylinder", "diameter": 1.1, "height": 2.7},
+    {"kind": "cone", "diameter": 1.2, "height": 2.9}, {"kind": "tube", "diameter": 2.3, "bore": 1.1, "height": 0.9},
+    {"kind": "ring", "diameter": 2.4, "thickness": 0.6}, {"kind": "plate", "size": [2.1, 1.3]},
     {"kind": "mesh", "vertices": [[0, 0, 0], [2, 0, 1], [0, 3, 0], [1, 1, 4]], "triangles": [[0, 2, 1]]},
 ]  # fmt: skip
 PLACES = ["pivot", "centre", "+x", "-y", "-x+z", "+x-y+z"]

@@ -290,7 +290,7 @@ def _of_a_ball(placings: Placings, maps: Array) -> tuple[Array, list[Turning]]:
     lengths = np.linalg.norm(submitted @ own, axis=0)
     if _even(lengths):
         left, _, right = np.linalg.svd(submitted.T @ target)
-        (nearest,) = placings.same_handed(np.array([left @ right, left @ np.diag((1, 1, -1)) @ right]))
+        nearest = left @ right  # of the same handedness, since the product's determinant has that sign
         if not _even(np.linalg.norm(target @ wanted, axis=0)):
             nearest = least_orientation(placings.distances, nearest)
         return nearest[None], []
