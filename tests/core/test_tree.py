@@ -41,6 +41,28 @@ def test_nest_changes_no_world_matrix(start, pair):
         assert done.world_from_local(object_id) == pytest.approx(before, abs=1e-9 * np.abs(before).max())
 
 
+def test_what_is_in_a_copy_is_in_it_as_it_was_in_the_original():
+    chain = [{"id": "a"}, {"id": "b", "parent": "a"}, {"id": "c", "parent": "b"}, {"id": "d", "parent": "c"}]
+    done = after(scene(*chain, {"id": "e", "parent": "a"}), {"op": "duplicate", "objects": ["a"], "ids": ["f"]})
+    parents = {i: done[i].parent for i in done.objects if i.startswith("f")}
+    assert parents == {"f": None, "f/b": "f", "f/c": "f/b", "f/d": "f/c", "f/e": "f"}
+    inner = after(scene(*chain), {"op": "duplicate", "objects": ["b"], "ids": ["g"]})
+    assert {i: inner[i].parent for i in ("g", "g/c", "g/d")} == {"g": "a", "g/c": "g", "g/d": "g/c"}
+
+
+def test_an_assembly_that_is_given_no_name_is_called_by_its_id():
+    start = scene({"id": "a", "solid": CRATE}, {"id": "b", "solid": CRATE})
+    step = {"op": "assemble", "objects": ["a", "b"], "id": "pair"}
+    done = after(start, step)
+    assert (done["pair"].name, done["pair"].solid, done["pair"].opacity, done["pair"].locked) == (
+        "pair",
+        None,
+        1,
+        False,
+    )
+    assert after(start, {**step, "name": "Two"})["pair"].name == "Two"
+
+
 def test_assemble_stands_at_the_identity_of_the_nearest_common_parent():
     start = scene(*CRANE, {"id": "lamp", "parent": "base", "solid": CRATE, "translation": [1, 8, 0]})
     done = after(start, {"op": "assemble", "objects": ["hook", "lamp"], "id": "top", "name": "Top"})
