@@ -70,6 +70,33 @@ def test_what_is_set_is_the_new_one_and_what_comes_is_judged_by_it(moved_on, eng
     assert versions == {handed: (1, [first]), again: (2, [second])}
 
 
+def test_the_same_work_can_be_handed_in_for_the_new_version_and_once(moved_on):
+    pim, handed, _before = moved_on
+    again = [pim.hand_in(1).json()["submission"] for _ in range(2)]
+    assert again[0] == again[1] != handed
+    assert len(pim.get(f"/api/submissions/{again[0]}").json()["report"]["checks"]) == 1
+
+
+def test_the_same_scene_can_be_handed_in_for_the_new_version_and_once(sign_in, engine):
+    wren = sign_in("wren")
+    body = {"objects": [{"id": "crate-herring", "name": "Herring crate", "translation": [9, 9, 9]}]}
+
+    def hand_in():
+        answer = wren.call("POST", f"/api/assignments/{CRATES}/scene/submissions", json=body)
+        assert answer.status_code == 201, answer.text
+        return answer.json()["submission"]
+
+    first = hand_in()
+    assert hand_in() == first
+    with Session(engine) as db, db.begin():
+        assignment = db.get_one(Assignment, CRATES)
+        exercise = EXERCISE.read(assignment.exercise_version.document, assignment.exercise_version.shape)
+        assignment.exercise_version_id = add_version(db, exercise.model_copy(update={"title": "Again"})).id
+    second = hand_in()
+    assert second != first
+    assert hand_in() == second
+
+
 def test_a_report_is_one_of_a_submission_a_version_and_rules(moved_on, engine):
     _pim, handed, _before = moved_on
     with Session(engine) as db, db.begin():

@@ -41,6 +41,9 @@ def test_a_student_who_opens_the_class_page_is_told_and_led_back(sign_in, server
     page = sign_in("pim")
     page.goto(f"{server.address}/class/1")
     expect(page.get_by_role("alert")).to_contain_text("This page is for instructors of the class")
+    expect(page.get_by_role("link", name="See what the class handed in")).to_have_count(0)  # it would lead here
+    page.get_by_role("link", name="Go to the start page").click()
+    expect(page.get_by_text("Hello, Pim")).to_be_visible()
 
 
 def test_whoever_is_not_signed_in_signs_in_and_goes_on_where_she_wanted(context, server):

@@ -92,7 +92,7 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     draft = drafts.locked_draft(db, assignment.id, person.id)
     if draft.revision != revision:
         raise RefusedError("stale-draft", newer=_shown(ready, draft))
-    existing = submissions.submission_of_revision(db, assignment.id, person.id, "steps", revision)
+    existing = submissions.submission_of_revision(db, assignment, person.id, "steps", revision)
     if existing is not None:
         return existing.id
     work = kept_steps(draft)

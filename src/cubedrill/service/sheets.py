@@ -59,7 +59,7 @@ def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int
     sheet = _opened(db, person, assignment_id, ready)
     if sheet.revision != revision:
         raise RefusedError("stale-sheet")
-    existing = submissions.submission_of_revision(db, assignment.id, person.id, "sheet", revision)
+    existing = submissions.submission_of_revision(db, assignment, person.id, "sheet", revision)
     if existing is not None:
         return existing.id
     document = SHEET.read(sheet.document, sheet.shape)
@@ -97,7 +97,8 @@ def hand_in_scene(db: Session, person: Person, assignment_id: int, scene: SceneF
     _opened(db, person, assignment_id, ready)  # held, so that two at once do not make two of the same
     own = [s for s in submissions.submissions_of_person(db, person.id) if s.assignment_id == assignment.id]
     before = [s for s in own if s.kind == "scene"]
-    if before and SUBMISSION.read(before[-1].document, before[-1].shape) == document:
+    same_version = bool(before) and before[-1].exercise_version_id == assignment.exercise_version_id
+    if same_version and SUBMISSION.read(before[-1].document, before[-1].shape) == document:
         return before[-1].id
     source = Source(assignment.id, assignment.exercise_version_id, person.id, len(before) + 1)
     return add_submission(db, ready, source, document, now)

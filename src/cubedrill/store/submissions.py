@@ -24,10 +24,14 @@ def submission_by_id(db: Session, submission_id: int) -> StoredSubmission | None
 
 
 def submission_of_revision(
-    db: Session, assignment_id: int, person_id: int, kind: str, revision: int
+    db: Session, assignment: Assignment, person_id: int, kind: str, revision: int
 ) -> StoredSubmission | None:
-    """Find what a person handed in from this revision of the draft of a kind."""
-    query = _with_all().where(StoredSubmission.assignment_id == assignment_id, StoredSubmission.person_id == person_id)
+    """Find what a person handed in from this revision of the draft of a kind, for the version that is set."""
+    query = _with_all().where(
+        StoredSubmission.assignment_id == assignment.id,
+        StoredSubmission.exercise_version_id == assignment.exercise_version_id,
+        StoredSubmission.person_id == person_id,
+    )
     return db.scalar(query.where(StoredSubmission.kind == kind, StoredSubmission.draft_revision == revision))
 
 

@@ -132,12 +132,12 @@ class SheetDraft(Base):
 class StoredSubmission(Base):
     """What was handed in, as it was, and for which version of the exercise.
 
-    One a draft revision of its kind, so that handing in twice makes one.
+    One a draft revision of its kind and a version, so that handing in twice makes one.
     """
 
     __tablename__ = "submission"
     __table_args__ = (
-        UniqueConstraint("assignment_id", "person_id", "kind", "draft_revision"),
+        UniqueConstraint("assignment_id", "person_id", "kind", "draft_revision", "exercise_version_id"),
         UniqueConstraint("assignment_id", "person_id", "number"),
     )
 

@@ -18,6 +18,7 @@ export function Component() {
     <Page
       what="bench"
       by="assignment"
+      students
       kept="while open" // once open, the draft on the screen is the newest there is
       load={api.bench}
       title={(bench) => bench?.exercise.title ?? "Bench"}

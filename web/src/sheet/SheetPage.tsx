@@ -53,6 +53,7 @@ export function Component() {
     <Page
       what="sheet"
       by="assignment"
+      students
       kept="while open"
       load={api.sheet}
       title={(sheet) => (sheet ? `${sheet.exercise.title}: sheet` : "Sheet")}

@@ -15,6 +15,8 @@ type Props<Data> = {
   waiting: string;
   /** Whether it is asked for anew each time it is opened, and then not again; or is as good later as it was. */
   kept?: "while open" | "for good";
+  /** Whether it is a student's page, from which who teaches the class is led to the class's. */
+  students?: boolean;
   children: (data: Data) => ReactNode;
 };
 
@@ -25,17 +27,12 @@ export function Page<Data>({ by, ...props }: Props<Data> & { by?: "assignment" |
 
 function Numbered<Data>({ by, ...props }: Props<Data> & { by: "assignment" | "submission" }) {
   const number = useNumber(by);
-  const classPage = by === "assignment" ? `/class/${number}` : undefined;
-  return number === null ? (
-    <NotFound />
-  ) : (
-    <Loaded number={number} {...props} {...(classPage ? { classPage } : {})} />
-  );
+  return number === null ? <NotFound /> : <Loaded number={number} {...props} />;
 }
 
-type LoadedProps<Data> = Props<Data> & { number: number; classPage?: string };
+type LoadedProps<Data> = Props<Data> & { number: number };
 
-function Loaded<Data>({ number, what, load, title, waiting, kept, classPage, children }: LoadedProps<Data>) {
+function Loaded<Data>({ number, what, load, title, waiting, kept, students, children }: LoadedProps<Data>) {
   const found = useQuery({
     queryKey: number ? [what, number] : [what],
     queryFn: () => load(number),
@@ -47,7 +44,11 @@ function Loaded<Data>({ number, what, load, title, waiting, kept, classPage, chi
       {found.data !== undefined ? (
         <Fragment key={number}>{children(found.data)}</Fragment>
       ) : found.error ? (
-        <NoPage error={found.error} retry={() => found.refetch()} {...(classPage ? { classPage } : {})} />
+        <NoPage
+          error={found.error}
+          retry={() => found.refetch()}
+          {...(students ? { classPage: `/class/${number}` } : {})}
+        />
       ) : (
         <Waiting what={waiting} />
       )}

@@ -13,6 +13,7 @@ OF_A_VERSION = {
     "submission": "select exercise_version_id from assignment where assignment.id = submission.assignment_id",
     "report": "select exercise_version_id from submission where submission.id = report.submission_id",
 }
+ONCE = "uq_submission_assignment_id_person_id_kind_draft_revision"
 OLD, NEW = "uq_report_submission_id_rules_version", "uq_report_submission_id_exercise_version_id_rules_version"
 
 
@@ -27,6 +28,9 @@ def upgrade() -> None:
         op.alter_column(table, "exercise_version_id", nullable=False)
         name = op.f(f"fk_{table}_exercise_version_id")
         op.create_foreign_key(name, table, "exercise_version", ["exercise_version_id"], ["id"])
+    op.drop_constraint(op.f(ONCE), "submission", type_="unique")
+    once = ["assignment_id", "person_id", "kind", "draft_revision", "exercise_version_id"]
+    op.create_unique_constraint(op.f(f"{ONCE}_exercise_version_id"), "submission", once)
     op.drop_constraint(op.f(OLD), "report", type_="unique")
     op.create_unique_constraint(op.f(NEW), "report", ["submission_id", "exercise_version_id", "rules_version"])
 
@@ -34,6 +38,8 @@ def upgrade() -> None:
 def downgrade() -> None:
     op.drop_constraint(op.f(NEW), "report", type_="unique")
     op.create_unique_constraint(op.f(OLD), "report", ["submission_id", "rules_version"])
+    op.drop_constraint(op.f(f"{ONCE}_exercise_version_id"), "submission", type_="unique")
+    op.create_unique_constraint(op.f(ONCE), "submission", ["assignment_id", "person_id", "kind", "draft_revision"])
     for table in OF_A_VERSION:
         op.drop_column(table, "exercise_version_id")
     for table in DOCUMENTS:
