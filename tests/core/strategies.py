@@ -141,6 +141,16 @@ STEP_KINDS: dict[str, st.SearchStrategy[dict]] = {
     "drop": st.fixed_dictionaries(
         {"op": st.just("drop"), "objects": ids, "onto": st.sampled_from(["ground", "below"]), "clearance": lengths}
     ),
+    "put": st.fixed_dictionaries(
+        {
+            "op": st.just("put"), "objects": st.sampled_from("abc").map(lambda i: [i]),
+            "on": st.one_of(
+                st.fixed_dictionaries({"object": st.just("d"), "point": triples.map(list), "normal": triples.map(list)}),
+                st.fixed_dictionaries({"point": triples.map(list), "normal": triples.map(list)}),
+            ),
+            "align": st.one_of(st.none(), signed_axes), "offset": lengths,
+        }
+    ),
     "join": st.fixed_dictionaries({"op": st.just("join"), "objects": ids, "point": points, "to": points}),
     "aim": st.fixed_dictionaries(
         {

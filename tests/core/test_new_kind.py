@@ -1,6 +1,6 @@
 """A kind of step that the product does not know does all that the known ones do: nothing else knows a kind by its name."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 import pytest
@@ -11,6 +11,8 @@ from cubedrill.core.judging.causes.reference import Reference
 from cubedrill.core.judging.causes.table import landings
 from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.checks.process import ProcessCheck
+from cubedrill.core.language import terms
+from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.spaces import Pivot, Space, frame_of, pivots_world
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.common import ObjectsStep, acted_on, axis_unit, hanging_on
@@ -22,6 +24,7 @@ from tests.core.build import CRATE, near, scene
 class Mirror(ObjectsStep):
     """Mirror objects along an axis, in a plane through their pivots."""
 
+    says: ClassVar = Sayings(Phrase("Mirror {objects} along {axis}[ of {space}][ through {pivot}]", objects=terms.OBJECTS, axis=terms.LETTER, space=terms.SPACE, pivot=terms.PIVOT))
     op: Literal["mirror"]
     space: Space = "world"
     axis: Literal["x", "y", "z"]
@@ -49,9 +52,6 @@ class Mirror(ObjectsStep):
             after.append(scene.placed_by(object_id, about(np.eye(3) - 2 * np.outer(line, line), centre)))
         return scene.with_objects(after)
 
-    def sentence(self, scene):
-        return f"Mirror {self.who(scene)} along {self.axis.upper()}"
-
     def converted(self, change):
         return self.model_copy(update={"axis": change.axis(self.axis)[0]})
 
@@ -72,7 +72,7 @@ STATES = replay(START, STEPS.validate_python(WRITTEN))
 
 def test_it_is_replayed_and_said():
     assert [state.sentence for state in STATES[1:]] == [
-        "Mirror Crate along X", "Move Crate by 2 m along Z of Local", "Mirror Buoy along Z",
+        "Mirror Crate along X", "Move Crate by 2 m along Z of Local", "Mirror Buoy along Z through the origin",
     ]  # fmt: skip
     # The crate's pivot is at 2: its middle goes from 3 to 1, and the lid with it.
     assert STATES[1].scene.world_from_local("b")[:3, 3] == near([1, 2, 0])
@@ -111,4 +111,4 @@ def test_it_can_be_done_between_copies():
         {"op": "duplicate", "objects": ["c"], "ids": ["d"], "between": {"op": "mirror", "axis": "z", "pivot": "origin"}}
     )
     assert step.apply(START).world_from_local("d")[:3, 3] == near([0, 0, -5])
-    assert step.sentence(START) == "Duplicate Buoy, each time: mirror the copy along Z"
+    assert step.sentence(START) == "Duplicate Buoy, each time: mirror the copy along Z through the origin"

@@ -23,7 +23,9 @@ SENTENCES: Final[dict[str, str]] = {
     "no-reference": "The exercise has neither a target nor reference steps; give one of them.",
     "no-solid": "{name} is an assembly and has no surface of its own; choose a solid in it.",
     "not-invertible": "{name} would be flattened to nothing; keep every size above zero.",
+    "normal-zero": "The surface's normal has no length; give at least one number other than 0.",
     "parent-loop": "{object} would be inside itself by its parents; choose another parent.",
+    "put-on-itself": "{name} cannot be put on itself or on what is in it; choose another surface.",
     "quaternion-length": "The rotation of {object} is a quaternion of length {length}; it must be 1.",
     "scale-zero": "A factor of 0 would flatten {name} to nothing; use a factor other than 0.",
     "skewed-turn": "{name} is skewed and has no angles of its own in {space} to set; rotate it by an angle instead.",
@@ -33,6 +35,9 @@ SENTENCES: Final[dict[str, str]] = {
     "too-large": "{name} would end up too large or too far away to be worked out; use smaller numbers.",
     "unknown-object": "There is no object {object} in the scene; use the id of an object that is there.",
     "unknown-parent": "The parent {parent} of {object} is not in the scene; name an object that is there, or none.",
+    "unread-because": "At “{rest}”: {why}",
+    "unread-end": "It breaks off here; next could come {what}.",
+    "unread-from": "From “{rest}” on it cannot be read; here could stand {what}.",
     "view-parallel": "The view's right and up lie along one line or have no length; give two directions that differ.",
 }
 

@@ -1,26 +1,28 @@
 """Steps: one change of a scene each, with everything that defines it. A module a family.
 
-To add a kind of step: its module with a model on StepBase or ObjectsStep (a literal `op`, then `apply`, `sentence`
-and `converted`), and its name in `Step` below.
+To add a kind of step: its module with a model on StepBase or ObjectsStep (a literal `op`, the phrases it `says`, then
+`apply`, `looks_at` and `converted`), and its name in `Step` below.
 """
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any, Final, get_args
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, TypeAdapter
 
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps.aim import Aim, Swing
 from cubedrill.core.steps.align import Align, Drop
 from cubedrill.core.steps.appearance import Paint, Rename
+from cubedrill.core.steps.common import StepBase
 from cubedrill.core.steps.duplicate import Duplicate
 from cubedrill.core.steps.existence import Add, Remove
 from cubedrill.core.steps.join import Join
 from cubedrill.core.steps.move import Move
 from cubedrill.core.steps.nest import Assemble, Nest
 from cubedrill.core.steps.pivot import Marker, MovePivot
+from cubedrill.core.steps.put import Put
 from cubedrill.core.steps.rotate import Rotate
 from cubedrill.core.steps.scale import Scale
 
@@ -31,6 +33,7 @@ Step = Annotated[
     | Align
     | Drop
     | Join
+    | Put
     | Aim
     | Swing
     | MovePivot
@@ -44,6 +47,9 @@ Step = Annotated[
     | Marker,
     Field(discriminator="op"),
 ]
+
+KINDS: Final[tuple[type[StepBase], ...]] = get_args(get_args(Step)[0])
+STEP: Final[TypeAdapter[Any]] = TypeAdapter(Step)
 
 StepList = Annotated[tuple[Step, ...], Field(max_length=2000, fail_fast=True)]
 

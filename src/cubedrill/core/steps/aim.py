@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Any, Final, Literal, Self
+from typing import Annotated, Any, ClassVar, Final, Literal, Self
 
 import numpy as np
 from pydantic import Discriminator, Field, Tag
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Axis, Change
-from cubedrill.core.geometry.transform import FLAT_TOL, about, square_to, turn, unit
-from cubedrill.core.scene import wording
+from cubedrill.core.geometry.transform import about, square_to, turn, unit
+from cubedrill.core.language import terms
+from cubedrill.core.language.part import Part, Writing
+from cubedrill.core.language.phrase import Phrase, Sayings
+from cubedrill.core.language.reader import Reader
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.scene.spaces import (
     AXIS_COLUMNS,
@@ -36,11 +39,11 @@ from cubedrill.core.steps.common import (
     axis_unit,
     converted_turn,
     hanging_on,
+    least_turn,
+    own_axis_world,
     signed_unit,
 )
 from cubedrill.core.values import Array, Value, Vector, as_vector
-
-HALF_TURN: Final = math.pi
 
 
 class Direction(Value):
@@ -61,9 +64,56 @@ Goal = Annotated[
 ]
 
 
+class _AtPoint(Part):
+    """A point to aim at."""
+
+    def fits(self, value: Any) -> bool:
+        """Tell whether it is a point."""
+        return not isinstance(value, Direction)
+
+    def write(self, value: Any, to: Writing) -> str:
+        """Write the point."""
+        return terms.POINT.write(value, to)
+
+    def read(self, reader: Reader) -> Any:
+        """Read the point."""
+        return terms.POINT.read(reader)
+
+
+class _Along(Part):
+    """A direction to aim along."""
+
+    def fits(self, value: Any) -> bool:
+        """Tell whether it is a direction."""
+        return isinstance(value, Direction)
+
+    def write(self, value: Any, to: Writing) -> str:
+        """Write the direction."""
+        return terms.VECTOR.write(value.direction, to)
+
+    def read(self, reader: Reader) -> Any:
+        """Read numbers, or an axis with its sign."""
+        sign = reader.attempt(terms.SIGNED_AXIS.read)
+        return {"direction": terms.VECTOR.read(reader) if sign is None else signed_unit(sign).tolist()}
+
+
+_AT_POINT: Final = _AtPoint()
+_PARTS: Final = {
+    "axis": terms.SIGNED_AXIS,
+    "objects": terms.OBJECTS,
+    "about": terms.LETTER,
+    "space": terms.SPACE,
+}
+
+
 class Aim(ObjectsStep):
     """Turn objects about their own pivots so that an own axis points at a point or along a direction."""
 
+    says: ClassVar = Sayings(
+        Phrase("Aim/Point {axis} of {objects} at {at}[, only about {about}< of/in {space}>]", **_PARTS, at=_AT_POINT),
+        Phrase("Aim/Point {axis} of {objects} at {at}< in {space}>", **_PARTS, at=_AT_POINT),
+        Phrase("Aim/Point {axis} of {objects} along {at}< of/in {space}>[, only about {about}]", **_PARTS, at=_Along()),
+    )
     op: Literal["aim"]
     space: Space = "world"
     axis: SignedAxis
@@ -84,7 +134,7 @@ class Aim(ObjectsStep):
         pivot_world = scene.pivot_world(object_id)
         frame = frame_of(scene, self.space, object_id)
         wanted = self._direction_world(scene, object_id, frame, pivot_world)
-        now = _own_axis_world(scene, object_id, self.axis)
+        now = own_axis_world(scene, object_id, self.axis)
         if self.about is None:
             rotation = self._free_turn(scene, object_id, now, wanted)
         else:
@@ -108,26 +158,16 @@ class Aim(ObjectsStep):
         up_letter = scene.conventions.up
         up = AXIS_COLUMNS[scene.conventions.up_index]
         if self.axis[1] != up_letter:
-            own_up = _own_axis_world(scene, object_id, f"+{up_letter}")
+            own_up = own_axis_world(scene, object_id, f"+{up_letter}")
             try:
                 return np.asarray(_frame_along(wanted, up) @ _frame_along(now, own_up).T)
             except CoreError:
                 pass  # the direction is along up: no turn about it brings the own up axis any nearer
-        return _least_turn(now, wanted, up)
+        return least_turn(now, wanted, scene.conventions.up_index)
 
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, None if isinstance(self.at, Direction) else self.at)
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the aim in words."""
-        axis = wording.axis_name(self.axis)
-        if isinstance(self.at, Direction):
-            goal = f"along {wording.numbers(self.at.direction)} of {wording.space_name(scene, self.space)}"
-        else:
-            goal = f"at {wording.point_name(scene, self.at)}"
-        only = f", only about {self.about.upper()} of {wording.space_name(scene, self.space)}" if self.about else ""
-        return f"Aim {axis} of {self.who(scene)} {goal}{only}"
 
     def converted(self, change: Change) -> Self:
         """Return the same aim in other conventions."""
@@ -142,40 +182,10 @@ class Aim(ObjectsStep):
         return self.model_copy(update={"axis": axis, "at": at, "about": about_axis, "space": space})
 
 
-def _own_axis_world(scene: Scene, object_id: str, axis: str) -> Array:
-    """(3,) the image of an own axis in the world, length 1."""
-    image = scene.world_from_local(object_id)[:3, :3] @ signed_unit(axis)
-    return np.asarray(image / np.linalg.norm(image))
-
-
 def _frame_along(first: Array, second: Array) -> Array:
     """(3, 3) square directions as columns: the first, the second made square to it, and their cross product."""
     flat = square_to(second, first, "aim-along-axis", name="")
     return np.column_stack((first, flat, np.cross(first, flat)))
-
-
-def _least_turn(now: Array, wanted: Array, up: Array) -> Array:
-    """(3, 3) the smallest turn from one unit direction to another.
-
-    Straight back it is half a turn, about world up made square to the direction, or about world X made square to it
-    where the direction is along up.
-    """
-    normal = np.cross(now, wanted)
-    size = math.hypot(*normal.tolist())
-    if size >= FLAT_TOL:
-        return turn(normal / size, math.atan2(size, float(now @ wanted)))
-    if now @ wanted > 0:
-        return np.eye(3) + _cross_matrix(normal)  # the turn by so small an angle, to second order
-    try:
-        axis = square_to(up, now, "aim-along-axis", name="")
-    except CoreError:
-        axis = square_to(AXIS_COLUMNS[0], now, "aim-along-axis", name="")
-    return turn(axis, HALF_TURN)
-
-
-def _cross_matrix(vector: Array) -> Array:
-    """(3, 3) the map v ↦ vector × v."""
-    return np.asarray(np.cross(vector, AXIS_COLUMNS).T)
 
 
 def signed_angle(normal: Array, start: Array, end: Array) -> float:
@@ -186,6 +196,17 @@ def signed_angle(normal: Array, start: Array, end: Array) -> float:
 class Swing(ObjectsStep):
     """Turn objects about an axis by the angle that brings the line A→B to C→D, seen along that axis."""
 
+    says: ClassVar = Sayings(
+        Phrase(
+            "Swing {objects} about {axis}< of/in {space}>< through {pivot}>, from {start} to {to}",
+            objects=terms.OBJECTS,
+            axis=terms.AXIS,
+            space=terms.SPACE,
+            pivot=terms.PIVOT,
+            start=terms.LINE,
+            to=terms.LINE,
+        )
+    )
     op: Literal["swing"]
     space: Space = "world"
     axis: AnyAxis
@@ -219,13 +240,6 @@ class Swing(ObjectsStep):
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, self.pivot, *self.start, *self.to)
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the swing in words."""
-        axis, space = wording.axis_name(self.axis), wording.space_name(scene, self.space)
-        (a, b), (c, d) = ([wording.point_name(scene, p) for p in line] for line in (self.start, self.to))
-        through = wording.pivot_name(scene, self.pivot)
-        return f"Swing {self.who(scene)} about {axis} of {space} through {through}, from {a} → {b} to {c} → {d}"
 
     def converted(self, change: Change) -> Self:
         """Return the same swing in other conventions."""

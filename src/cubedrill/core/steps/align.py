@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Final, Literal, Self
+from typing import ClassVar, Final, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core.geometry.conventions import Change
 from cubedrill.core.geometry.solids import Box
-from cubedrill.core.scene import wording
+from cubedrill.core.language import terms
+from cubedrill.core.language.part import Choice
+from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject
 from cubedrill.core.scene.spaces import Space, converted_space, frame_of, within
 from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
@@ -17,12 +19,23 @@ from cubedrill.core.values import Array, Identifier, Number
 
 Side = Literal["min", "centre", "max"]
 
+_SIDE: Final = Choice({"min": "min", "centre": ("centre", "center", "middle"), "max": "max"})
+
 TOUCH_TOL: Final = 1e-9  # scene lengths: boxes that overlap by less do not stand over each other
 
 
 class Align(ObjectsStep):
     """Move each object so that, per axis given, a side or the centre of its box meets that of the reference's box."""
 
+    says: ClassVar = Sayings(
+        Phrase(
+            "Align {objects} with/to {to}: {sides}< of/in {space}>",
+            objects=terms.OBJECTS,
+            to=terms.REFERENCE,
+            sides=terms.PerAxis(_SIDE, True, None, fields=("x", "y", "z")),
+            space=terms.SPACE,
+        )
+    )
     op: Literal["align"]
     space: Space = "world"
     to: Identifier
@@ -67,13 +80,6 @@ class Align(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, (*self.objects, self.to), self.space)
 
-    def sentence(self, scene: Scene) -> str:
-        """Return the alignment in words."""
-        parts = [side and f"{axis} {side}" for axis, side in zip("XYZ", self.sides, strict=True)]
-        reference = "all chosen" if self.to == "selection" else wording.names(scene, [self.to])
-        space = wording.space_name(scene, self.space)
-        return f"Align {self.who(scene)} with {reference}: {wording.along(parts, 'nothing')} of {space}"
-
     def converted(self, change: Change) -> Self:
         """Return the same alignment in other conventions; where an axis turns round, min and max change places."""
         inside = within(self.space, change)
@@ -93,6 +99,14 @@ def _at(box: Box, side: Side, axis: int) -> float:
 class Drop(ObjectsStep):
     """Move each object along up until its lowest point is at the ground, or on the highest solid below it."""
 
+    says: ClassVar = Sayings(
+        Phrase(
+            "Drop {objects} onto/on {onto}[, {clearance} clear of it]",
+            objects=terms.OBJECTS,
+            onto=Choice({"ground": ("the ground", "ground"), "below": "what is below"}),
+            clearance=terms.LENGTH,
+        )
+    )
     op: Literal["drop"]
     onto: Literal["ground", "below"] = "ground"
     clearance: Number = 0.0
@@ -123,12 +137,6 @@ class Drop(ObjectsStep):
     def looks_at(self, scene: Scene) -> None:
         """Return none: it may hang on all objects: what is below is looked for."""
         del scene
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the drop in words."""
-        where = "the ground" if self.onto == "ground" else "what is below"
-        gap = f", {wording.length(self.clearance, scene.conventions)} clear of it" if self.clearance else ""
-        return f"Drop {self.who(scene)} onto {where}{gap}"
 
     def converted(self, change: Change) -> Self:
         """Return the same drop in other conventions."""

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Literal, Self
+from typing import ClassVar, Final, Literal, Self
 
 from pydantic import model_validator
 
 from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.language import terms
+from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps.common import ObjectsStep, chosen, hanging_on
 from cubedrill.core.values import Colour, Identifier, Share
@@ -16,6 +18,7 @@ from cubedrill.core.values import Colour, Identifier, Share
 class Rename(ObjectsStep):
     """Give every object listed a name."""
 
+    says: ClassVar = Sayings(Phrase("Rename {objects} to/as {name}", objects=terms.OBJECTS, name=terms.NEW_NAME))
     op: Literal["rename"]
     name: Identifier
 
@@ -27,19 +30,22 @@ class Rename(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects)
 
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        return f"Rename {self.who(scene)} to {self.name}"
-
     def converted(self, change: Change) -> Self:
         """Return the same step: it has no numbers."""
         del change
         return self
 
 
+_PARTS: Final = {"objects": terms.OBJECTS, "colour": terms.COLOUR, "opacity": terms.NUMBER}
+
+
 class Paint(ObjectsStep):
     """Give every object listed a colour, an opacity, or both."""
 
+    says: ClassVar = Sayings(
+        Phrase("Paint {objects} {colour}[, opacity {opacity}]", **_PARTS),
+        Phrase("Paint {objects} opacity {opacity}", **_PARTS),
+    )
     op: Literal["paint"]
     colour: Colour | None = None
     opacity: Share | None = None
@@ -65,11 +71,6 @@ class Paint(ObjectsStep):
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects)
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        opacity = None if self.opacity is None else f"{round(100 * self.opacity)} % opaque"
-        return f"Paint {self.who(scene)} {', '.join(part for part in (self.colour, opacity) if part)}"
 
     def converted(self, change: Change) -> Self:
         """Return the same step: it has no lengths or angles."""

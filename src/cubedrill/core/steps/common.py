@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import itertools
+import math
+import re
 from abc import ABC, abstractmethod
-from collections.abc import Iterable, Mapping, Sequence
-from typing import Annotated, Any, ClassVar, Literal, Self
+from collections.abc import Container, Iterable, Mapping, Sequence
+from typing import Annotated, Any, ClassVar, Literal, Self, get_args
 
 import numpy as np
 from pydantic import BeforeValidator, Field
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import AXES, Axis, Change, Conventions
-from cubedrill.core.geometry.transform import unit
-from cubedrill.core.scene import wording
+from cubedrill.core.geometry.transform import FLAT_TOL, square_to, turn, unit
+from cubedrill.core.language.part import Writing
+from cubedrill.core.language.phrase import Sayings
+from cubedrill.core.language.reader import Reader
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.scene.spaces import AXIS_COLUMNS, Pivot, Point, Space, objects_named
 from cubedrill.core.values import Array, Identifier, Number, Value, Vector, as_vector
@@ -33,8 +38,13 @@ AnyAxis = Annotated[Axis | Vector, BeforeValidator(_readable_axis)]
 
 
 class StepBase(Value, ABC):
-    """A step: data that say one change of a scene, what can be done with it, and what it tells of itself."""
+    """A step: data that say one change of a scene, what can be done with it, and what it tells of itself.
 
+    says: the ways to say it, by which its sentence is written and read. unsaid: fields that mean nothing.
+    """
+
+    says: ClassVar[Sayings]
+    unsaid: ClassVar[tuple[str, ...]] = ()
     op: str
     entry: Entry | None = None
 
@@ -61,9 +71,33 @@ class StepBase(Value, ABC):
     def apply(self, scene: Scene) -> Scene:
         """Return the scene after this step; raise CoreError where it cannot be done."""
 
-    @abstractmethod
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words; scene: as it stands before the step."""
+    def sentence(self, scene: Scene | None, *, exact: bool = False) -> str:
+        """Return the step in words.
+
+        scene: as it stands before the step; none where names are ids. exact: with all that it says and numbers in
+        shortest round-trip form, so that `read` gives the same step back.
+        """
+        return self.said(Writing(scene, exact))
+
+    def said(self, to: Writing) -> str:
+        """Return the step in words, written as asked."""
+        entry = f" ({_each(to.on_copies)}{self.entry})" if to.exact and self.entry else ""
+        return self.says.write(self, to, but=("op", "entry", *self.unsaid)) + entry
+
+    @classmethod
+    def read(cls, reader: Reader) -> dict[str, Any]:
+        """Read the sentence of a step of this kind, as files hold it; raise StuckError where it does not stand here."""
+        found = cls.completed(cls.says.read(reader), reader.scene)
+        entries = {f"({_each(reader.on_copies)}{word})": word for word in get_args(Entry)}
+        entry = reader.attempt(lambda r: r.words(*entries))
+        named = {cls.model_fields[field].alias or field: value for field, value in found.items()}
+        return {"op": op_of(cls), **named, **({"entry": entries[entry]} if entry else {})}
+
+    @classmethod
+    def completed(cls, found: dict[str, Any], scene: Scene | None) -> dict[str, Any]:
+        """Return what a sentence said, with what may be left out of it, such as the ids of what it makes."""
+        del scene
+        return found
 
     @abstractmethod
     def converted(self, change: Change) -> Self:
@@ -95,6 +129,11 @@ class StepBase(Value, ABC):
         return None
 
 
+def _each(on_copies: bool) -> str:
+    """Return what tells how the step between copies was given from how the whole was."""
+    return "each " if on_copies else ""
+
+
 class ObjectsStep(StepBase):
     """A step that acts on objects.
 
@@ -109,9 +148,27 @@ class ObjectsStep(StepBase):
         """The ids of the objects that it acts on, each once."""
         return tuple(dict.fromkeys(self.objects))
 
-    def who(self, scene: Scene) -> str:
-        """Return the names of the objects it acts on."""
-        return wording.names(scene, self.acts_on)
+
+def op_of(kind: type[StepBase]) -> str:
+    """Return what a kind of step is called in files."""
+    return str(get_args(kind.model_fields["op"].annotation)[0])
+
+
+def free_id(name: str, taken: Container[str]) -> str:
+    """Return an id made of a name, that nothing has yet."""
+    stem = re.sub(r"[^\w]+", "-", name.casefold()).strip("-") or "object"
+    if stem not in taken:
+        return stem
+    return next(f"{stem}-{n}" for n in itertools.count(2) if f"{stem}-{n}" not in taken)
+
+
+def with_id(found: dict[str, Any], taken: Container[str]) -> dict[str, Any]:
+    """Return what was said of a new thing, with an id where it said none: its name, or one made of it."""
+    if "id" in found or "name" not in found:
+        return found
+    if found["name"] not in taken:
+        return {"id": found["name"], **{key: value for key, value in found.items() if key != "name"}}
+    return {"id": free_id(found["name"], taken), **found}
 
 
 def hanging_on(scene: Scene, ids: Iterable[str], *given_by: Space | Pivot | Point | None) -> frozenset[str] | None:
@@ -196,3 +253,33 @@ def converted_partial(values: Sequence[Number | None], change: Change, *, signed
 def angles_rad(angles: Vector, conventions: Conventions) -> Array:
     """(3,) typed angles in rad."""
     return np.asarray(np.array(angles) * conventions.radians_per_unit)
+
+
+def own_axis_world(scene: Scene, object_id: str, axis: str) -> Array:
+    """(3,) the image of an own axis in the world, length 1."""
+    image = scene.world_from_local(object_id)[:3, :3] @ signed_unit(axis)
+    return np.asarray(image / np.linalg.norm(image))
+
+
+def least_turn(now: Array, wanted: Array, up_index: int) -> Array:
+    """(3, 3) the smallest turn from one unit direction to another.
+
+    Straight back it is half a turn, about world up made square to the direction, or about world X made square to it
+    where the direction is along up.
+    """
+    normal = np.cross(now, wanted)
+    size = math.hypot(*normal.tolist())
+    if size >= FLAT_TOL:
+        return turn(normal / size, math.atan2(size, float(now @ wanted)))
+    if now @ wanted > 0:
+        return np.eye(3) + _cross_matrix(normal)  # the turn by so small an angle, to second order
+    try:
+        axis = square_to(AXIS_COLUMNS[up_index], now, "aim-along-axis", name="")
+    except CoreError:
+        axis = square_to(AXIS_COLUMNS[0], now, "aim-along-axis", name="")
+    return turn(axis, math.pi)
+
+
+def _cross_matrix(vector: Array) -> Array:
+    """(3, 3) the map v ↦ vector × v."""
+    return np.asarray(np.cross(vector, AXIS_COLUMNS).T)

@@ -5,17 +5,20 @@ from __future__ import annotations
 import itertools
 from collections.abc import Container, Mapping, Sequence
 from dataclasses import replace
-from typing import Annotated, Any, ClassVar, Final, Literal, Self, get_args
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import Field, Strict, ValidationError, WithJsonSchema, field_validator
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.language import terms
+from cubedrill.core.language.part import Part, Writing
+from cubedrill.core.language.phrase import Phrase, Sayings
+from cubedrill.core.language.reader import Reader
+from cubedrill.core.language.terms import THE_COPY
 from cubedrill.core.scene.scene import Scene, SceneObject
-from cubedrill.core.steps.common import ObjectsStep, topmost
+from cubedrill.core.steps.common import ObjectsStep, free_id, op_of, topmost
 from cubedrill.core.values import Array, Identifier
-
-_NOBODY: Final = ("the copy",)  # stands for the copies while a step without objects is checked
 
 StepWithoutObjects = Annotated[
     dict[str, Any],
@@ -32,10 +35,37 @@ StepWithoutObjects = Annotated[
 ]
 
 
+class _OnCopies(Part):
+    """A step that is done on each copy: `move the copy by 2 m along X of World`."""
+
+    def write(self, value: Any, to: Writing) -> str:
+        """Write the step."""
+        said = _between(value, THE_COPY).said(replace(to, on_copies=True))
+        return f"{said[:1].lower()}{said[1:]}"
+
+    def read(self, reader: Reader) -> Any:
+        """Read a step of any kind that can be done on copies."""
+        before, reader.on_copies = reader.on_copies, True
+        try:
+            found = reader.farthest_of([kind.read for kind in _kinds().values()])
+            return {key: value for key, value in found.items() if key != "objects"}
+        finally:
+            reader.on_copies = before
+
+
 class Duplicate(ObjectsStep):
     """Copy objects; with `between`, copy 1 is the original with it done once, and copy k + 1 is made from copy k."""
 
     on_copies: ClassVar[bool] = False
+    says: ClassVar = Sayings(
+        Phrase(
+            "Duplicate {objects}[ {copies} times/time]« (ids {ids})»[, each time: {between}]",
+            objects=terms.OBJECTS,
+            copies=terms.COUNT,
+            ids=terms.NEW_IDS,
+            between=_OnCopies(),
+        )
+    )
     op: Literal["duplicate"]
     ids: Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=1000, fail_fast=True)]
     copies: Annotated[int, Strict(), Field(ge=1, le=1000)] = 1
@@ -48,7 +78,7 @@ class Duplicate(ObjectsStep):
             if "objects" in between:
                 raise ValueError("the step between copies has no 'objects'; it acts on each new copy")
             try:
-                _between(between, _NOBODY)
+                return _written(_between(between, THE_COPY))
             except ValidationError as error:
                 first = error.errors(include_url=False)[0]
                 place = ".".join(str(part) for part in first["loc"])
@@ -98,27 +128,37 @@ class Duplicate(ObjectsStep):
         """Return none: it may hang on all objects: ids and names may be taken."""
         del scene
 
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        times = "" if self.copies == 1 else f" {self.copies} times"
-        if self.between is None:
-            return f"Duplicate {self.who(scene)}{times}"
-        between = _between(self.between, _NOBODY).sentence(scene)
-        return f"Duplicate {self.who(scene)}{times}, each time: {between[:1].lower()}{between[1:]}"
-
     def converted(self, change: Change) -> Self:
         """Return the same step in other conventions."""
         if self.between is None:
             return self
-        after = _between(self.between, _NOBODY).converted(change)
-        written = after.model_dump(mode="json", exclude={"objects"}, exclude_unset=True)
-        return self.model_copy(update={"between": written})
+        return self.model_copy(update={"between": _written(_between(self.between, THE_COPY).converted(change))})
+
+    @classmethod
+    def completed(cls, found: dict[str, Any], scene: Scene | None) -> dict[str, Any]:
+        """Return what a sentence said, with ids made of the originals' where it has none."""
+        if "ids" in found or scene is None:
+            return found
+        taken, ids = set(scene.objects), []
+        for original in topmost(scene, found["objects"]) * found.get("copies", 1):
+            ids.append(free_id(original, taken))
+            taken.add(ids[-1])
+        return {**found, "ids": ids}
+
+
+def _written(step: ObjectsStep) -> dict[str, Any]:
+    """Return a step without its objects as files hold it, what holds anyway left out: one step, one way to write it."""
+    return step.model_dump(mode="json", exclude={"objects"}, exclude_defaults=True)
+
+
+def _kinds() -> dict[str, type[ObjectsStep]]:
+    """The kinds of step that can be done on copies, by what they are called in files."""
+    return {op_of(kind): kind for kind in ObjectsStep.__subclasses__() if kind.on_copies}
 
 
 def _between(step: Mapping[str, Any], ids: Sequence[str]) -> ObjectsStep:
     """The step between copies, done on these; any kind that acts on objects and says that it can be."""
-    every = {get_args(kind.model_fields["op"].annotation)[0]: kind for kind in ObjectsStep.__subclasses__()}
-    kinds = {op: kind for op, kind in every.items() if kind.on_copies}
+    kinds = _kinds()
     if step.get("op") not in kinds:
         raise ValueError(f"op: a step between copies is one of {', '.join(sorted(kinds))}")
     return kinds[step["op"]].model_validate({**step, "objects": tuple(ids)})

@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Change
 from cubedrill.core.geometry.transform import mapped
-from cubedrill.core.scene import wording
+from cubedrill.core.language import terms
+from cubedrill.core.language.part import Choice
+from cubedrill.core.language.phrase import Phrase, Sayings
+from cubedrill.core.language.things import NEW_OBJECT
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.scene.stage import ObjectSpec
-from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, acted_on, unlocked
+from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, acted_on, unlocked, with_id
 
 
 class Add(StepBase):
     """Add an object, its pivot at the marker unless it says where it is."""
 
+    unsaid: ClassVar = ("objects",)
+    says: ClassVar = Sayings(Phrase("Add {object}", object=NEW_OBJECT))
     op: Literal["add"]
     objects: Unneeded = ()
     object: ObjectSpec
@@ -49,12 +54,10 @@ class Add(StepBase):
         """Return none: it may hang on all objects: the id may be taken."""
         del scene
 
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        what = self.object.solid.kind if self.object.solid else "assembly"
-        inside = f" in {wording.names(scene, [self.object.parent])}" if self.object.parent else ""
-        where = "" if self.object.has_place else " at the marker"
-        return f"Add {self.object.name or self.object.id} ({what}){inside}{where}"
+    @classmethod
+    def completed(cls, found: dict[str, Any], scene: Scene | None) -> dict[str, Any]:
+        """Return what a sentence said, with an id made of the name where it has none."""
+        return {"object": with_id(found["object"], () if scene is None else scene.objects)}
 
     def converted(self, change: Change) -> Self:
         """Return the same step in other conventions."""
@@ -65,6 +68,13 @@ class Remove(ObjectsStep):
     """Remove objects with all that is in them, or lift their children to the removed one's parent first."""
 
     on_copies: ClassVar[bool] = False
+    says: ClassVar = Sayings(
+        Phrase(
+            "Remove {objects}[ but lift {children}]",
+            objects=terms.OBJECTS,
+            children=Choice({"lift": "what is in it"}),
+        )
+    )
     op: Literal["remove"]
     children: Literal["remove", "lift"] = "remove"
 
@@ -88,10 +98,6 @@ class Remove(ObjectsStep):
     def looks_at(self, scene: Scene) -> None:
         """Return none: it may hang on all objects, with what is in them."""
         del scene
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        return f"Remove {self.who(scene)}{', lifting what is in it' if self.children == 'lift' else ''}"
 
     def converted(self, change: Change) -> Self:
         """Return the same step: it has no numbers."""

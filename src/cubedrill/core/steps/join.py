@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 from cubedrill.core.geometry.conventions import Change
-from cubedrill.core.scene import wording
+from cubedrill.core.language import terms
+from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.scene.spaces import Point, converted_point, point_world
 from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
@@ -14,6 +15,9 @@ from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
 class Join(ObjectsStep):
     """Move every object by the displacement that takes `point` to `to`."""
 
+    says: ClassVar = Sayings(
+        Phrase("Join {objects}: {point} to {to}", objects=terms.OBJECTS, point=terms.POINT, to=terms.POINT)
+    )
     op: Literal["join"]
     point: Point
     to: Point
@@ -30,11 +34,6 @@ class Join(ObjectsStep):
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.point, self.to)
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the join in words."""
-        start, end = (wording.point_name(scene, point) for point in (self.point, self.to))
-        return f"Join {self.who(scene)}: {start} to {end}"
 
     def converted(self, change: Change) -> Self:
         """Return the same join in other conventions."""

@@ -2,23 +2,35 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import ClassVar, Final, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core.geometry.conventions import Change
 from cubedrill.core.geometry.transform import mapped
-from cubedrill.core.scene import wording
+from cubedrill.core.language import terms
+from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.scene.spaces import Point, Space, converted_point, converted_space, frame_of, point_world, within
 from cubedrill.core.steps.common import ObjectsStep, acted_on, converted_partial, hanging_on
 from cubedrill.core.values import Array, Partial, Vector, as_vector
 
+_PARTS: Final = {"objects": terms.OBJECTS, "space": terms.SPACE}
+
 
 class Move(ObjectsStep):
     """Move objects by `by`, or so that `point` (default: each one's pivot) comes to `to`; a null stays as it is."""
 
+    says: ClassVar = Sayings(
+        Phrase("Move {objects} by {by}< of/in {space}>", **_PARTS, by=terms.PerAxis(terms.LENGTH, False, 0.0)),
+        Phrase(
+            "Move {objects}[ taken at {point}] to {to}< of/in {space}>",
+            **_PARTS,
+            to=terms.PerAxis(terms.LENGTH, True, None, "where it is"),
+            point=terms.POINT,
+        ),
+    )
     op: Literal["move"]
     space: Space = "world"
     by: Vector | None = None
@@ -84,23 +96,6 @@ class Move(ObjectsStep):
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, self.point)
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the move in words."""
-        space = wording.space_name(scene, self.space)
-        if self.by is not None:
-            parts = [
-                f"{wording.length(value, scene.conventions)} along {axis}" if value else None
-                for axis, value in zip("XYZ", self.by, strict=True)
-            ]
-            nothing = f"{wording.length(0, scene.conventions)} along X"
-            return f"Move {self.who(scene)} by {wording.along(parts, nothing)} of {space}"
-        places = [
-            None if value is None else f"{axis} {wording.length(value, scene.conventions)}"
-            for axis, value in zip("XYZ", self.to or (), strict=True)
-        ]
-        point = "" if self.point is None else f", taken at {wording.point_name(scene, self.point)},"
-        return f"Move {self.who(scene)}{point} to {wording.along(places, 'where it is')} of {space}"
 
     def converted(self, change: Change) -> Self:
         """Return the same move in other conventions."""

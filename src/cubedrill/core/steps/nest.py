@@ -3,21 +3,45 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import ClassVar, Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Change
 from cubedrill.core.geometry.transform import inverse, mapped
-from cubedrill.core.scene import wording
+from cubedrill.core.language import terms
+from cubedrill.core.language.part import Choice, Part, Writing
+from cubedrill.core.language.phrase import Phrase, Sayings
+from cubedrill.core.language.reader import Reader
 from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject
 from cubedrill.core.scene.stage import DEFAULT_COLOUR
-from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on
+from cubedrill.core.steps.common import ObjectsStep, acted_on, hanging_on, with_id
 from cubedrill.core.values import Identifier, frozen
+
+
+class _Inside(Part):
+    """The object that others are put in: `in A`."""
+
+    def write(self, value: Any, to: Writing) -> str:
+        """Write the object."""
+        return f"in {terms.OBJECT.write(value, to)}"
+
+    def read(self, reader: Reader) -> Any:
+        """Read the object."""
+        reader.words("in")
+        return terms.OBJECT.read(reader)
 
 
 class Nest(ObjectsStep):
     """Give objects another parent, or none, keeping their place in the world or their local numbers."""
 
+    says: ClassVar = Sayings(
+        Phrase(
+            "Nest {objects} {parent}<, keeping its {keep}>",
+            objects=terms.OBJECTS,
+            parent=terms.Either((Choice({None: "out of everything"}), _Inside())),
+            keep=Choice({"world": "place in the world", "local": "local numbers"}),
+        )
+    )
     op: Literal["nest"]
     parent: Identifier | None
     keep: Literal["world", "local"] = "world"
@@ -41,12 +65,6 @@ class Nest(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects if self.parent is None else (*self.objects, self.parent))
 
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        kept = "place in the world" if self.keep == "world" else "local numbers"
-        where = "out of everything" if self.parent is None else f"in {wording.names(scene, [self.parent])}"
-        return f"Nest {self.who(scene)} {where}, keeping its {kept}"
-
     def converted(self, change: Change) -> Self:
         """Return the same step: it has no numbers."""
         del change
@@ -57,6 +75,10 @@ class Assemble(ObjectsStep):
     """Put objects together in a new assembly at the identity of their nearest common parent."""
 
     on_copies: ClassVar[bool] = False
+    says: ClassVar = Sayings(
+        Phrase("Assemble {objects} as {name}« (id {id})»", objects=terms.OBJECTS, name=terms.NEW_NAME, id=terms.NEW_ID),
+        Phrase("Assemble {objects} as {id}« (unnamed)»", objects=terms.OBJECTS, id=terms.NEW_ID),
+    )
     op: Literal["assemble"]
     id: Identifier
     name: Identifier | None = None
@@ -78,6 +100,11 @@ class Assemble(ObjectsStep):
         wider = scene.with_objects([assembly])
         return wider.with_objects([_put_in(wider, i, assembly) for i in ids])
 
+    @classmethod
+    def completed(cls, found: dict[str, Any], scene: Scene | None) -> dict[str, Any]:
+        """Return what a sentence said, with an id made of the name where it has none."""
+        return with_id(found, () if scene is None else scene.objects)
+
     @property
     def makes(self) -> tuple[str, ...]:
         """The id of the assembly."""
@@ -86,10 +113,6 @@ class Assemble(ObjectsStep):
     def looks_at(self, scene: Scene) -> None:
         """Return none: it may hang on all objects, where the parent that they have in common may be any."""
         del scene
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        return f"Assemble {self.who(scene)} as {self.name or self.id}"
 
     def converted(self, change: Change) -> Self:
         """Return the same step: it has no numbers."""

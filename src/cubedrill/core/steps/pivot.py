@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import Discriminator, Tag
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Change
 from cubedrill.core.geometry.transform import LARGEST, inverse, mapped
-from cubedrill.core.scene import wording
+from cubedrill.core.language import terms
+from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.scene.spaces import FeaturePoint, Pivot, converted_pivot, feature_local, pivots_world
 from cubedrill.core.steps.common import ObjectsStep, StepBase, Unneeded, chosen, hanging_on, unlocked
@@ -21,6 +22,7 @@ from cubedrill.core.values import Array, Vector, frozen
 class MovePivot(ObjectsStep):
     """Move the pivot of every object listed to a point, or to what a pivot word names."""
 
+    says: ClassVar = Sayings(Phrase("Move the pivot of {objects} to {at}", objects=terms.OBJECTS, at=terms.PIVOT))
     op: Literal["pivot"]
     at: Pivot
 
@@ -50,10 +52,6 @@ class MovePivot(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.at)
 
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        return f"Move the pivot of {self.who(scene)} to {wording.pivot_name(scene, self.at)}"
-
     def converted(self, change: Change) -> Self:
         """Return the same step in other conventions."""
         return self.model_copy(update={"at": converted_pivot(self.at, change)})
@@ -76,6 +74,8 @@ MarkerPlace = Annotated[
 class Marker(StepBase):
     """Put the marker on a point, or back to the origin."""
 
+    unsaid: ClassVar = ("objects",)
+    says: ClassVar = Sayings(Phrase("Move the marker to {to}", to=terms.PLACE_OF_MARKER))
     op: Literal["marker"]
     objects: Unneeded = ()
     to: MarkerPlace
@@ -90,10 +90,6 @@ class Marker(StepBase):
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, (), self.to)
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the step in words."""
-        return f"Move the marker to {wording.pivot_name(scene, self.to)}"
 
     def converted(self, change: Change) -> Self:
         """Return the same step in other conventions."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Literal, Self
+from typing import ClassVar, Final, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
@@ -12,7 +12,8 @@ from scipy.spatial.transform import Rotation
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Change
 from cubedrill.core.geometry.transform import about, affine, parts_of, turn
-from cubedrill.core.scene import wording
+from cubedrill.core.language import terms
+from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.scene.spaces import (
     Pivot,
@@ -34,10 +35,22 @@ from cubedrill.core.steps.common import (
 )
 from cubedrill.core.values import Array, Number, Vector, as_vector
 
+_PARTS: Final = {"objects": terms.OBJECTS, "space": terms.SPACE}
+
 
 class Rotate(ObjectsStep):
     """Rotate objects by `angle` about an axis through a pivot, or to Euler angles in world or parent."""
 
+    says: ClassVar = Sayings(
+        Phrase(
+            "Rotate/Turn {objects} by {angle} about/around/round {axis}< of/in {space}>< through {pivot}>",
+            **_PARTS,
+            angle=terms.ANGLE,
+            axis=terms.AXIS,
+            pivot=terms.PIVOT,
+        ),
+        Phrase("Rotate/Turn {objects} to {to}< of/in {space}>", **_PARTS, to=terms.Angles()),
+    )
     op: Literal["rotate"]
     space: Space = "world"
     axis: AnyAxis | None = None
@@ -119,20 +132,6 @@ class Rotate(ObjectsStep):
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, self.pivot)
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the rotation in words."""
-        space = wording.space_name(scene, self.space)
-        if self.to is not None:
-            angles = [
-                f"{axis} {wording.angle(value, scene.conventions)}"
-                for axis, value in zip(scene.conventions.euler.upper(), self.to, strict=True)
-            ]
-            return f"Rotate {self.who(scene)} to {wording.listed(angles)} of {space}"
-        angle = wording.angle(self.angle or 0.0, scene.conventions)
-        axis = wording.axis_name(self.axis or "x")
-        through = wording.pivot_name(scene, self.pivot)
-        return f"Rotate {self.who(scene)} by {angle} about {axis} of {space} through {through}"
 
     def converted(self, change: Change) -> Self:
         """Return the same rotation in other conventions."""

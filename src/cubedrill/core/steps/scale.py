@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Final, Literal, Self
+from typing import Any, ClassVar, Final, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
@@ -11,7 +11,11 @@ from pydantic import model_validator
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import AXES, Axis, Change
 from cubedrill.core.geometry.transform import about, inverse, mapped
-from cubedrill.core.scene import wording
+from cubedrill.core.language import terms
+from cubedrill.core.language.numerals import read_plain
+from cubedrill.core.language.part import Choice, Part, Writing
+from cubedrill.core.language.phrase import Phrase, Sayings
+from cubedrill.core.language.reader import Reader
 from cubedrill.core.scene.measure import own_sizes
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.scene.spaces import (
@@ -39,16 +43,61 @@ class KeepVolume(Value):
     factor: Positive
 
 
+class _KeptVolume(Part):
+    """A factor along an axis: `2 along X`."""
+
+    def write(self, value: Any, to: Writing) -> str:
+        """Write the factor and its axis."""
+        return f"{to.number(value.factor)} along {value.axis.upper()}"
+
+    def read(self, reader: Reader) -> Any:
+        """Read the factor and its axis."""
+        factor = read_plain(reader)
+        reader.attempt(lambda r: r.words("along"))
+        return {"factor": factor, "axis": terms.LETTER.read(reader)}
+
+
+_PARTS: Final = {"objects": terms.OBJECTS, "space": terms.SPACE, "pivot": terms.PIVOT}
+_FACTORS: Final = terms.PerAxis(terms.NUMBER, False, 1.0)
+
+
 class Scale(ObjectsStep):
     """Scale objects about a hold point: `by` factors, `to` sizes along the own axes, or `keep_volume`."""
 
+    says: ClassVar = Sayings(
+        Phrase(
+            "Scale {objects} by {by}< on/along all axes>[ of/in {space}]< holding {pivot}>",
+            **_PARTS,
+            by=terms.OnAllAxes(),
+        ),
+        Phrase("Scale {objects} by {by}< of/in {space}>< holding {pivot}>", **_PARTS, by=_FACTORS),
+        Phrase(
+            "Scale {objects} by {keep_volume}< of/in {space}>, keeping its volume,< holding {pivot}>",
+            **_PARTS,
+            keep_volume=_KeptVolume(),
+        ),
+        Phrase(
+            "Scale {objects} to {to}[ {uniform}]< of/in {space}>< holding {pivot}>",
+            **_PARTS,
+            to=terms.PerAxis(terms.LENGTH, True, None, "its size"),
+            uniform=Choice({True: ("and the rest alike", ", the rest alike", "the rest alike")}),
+        ),
+    )
     op: Literal["scale"]
-    space: Space | None = None
+    space: Space = "world"
     by: Vector | None = None
     to: PartialSizes | None = None
     uniform: bool = False
     keep_volume: KeepVolume | None = None
     pivot: Pivot = "own"
+
+    @model_validator(mode="before")
+    @classmethod
+    def _own_axes(cls, data: Any) -> Any:
+        """Sizes and a kept volume go by the own axes unless a space is given; factors by the world's."""
+        if isinstance(data, dict) and data.get("space") is None and data.get("by") is None:
+            return {**data, "space": "local"}
+        return data
 
     @model_validator(mode="after")
     def _one_way(self) -> Self:
@@ -62,17 +111,10 @@ class Scale(ObjectsStep):
 
     def _check_sizes(self) -> None:
         given = sum(size is not None for size in self.to or ())
-        if self.space not in (None, "local"):
+        if self.space != "local":
             raise ValueError("sizes are those along the own axes; leave 'space' out or give 'local'")
         if self.uniform and given != 1:
             raise ValueError("with 'uniform' exactly one size is given")
-
-    @property
-    def frame_space(self) -> Space:
-        """The space that the factors belong to: world for `by`, local for sizes and a kept volume, unless given."""
-        if self.space is not None:
-            return self.space
-        return "world" if self.by is not None else "local"
 
     def apply(self, scene: Scene) -> Scene:
         """Return the scene after a scaling; children follow.
@@ -88,11 +130,11 @@ class Scale(ObjectsStep):
         factors = self._factors(scene, object_id)
         if not factors.all():
             raise CoreError("scale-zero", object=object_id, name=scene[object_id].name)
-        if self.frame_space == "local":
+        if self.space == "local":
             local_from_world = inverse(scene.world_from_local(object_id))
             motion_local = about(_diagonal(factors), mapped(local_from_world, centre_world))
             return scene.placed(object_id, scene[object_id].parent_from_local @ motion_local)
-        axes = frame_of(scene, self.frame_space, object_id).world_from_axes
+        axes = frame_of(scene, self.space, object_id).world_from_axes
         return scene.placed_by(object_id, about(axes @ _diagonal(factors) @ axes.T, centre_world))
 
     def _factors(self, scene: Scene, object_id: str) -> Array:
@@ -127,7 +169,7 @@ class Scale(ObjectsStep):
     @property
     def axes_of(self) -> Space:
         """The space along whose axes it scales."""
-        return self.frame_space
+        return self.space
 
     @property
     def turns_about(self) -> Pivot:
@@ -136,46 +178,22 @@ class Scale(ObjectsStep):
 
     def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
         """(3,) each, length 1 in world: the axes that it scales along; none where it goes to sizes."""
-        axes = frame_of(scene, self.frame_space, object_id).world_from_axes
+        axes = frame_of(scene, self.space, object_id).world_from_axes
         if self.keep_volume is not None:
             return [axes[:, AXES.index(self.keep_volume.axis)]]
         return None if self.by is None else [axes[:, i] for i, factor in enumerate(self.by) if factor != 1]
 
     def looks_at(self, scene: Scene) -> frozenset[str] | None:
         """Return the objects that its outcome hangs on."""
-        return hanging_on(scene, self.objects, self.frame_space, self.pivot)
-
-    def sentence(self, scene: Scene) -> str:
-        """Return the scaling in words."""
-        holding = f"holding {wording.pivot_name(scene, self.pivot)}"
-        return f"Scale {self.who(scene)} {self._amount(scene)} {holding}"
-
-    def _amount(self, scene: Scene) -> str:
-        space = wording.space_name(scene, self.frame_space)
-        if self.keep_volume is not None:
-            axis, factor = self.keep_volume.axis.upper(), wording.number(self.keep_volume.factor)
-            return f"by {factor} along {axis} of {space}, keeping its volume,"
-        if self.by is not None:
-            if len(set(self.by)) == 1:
-                return f"by {wording.number(self.by[0])} on all axes"
-            parts = [
-                None if factor == 1 else f"{wording.number(factor)} along {axis}"
-                for axis, factor in zip("XYZ", self.by, strict=True)
-            ]
-            return f"by {wording.along(parts, '1')} of {space}"
-        sizes = [
-            None if size is None else f"{axis} {wording.length(size, scene.conventions)}"
-            for axis, size in zip("XYZ", self.to or (), strict=True)
-        ]
-        return f"to {wording.along(sizes, 'its size')}{' and the rest alike' if self.uniform else ''}"
+        return hanging_on(scene, self.objects, self.space, self.pivot)
 
     def converted(self, change: Change) -> Self:
         """Return the same scaling in other conventions."""
-        inside = within(self.frame_space, change)
+        inside = within(self.space, change)
         kept = self.keep_volume
         return self.model_copy(
             update={
-                "space": None if self.space is None else converted_space(self.space, change),
+                "space": converted_space(self.space, change),
                 "pivot": converted_pivot(self.pivot, change),
                 "by": None if self.by is None else as_vector(inside.sizes(np.array(self.by))),
                 "to": None if self.to is None else converted_partial(self.to, change, signed=False),

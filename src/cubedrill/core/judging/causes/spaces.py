@@ -20,7 +20,7 @@ def _space_of(slot: Slot) -> str | None:
     """The space of a step where it is one of the named ones, and can be another."""
     step = slot.step
     if isinstance(step, Scale):
-        return None if step.to is not None else str(step.frame_space)
+        return None if step.to is not None else str(step.space)
     if isinstance(step, Move | Rotate | Align | Swing):
         return step.space if isinstance(step.space, str) else None
     return None

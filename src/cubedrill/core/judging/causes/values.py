@@ -257,7 +257,7 @@ def all_axes_scaled(slot: Slot) -> Iterator[Altered]:
     if step.keep_volume:
         yield slot.changed(keep_volume=None, by=(step.keep_volume.factor,) * 3, space="local")
         along = tuple(step.keep_volume.factor if axis == step.keep_volume.axis else 1.0 for axis in AXES)
-        yield slot.changed(", the others left as they are", keep_volume=None, by=along, space=step.frame_space)
+        yield slot.changed(", the others left as they are", keep_volume=None, by=along, space=step.space)
 
 
 def _other_angle(change: Callable[[float, float], float]) -> Callable[[Slot], Iterator[Altered]]:
