@@ -1,4 +1,4 @@
-"""The command line: cube-drill replay, check, separate, schema, openapi, serve, demo."""
+"""The command line: cube-drill replay, check, separate, say, schema, openapi, serve, demo."""
 
 from __future__ import annotations
 
@@ -14,21 +14,25 @@ from rich.table import Table
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions
-from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.exercise import Exercise, require_offered
 from cubedrill.core.judging.separate import Separation, Trial, separate
 from cubedrill.core.scene.reading import Reading
 from cubedrill.core.scene.wording import number
 from cubedrill.core.steps.replay import State, readings_of, replay
+from cubedrill.core.steps.text import written_lines
 from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps
-from cubedrill.formats.outputs import error_output, replay_output
+from cubedrill.formats.outputs import error_output, replay_output, submission_output
 from cubedrill.formats.table import MarksTable
 from cubedrill.service.batch import marks_of, reports_of
 from cubedrill.settings import Settings, SettingsError, settings_from
 
 REFUSED = 1  # a step cannot be done
 UNREADABLE = 2  # a file cannot be used
+SUBMISSION_SUFFIXES = (".json", ".txt")
 
 Found = TypeVar("Found")
+
+STEPS_HELP = "A submission of kind steps, or a text with a sentence a line."
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 out, err = Console(), Console(stderr=True)
@@ -40,7 +44,7 @@ AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for programs.")
 @app.command("replay")
 def replay_command(
     exercise_file: ExerciseFile,
-    steps_file: Annotated[Path | None, typer.Argument(metavar="[STEPS]", help="A submission of kind steps.")] = None,
+    steps_file: Annotated[Path | None, typer.Argument(metavar="[STEPS]", help=STEPS_HELP)] = None,
     every: Annotated[bool, typer.Option("--every", help="Print the scene after every step.")] = False,
     as_json: AsJson = False,
 ) -> None:
@@ -48,10 +52,11 @@ def replay_command(
     try:
         exercise = read_exercise(exercise_file)
         reference = exercise.reference.steps if exercise.reference else ()
-        steps = read_steps(steps_file).steps if steps_file else reference
+        steps = read_steps(steps_file, exercise).steps if steps_file else reference
     except FormatError as error:
         raise _stopped(str(error), UNREADABLE) from None
     try:
+        require_offered(exercise.rules, steps)
         states = replay(exercise.start_scene(), steps)
         readings = readings_of(states, every)
     except CoreError as error:
@@ -109,6 +114,27 @@ def separate_command(exercise_file: ExerciseFile, as_json: AsJson = False) -> No
     _print_separation(found, exercise.conventions)
 
 
+@app.command("say")
+def say_command(
+    steps_file: Annotated[Path, typer.Argument(metavar="STEPS", help=STEPS_HELP)],
+    exercise_file: Annotated[
+        Path | None, typer.Option("--exercise", metavar="F", help="Whose names, units and start they are said in.")
+    ] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Print steps as sentences, one a line, that are read back as the same steps; with --json, as a submission."""
+    try:
+        exercise = read_exercise(exercise_file) if exercise_file else None
+        submission = read_steps(steps_file, exercise)
+    except FormatError as error:
+        raise _stopped(str(error), UNREADABLE) from None
+    if as_json:
+        _print_json(submission_output(submission))
+        return
+    for line in written_lines(submission.steps, None if exercise is None else exercise.start_scene()):
+        typer.echo(line)
+
+
 @app.command("schema")
 def schema_command(name: Annotated[str, typer.Argument(help=f"One of: {', '.join(SCHEMAS)}.")]) -> None:
     """Print the JSON Schema of a file format."""
@@ -119,7 +145,7 @@ def schema_command(name: Annotated[str, typer.Argument(help=f"One of: {', '.join
 
 def _submission_files(paths: list[Path]) -> Iterator[Path]:
     for path in paths:
-        yield from sorted(path.glob("*.json")) if path.is_dir() else [path]
+        yield from sorted(p for p in path.iterdir() if p.suffix in SUBMISSION_SUFFIXES) if path.is_dir() else [path]
 
 
 def _write_marks(exercise: Exercise, files: Sequence[Path], csv_file: Path) -> bool:

@@ -145,7 +145,7 @@ def test_steps_that_say_nothing_are_refused(step):
         ({"op": "aim", "axis": "-z", "at": {"object": "b"}}, "Aim −Z of Lamp at pivot of b"),
         (
             {"op": "aim", "axis": "+x", "at": {"direction": [0, 1, 0]}, "about": "z", "space": "local"},
-            "Aim +X of Lamp along (0; 1; 0) of Local, only about Z of Local",
+            "Aim +X of Lamp along (0; 1; 0) of Local, only about Z",
         ),
         (
             {"op": "swing", "axis": "z", **LINE},

@@ -226,7 +226,7 @@ def test_steps_that_say_no_move_are_refused(step):
         ({"to": [None, 0.25, None], "space": "parent"}, "Move Crate to Y 0.25 m of Parent"),
         (
             {"to": [1, 0, 0], "point": {"object": "crate", "at": "+x-y"}},
-            "Move Crate, taken at edge middle +X−Y of Crate, to X 1 m, Y 0 m and Z 0 m of World",
+            "Move Crate taken at edge middle +X−Y of Crate to X 1 m, Y 0 m and Z 0 m of World",
         ),
         ({"by": [1, 0, 0], "space": {"object": "crate"}}, "Move Crate by 1 m along X of the axes of Crate"),
         (

@@ -232,12 +232,12 @@ def test_steps_that_say_nothing_are_refused(step):
             {"op": "duplicate", "objects": ["hook"], "ids": ["h2", "h3"], "copies": 2, "between": {"op": "move", "by": [1, 0, 0]}},
             "Duplicate Hook 2 times, each time: move the copy by 1 m along X of World",
         ),
-        ({"op": "add", "object": {"id": "buoy", "name": "Buoy", "solid": {"kind": "sphere", "diameter": 1}}}, "Add Buoy (sphere) at the marker"),
-        ({"op": "remove", "objects": ["jib"], "children": "lift"}, "Remove Jib, lifting what is in it"),
+        ({"op": "add", "object": {"id": "buoy", "name": "Buoy", "solid": {"kind": "sphere", "diameter": 1}}}, "Add Buoy (sphere diameter 1 m) at the marker"),
+        ({"op": "remove", "objects": ["jib"], "children": "lift"}, "Remove Jib but lift what is in it"),
         ({"op": "pivot", "objects": ["jib"], "at": {"object": "jib", "at": "+y"}}, "Move the pivot of Jib to face +Y of Jib"),
         ({"op": "marker", "to": [1, 2, 3]}, "Move the marker to (1; 2; 3)"),
         ({"op": "rename", "objects": ["jib"], "name": "Arm"}, "Rename Jib to Arm"),
-        ({"op": "paint", "objects": ["jib"], "colour": "#112233", "opacity": 0.5}, "Paint Jib #112233, 50 % opaque"),
+        ({"op": "paint", "objects": ["jib"], "colour": "#112233", "opacity": 0.5}, "Paint Jib #112233, opacity 0.5"),
     ],
 )  # fmt: skip
 def test_a_step_is_a_sentence(step, words):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import json
 import os
 from collections.abc import Sequence
@@ -13,8 +14,13 @@ from pydantic import TypeAdapter, ValidationError
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise, require_sound
 from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission, Submission
+from cubedrill.core.scene.scene import Scene
+from cubedrill.core.steps import MOST_STEPS
+from cubedrill.core.steps.text import read_lines
 
 LARGEST_FILE: Final = 20 * 1024 * 1024  # bytes; a mesh of 200,000 vertices stays below it
+
+UNNAMED: Final = "unnamed"  # the exercise of steps that say none
 
 AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 
@@ -45,19 +51,54 @@ def read_submission(path: Path) -> AnySubmission:
 
 
 def read_submission_of(exercise: Exercise, path: Path) -> AnySubmission:
-    """Read a submission of an exercise; raise FormatError where it is none, or one of another exercise."""
-    submission = read_submission(path)
+    """Read a submission of an exercise, or a text of steps; raise FormatError where it is none, or another's."""
+    content = _bytes_of(path)
+    if is_text(content):
+        return steps_of_text(content, path.name, exercise.start_scene(), exercise.id)
+    submission = parsed(SUBMISSION, content, path.name)
     if submission.exercise != exercise.id:
         raise FormatError(f"{path.name}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
     return submission
 
 
-def read_steps(path: Path) -> StepsSubmission:
-    """Read a submission of kind steps; raise FormatError where it is none."""
-    submission = read_submission(path)
+def read_steps(path: Path, exercise: Exercise | None = None) -> StepsSubmission:
+    """Read a submission of kind steps, or a text of steps; raise FormatError where it is none.
+
+    exercise: in whose start scene the first line of a text is read; without one, names are ids.
+    """
+    content = _bytes_of(path)
+    if is_text(content):
+        start = None if exercise is None else exercise.start_scene()
+        return steps_of_text(content, path.name, start, UNNAMED if exercise is None else exercise.id)
+    submission = parsed(SUBMISSION, content, path.name)
     if not isinstance(submission, StepsSubmission):
         raise FormatError(f"{path.name}, at kind: it is a {submission.kind}; only 'steps' can be replayed.")
     return submission
+
+
+def is_text(content: bytes) -> bool:
+    """Tell whether the content of a file is text rather than JSON: nothing in JSON begins with a letter or a remark."""
+    return content.removeprefix(codecs.BOM_UTF8).lstrip()[:1] not in (b"{", b"[")
+
+
+def steps_of_text(content: bytes, file: str, start: Scene | None, exercise: str) -> StepsSubmission:
+    """Return the steps that a text says, a sentence a line; raise FormatError at the first line that cannot be read."""
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise FormatError(f"{file}: byte {error.start + 1} is no UTF-8; save the file as UTF-8 text.") from None
+    steps = []
+    for line in read_lines(text, start):
+        if line.error is not None:
+            place = int(line.error.facts["at"]) + 1  # type: ignore[call-overload]
+            raise FormatError(f"{file}, line {line.number}, character {place}: {line.error.text}")
+        if line.step is not None:
+            steps.append(line.step)
+    if len(steps) > MOST_STEPS:
+        raise FormatError(f"{file}: it has {len(steps)} steps; hand in {MOST_STEPS} at most.")
+    return StepsSubmission(
+        format="cube-drill/submission", version=1, exercise=exercise, kind="steps", steps=tuple(steps)
+    )
 
 
 def parsed(model: TypeAdapter[Document], content: bytes, file: str) -> Document:

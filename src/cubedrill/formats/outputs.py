@@ -6,6 +6,7 @@ from typing import Any
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.submission import StepsSubmission
 from cubedrill.core.judging.verdict import Report
 from cubedrill.core.scene.reading import Reading
 
@@ -35,6 +36,14 @@ def replay_output(
     if every:
         output["states"] = [{"objects": state} for state in objects]
     return output
+
+
+def submission_output(submission: StepsSubmission) -> dict[str, Any]:
+    """Write a submission of steps, what was left out of a step left out."""
+    steps = [
+        step.model_dump(mode="json", exclude_unset=True, exclude_none=step.op != "nest") for step in submission.steps
+    ]
+    return {**submission.model_dump(mode="json", exclude={"steps"}), "steps": steps}
 
 
 def error_output(error: CoreError) -> dict[str, Any]:

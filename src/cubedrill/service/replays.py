@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from typing import Final
 
+from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.kept import Keeper
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import Replayed, State, replay_edited
@@ -19,6 +20,7 @@ _KEPT: Final[Keeper[tuple[int, int], list[State]]] = Keeper(200)
 
 def replayed(ready: Published, whose: tuple[int, int], steps: Sequence[Step], off: Collection[int]) -> Replayed:
     """Return the replay of a draft's steps; whose: assignment and person."""
+    require_offered(ready.exercise.rules, steps)
     found = replay_edited(ready.start, steps, off, kept(whose))
     _KEPT.put(whose, found.states)
     return found

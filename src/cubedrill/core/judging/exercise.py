@@ -2,18 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.scene.stage import Stage
-from cubedrill.core.steps import StepList
+from cubedrill.core.steps import OPS, Step, StepList
 from cubedrill.core.steps.replay import replay
 from cubedrill.core.values import Identifier, Share, Value
+
+
+def _known_op(op: str) -> str:
+    if op not in OPS:
+        raise ValueError(f"a kind of step is one of {', '.join(OPS)}")
+    return op
+
+
+Op = Annotated[str, AfterValidator(_known_op), Field(json_schema_extra={"enum": list(OPS)})]
 
 
 class ReferenceSteps(Value):
@@ -25,10 +35,12 @@ class ReferenceSteps(Value):
 class Rules(Value):
     """Rules for the way there.
 
-    gaps: whether the bench shows what is still missing while the student works. told: what the student is told of a
-    submission: the mark alone, which checks were missed, a hint where to look too, or the cause with the right way.
+    kinds: of step that may be used, by `op`; none: all. gaps: whether the bench shows what is still missing while the
+    student works. told: what the student is told of a submission: the mark alone, which checks were missed, a hint
+    where to look too, or the cause with the right way.
     """
 
+    kinds: Annotated[tuple[Op, ...], Field(min_length=1, max_length=100)] | None = None
     gaps: Literal["shown", "hidden"] = "shown"
     told: Literal["nothing", "check", "hint", "cause"] = "cause"
 
@@ -72,9 +84,17 @@ class Exercise(Value):
         return replay(self.start_scene(), self.reference.steps)[-1].scene
 
 
+def require_offered(rules: Rules, steps: Iterable[Step]) -> None:
+    """Raise CoreError "kind-not-offered" at the first step of a kind that the rules do not offer."""
+    for number, step in enumerate(steps, start=1):
+        if rules.kinds is not None and step.op not in rules.kinds:
+            raise CoreError("kind-not-offered", op=step.op, offered=", ".join(rules.kinds)).at_step(number)
+
+
 def require_sound(exercise: Exercise) -> None:
     """Raise CoreError where the start, the reference or a check cannot be carried out."""
     target = exercise.target_scene()
+    require_offered(exercise.rules, exercise.reference.steps if exercise.reference else ())
     for check in exercise.checks:
         for object_id in check.looks_at:
             if object_id not in target.objects:

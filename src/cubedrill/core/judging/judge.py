@@ -12,7 +12,7 @@ from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.described import described_anew
-from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.exercise import Exercise, require_offered
 from cubedrill.core.judging.sheet_batch import SheetBatch, batch_of
 from cubedrill.core.judging.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
 from cubedrill.core.judging.verdict import Marks, Report, marks_of, points_of, report_of, share_of_points
@@ -39,7 +39,7 @@ def judge_submission(
     of the program, the report stands without causes and the fault is logged with the submission. Raises CoreError
     where the submission cannot be carried out.
     """
-    work = handed(start, target, submission)
+    work = _handed(exercise, start, target, submission)
     report = judge_handed(exercise, target, work)
     try:
         return report.model_copy(update=_explained(explainer or Explainer(exercise, start, target), work, report))
@@ -99,9 +99,18 @@ def mark_one(
 ) -> Marks | CoreError:
     """Mark a submission of any kind, or return the error of one that cannot be carried out."""
     try:
-        return judge_handed(exercise, target, handed(start, target, submission)).marks
+        return judge_handed(exercise, target, _handed(exercise, start, target, submission)).marks
     except CoreError as error:
         return error
+
+
+def _handed(
+    exercise: Exercise, start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission
+) -> Handed:
+    """Return what was handed in, carried out; steps only of the kinds that the exercise offers."""
+    if isinstance(submission, StepsSubmission):
+        require_offered(exercise.rules, submission.steps)
+    return handed(start, target, submission)
 
 
 def _points_of_each(check: Check, target: Scene, batch: SheetBatch) -> Sequence[float | None] | None:

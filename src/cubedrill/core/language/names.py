@@ -165,5 +165,5 @@ def _known(reader: Reader, name: str, names_too: bool = True) -> str:
             return many[0]
         if many:
             ids = " or ".join(many[:3])
-            reader.stuck(complaint=f"{len(many)} objects are called “{name}”; give the id, such as {ids}.")
-    reader.stuck(complaint=f"no object is called “{name}”; use a name from the list.")
+            reader.stuck(complaint=f"{len(many)} objects are called “{name}”; give the id, such as {ids}")
+    reader.stuck(complaint=f"no object is called “{name}”; use a name from the list")

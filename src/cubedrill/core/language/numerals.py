@@ -50,7 +50,7 @@ def read_number(reader: Reader) -> float:
     ambiguous = _EITHER.match(longest)
     if ambiguous:
         whole = ambiguous[0]
-        reader.stuck(complaint=f"“{whole}” may be {whole.replace(',', '.')} or {whole.replace(',', '')}; type one.")
+        reader.stuck(complaint=f"“{whole}” may be {whole.replace(',', '.')} or {whole.replace(',', '')}; type one")
     for length in range(len(longest), 0, -1):
         following = reader.text[reader.at + length : reader.at + length + 2]
         if re.match(r"[\d.]|,\d|e[-+−\d]", following, re.IGNORECASE):
@@ -73,7 +73,7 @@ def read_quantity(reader: Reader, units: Mapping[str, float], own: str) -> float
         return value
     if unit not in units:
         what = f"one of {', '.join(units)} is" if units else "this number has none"
-        reader.stuck(complaint=f"“{found[0]}” is no unit here; {what}.")
+        reader.stuck(complaint=f"“{found[0]}” is no unit here; {what}")
     reader.at = found.end()
     ratio = units[unit] / units[own]
     return value if ratio == 1 else float(f"{value * ratio:.{CLEAN}g}")

@@ -144,7 +144,7 @@ def _read_feature(reader: Reader) -> str:
         reader.stuck(Expected("pivot"), Expected("centre"), *(Expected(w) for w in ("face", "edge middle", "corner")))
     signs = _plain(reader.match(_SIGNS, described("signs such as +X−Y")))
     if len({sign for sign in signs if sign in AXES}) < len(signs) // 2:
-        reader.stuck(complaint="each axis stands in a place once, such as corner −X +Y +Z.")
+        reader.stuck(complaint="each axis stands in a place once, such as corner −X +Y +Z")
     return signs
 
 
@@ -305,7 +305,7 @@ class PerAxis(Part):
         given: set[str] = set()
         for axis, amount in read_list(reader, self._read_one):
             if axis in given:
-                reader.stuck(complaint=f"axis {axis.upper()} has its amount already; give each axis one.")
+                reader.stuck(complaint=f"axis {axis.upper()} has its amount already; give each axis one")
             given.add(axis)
             values[AXES.index(axis)] = amount
         return values
@@ -343,9 +343,7 @@ class Angles(Part):
         for letter, angle in read_list(reader, self._read_one):
             free = [i for i in range(3) if letters[i] == letter and angles[i] is None]
             if not free:
-                reader.stuck(
-                    complaint=f"{letter.upper()} is not wanted here; the order of angles is {letters.upper()}."
-                )
+                reader.stuck(complaint=f"{letter.upper()} is not wanted here; the order of angles is {letters.upper()}")
             angles[free[0]] = angle
         if None in angles:
             reader.stuck(Expected(letters[angles.index(None)].upper()))

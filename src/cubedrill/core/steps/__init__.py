@@ -15,7 +15,7 @@ from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps.aim import Aim, Swing
 from cubedrill.core.steps.align import Align, Drop
 from cubedrill.core.steps.appearance import Paint, Rename
-from cubedrill.core.steps.common import StepBase
+from cubedrill.core.steps.common import StepBase, op_of
 from cubedrill.core.steps.duplicate import Duplicate
 from cubedrill.core.steps.existence import Add, Remove
 from cubedrill.core.steps.join import Join
@@ -49,9 +49,12 @@ Step = Annotated[
 ]
 
 KINDS: Final[tuple[type[StepBase], ...]] = get_args(get_args(Step)[0])
+OPS: Final = tuple(op_of(kind) for kind in KINDS)
 STEP: Final[TypeAdapter[Any]] = TypeAdapter(Step)
 
-StepList = Annotated[tuple[Step, ...], Field(max_length=2000, fail_fast=True)]
+MOST_STEPS: Final = 2000
+
+StepList = Annotated[tuple[Step, ...], Field(max_length=MOST_STEPS, fail_fast=True)]
 
 
 def apply_step(scene: Scene, step: Step) -> Scene:

@@ -19,7 +19,9 @@ from cubedrill.core.steps import KINDS, STEP, Step, apply_step
 
 _NUMBER: Final = re.compile(r"\s*\d+\s*[.):]\s+")
 # A remark begins with # outside quotes; six hex digits after it are a colour.
-_REMARK: Final = re.compile(r'^((?:"(?:[^"\\]|\\.)*"|“[^”]*”|#[0-9a-fA-F]{6}(?!\w)|[^#"“])*)#(?![0-9a-fA-F]{6}(?!\w)).*$')
+_REMARK: Final = re.compile(
+    r'^((?:"(?:[^"\\]|\\.)*"|“[^”]*”|#[0-9a-fA-F]{6}(?!\w)|[^#"“])*)#(?![0-9a-fA-F]{6}(?!\w)).*$'
+)
 _ONLY_REMARK: Final = re.compile(r"\s*(?:#.*)?$")
 _LINE_END: Final = re.compile(r"\r\n|\r|\n")
 
@@ -111,6 +113,6 @@ def _read(reader: Reader) -> Step | CoreError:
         step: Step = STEP.validate_python(found)
     except ValidationError as error:
         message = error.errors(include_url=False)[0]["msg"].removeprefix("Value error, ")
-        why = f"{message[:1].lower()}{message[1:].removesuffix('.')}."
+        why = f"{message[:1].lower()}{message[1:].removesuffix('.')}"
         return CoreError("unread-because", rest=reader.text.strip(), why=why, at=0, expected=[])
     return step

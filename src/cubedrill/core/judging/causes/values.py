@@ -144,11 +144,11 @@ def factor_as_size(slot: Slot) -> Iterator[Altered]:
     if isinstance(step, Scale) and step.by is not None and all(f > 0 for f in step.by):
         sizes = tuple(None if factor == 1 else factor for factor in step.by)
         if any(sizes):
-            yield slot.changed(by=None, to=sizes, space=None)
+            yield slot.changed(by=None, to=sizes, space="local")
         if all(sizes) and len(set(sizes)) == 1:
             for i in range(3):
                 alone = tuple(size if i == j else None for j, size in enumerate(sizes))
-                yield slot.changed(f" along {'XYZ'[i]}", by=None, to=alone, uniform=True, space=None)
+                yield slot.changed(f" along {'XYZ'[i]}", by=None, to=alone, uniform=True, space="local")
 
 
 def size_as_factor(slot: Slot) -> Iterator[Altered]:
