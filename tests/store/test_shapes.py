@@ -170,6 +170,7 @@ def _steps() -> list[Any]:
         {"op": "swing", "objects": ["a"], "axis": [0, 1, 0], "space": "local", "pivot": "marker",
          "from": [[0, 0, 0], [1, 0, 0]], "to": [[0, 0, 0], [0, 0, 1]]},
         {"op": "marker", "objects": [], "to": "origin"},
+        {"op": "put", "objects": ["a"], "on": {"point": [0, 0, 0], "normal": [0, 1, 0]}, "align": "+y", "offset": 0.1},
         {"op": "add", "objects": [], "object": {"id": "new"}},
     ]  # fmt: skip
     return [{**step, "entry": "typed"} for step in (*_examples("steps.md"), *more)]
@@ -206,7 +207,7 @@ def _of_everything() -> dict[str, Any]:
         "format": "cube-drill/exercise", "version": 1, "id": "all", "title": "Everything", "brief": "All of it.",
         "conventions": {"up": "z", "handedness": "left", "length": "cm", "angle": "rad", "euler": "zyz"},
         "start": stage, "target": stage, "reference": {"steps": _steps()}, "pass_mark": 0.5,
-        "rules": {"gaps": "hidden", "told": "hint"},
+        "rules": {"gaps": "hidden", "told": "hint", "kinds": ["move", "put"]},
         "checks": [{"points": 2, "zero_at": 3, **check, "id": f"c{n}"} for n, check in enumerate(checks)],
     }  # fmt: skip
 

@@ -7,6 +7,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission
 from cubedrill.core.steps.replay import replay_edited
@@ -15,8 +16,8 @@ from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.replays import kept, replayed
-from cubedrill.service.shown import shown_draft, shown_exercise, shown_refusal, shown_state
-from cubedrill.service.views import BenchView, DraftView, LookView
+from cubedrill.service.shown import shown_draft, shown_exercise, shown_preview, shown_refusal, shown_state
+from cubedrill.service.views import BenchView, DraftView, LookView, PreviewView
 from cubedrill.service.work import work_of
 from cubedrill.store import drafts, submissions
 from cubedrill.store.shapes import REPORT, SUBMISSION
@@ -79,6 +80,15 @@ def look(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> L
     ready = exercise_set(assignment)
     found = replay_edited(ready.start, work.steps[: work.cursor], work.off, kept((assignment.id, person.id)))
     return LookView(state=shown_state(ready, found.states), refused=shown_refusal(found))
+
+
+def preview(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> PreviewView:
+    """Return what the last of these steps would do, and save nothing."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready = exercise_set(assignment)
+    require_offered(ready.exercise.rules, work.steps)
+    found = replay_edited(ready.start, work.steps, work.off, kept((assignment.id, person.id)))
+    return shown_preview(found, len(work.steps))
 
 
 def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:

@@ -15,7 +15,7 @@ from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.scene.measure import own_sizes
 from cubedrill.core.scene.reading import Reading, angles_of
 from cubedrill.core.scene.scene import Scene, SceneObject
-from cubedrill.core.steps import Step
+from cubedrill.core.steps import OPS, Step
 from cubedrill.core.steps.replay import Replayed, State, readings_of
 from cubedrill.core.values import Array, as_vector
 from cubedrill.service.draft import DraftSteps
@@ -29,6 +29,7 @@ from cubedrill.service.views import (
     ObjectView,
     PlaceView,
     PoseView,
+    PreviewView,
     ReadingView,
     RefusedStepView,
     RestView,
@@ -54,6 +55,7 @@ def shown_exercise(published: Published) -> ExerciseView:
         target=_changed(start, target),
         halos=_halos(exercise, target),
         gaps_shown=published.gaps_shown,
+        kinds=published.exercise.rules.kinds or OPS,
     )
 
 
@@ -100,6 +102,12 @@ def shown_refusal(replayed: Replayed) -> RefusedStepView | None:
     """Return why a replay went no further."""
     error = replayed.refused
     return None if error is None else RefusedStepView(step=error.step or 0, code=error.code, text=error.text)
+
+
+def shown_preview(found: Replayed, done: int) -> PreviewView:
+    """Return what the last of so many steps would do."""
+    last = shown_steps(found.states[-1:]) if len(found.states) > done else ()
+    return PreviewView(step=last[0] if last else None, refused=shown_refusal(found))
 
 
 def shown_state(published: Published, states: Sequence[State]) -> StateView:

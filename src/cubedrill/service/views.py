@@ -110,7 +110,7 @@ class ExerciseView(Value):
     """All that a screen needs to draw an exercise.
 
     picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer. plot: in
-    world.
+    world. kinds: of step that may be used.
     """
 
     id: str
@@ -125,6 +125,7 @@ class ExerciseView(Value):
     target: dict[str, PoseView]
     halos: tuple[HaloView, ...]
     gaps_shown: bool
+    kinds: tuple[str, ...]
 
 
 class StepView(Value):
@@ -203,6 +204,51 @@ class LookView(Value):
 
     state: StateView
     refused: RefusedStepView | None
+
+
+class PreviewView(Value):
+    """What the last step of a list would do; none where it, or one before it, cannot be done."""
+
+    step: StepView | None
+    refused: RefusedStepView | None
+
+
+class SaidView(Value):
+    """A line of text read as a step; or why it cannot be read, from which character on, and how it could go on.
+
+    at: counted from 0. completions: whole lines.
+    """
+
+    step: Step | None
+    sentence: str
+    why: str
+    at: int
+    completions: tuple[str, ...]
+
+
+class TextView(Value):
+    """Steps as text, a sentence a line."""
+
+    text: str
+
+
+class LineView(Value):
+    """A line of a text: the step that it says, or why it cannot be read or done; neither where it is blank.
+
+    at: from which character on it cannot be read, counted from 0.
+    """
+
+    number: int
+    text: str
+    step: Step | None
+    why: str
+    at: int
+
+
+class LinesView(Value):
+    """A text read line by line."""
+
+    lines: tuple[LineView, ...]
 
 
 class RestView(Value):

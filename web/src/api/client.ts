@@ -8,16 +8,20 @@ import type {
   Home,
   Look,
   Person,
+  Preview,
   ProblemBody,
   Result,
   ReviewBody,
+  Said,
   SaveDraft,
   SavedSheet,
+  SayBody,
   SceneFile,
   SceneMatches,
   Sheet,
   SheetBody,
   Submissions,
+  TextLine,
   WorkBody,
 } from "./types";
 
@@ -83,6 +87,18 @@ export const api = {
     unwrapped<Draft>(client.PUT("/api/assignments/{assignment}/draft", { ...at(assignment), body })),
   look: (assignment: number, body: WorkBody) =>
     unwrapped<Look>(client.POST("/api/assignments/{assignment}/look", { ...at(assignment), body })),
+  preview: (assignment: number, body: WorkBody) =>
+    unwrapped<Preview>(client.POST("/api/assignments/{assignment}/preview", { ...at(assignment), body })),
+  say: (assignment: number, body: SayBody) =>
+    unwrapped<Said>(client.POST("/api/assignments/{assignment}/say", { ...at(assignment), body })),
+  text: (assignment: number, body: WorkBody) =>
+    unwrapped<{ text: string }>(
+      client.POST("/api/assignments/{assignment}/text", { ...at(assignment), body }),
+    ),
+  lines: (assignment: number, text: string) =>
+    unwrapped<{ lines: TextLine[] }>(
+      client.POST("/api/assignments/{assignment}/lines", { ...at(assignment), body: { text } }),
+    ),
   handIn: (assignment: number, revision: number) =>
     unwrapped<HandedIn>(
       client.POST("/api/assignments/{assignment}/submissions", { ...at(assignment), body: { revision } }),

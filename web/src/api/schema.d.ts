@@ -112,6 +112,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Preview
+         * @description What the last of these steps would do. Nothing is saved.
+         */
+        post: operations["post_preview_api_assignments__assignment__preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Say
+         * @description A line of text read as a step in the scene after these steps. Nothing is saved.
+         */
+        post: operations["post_say_api_assignments__assignment__say_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Text
+         * @description These steps as text.
+         */
+        post: operations["post_text_api_assignments__assignment__text_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Lines
+         * @description A text read as steps, line by line. Nothing is saved.
+         */
+        post: operations["post_lines_api_assignments__assignment__lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment}/submissions": {
         parameters: {
             query?: never;
@@ -677,7 +757,7 @@ export interface components {
          * @description All that a screen needs to draw an exercise.
          *
          *     picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer. plot: in
-         *     world.
+         *     world. kinds: of step that may be used.
          */
         ExerciseView: {
             /** Id */
@@ -710,6 +790,8 @@ export interface components {
             halos: components["schemas"]["HaloView"][];
             /** Gaps Shown */
             gaps_shown: boolean;
+            /** Kinds */
+            kinds: string[];
         };
         /**
          * FeaturePoint
@@ -775,6 +857,24 @@ export interface components {
             taught: components["schemas"]["TaughtExerciseView"][];
         };
         /**
+         * InWorld
+         * @description A contact in the world: a point and an outward normal.
+         */
+        InWorld: {
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Join
          * @description Move every object by the displacement that takes `point` to `to`.
          */
@@ -832,6 +932,40 @@ export interface components {
                     number
                 ] | components["schemas"]["FeaturePoint"]
             ];
+        };
+        /**
+         * LineView
+         * @description A line of a text: the step that it says, or why it cannot be read or done; neither where it is blank.
+         *
+         *     at: from which character on it cannot be read, counted from 0.
+         */
+        LineView: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Step */
+            step: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"]) | null;
+            /** Why */
+            why: string;
+            /** At */
+            at: number;
+        };
+        /**
+         * LinesBody
+         * @description A text, a sentence a line.
+         */
+        LinesBody: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * LinesView
+         * @description A text read line by line.
+         */
+        LinesView: {
+            /** Lines */
+            lines: components["schemas"]["LineView"][];
         };
         /**
          * LookView
@@ -1111,6 +1245,26 @@ export interface components {
             local_box: components["schemas"]["BoxView"] | null;
         };
         /**
+         * OnObject
+         * @description A contact on an object: a point and an outward normal in its local coordinates, so that it goes with it.
+         */
+        OnObject: {
+            /** Object */
+            object: string;
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Paint
          * @description Give every object listed a colour, an opacity, or both.
          */
@@ -1196,6 +1350,40 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * PreviewView
+         * @description What the last step of a list would do; none where it, or one before it, cannot be done.
+         */
+        PreviewView: {
+            step: components["schemas"]["StepView"] | null;
+            refused: components["schemas"]["RefusedStepView"] | null;
+        };
+        /**
+         * Put
+         * @description Set one object, with what is in it, on a surface at a contact.
+         *
+         *     align: the own axis that is first turned onto the normal. offset: in scene lengths, between it and the surface.
+         */
+        Put: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put";
+            /** Entry */
+            entry?: ("typed" | "dragged" | "nudged") | null;
+            /** Objects */
+            objects: string[];
+            /** On */
+            on: components["schemas"]["OnObject"] | components["schemas"]["InWorld"];
+            /** Align */
+            align?: ("+x" | "-x" | "+y" | "-y" | "+z" | "-z") | null;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
         };
         /**
          * Pyramid
@@ -1305,7 +1493,7 @@ export interface components {
          */
         RestView: {
             /** Step */
-            step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
+            step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
             /** On */
             on: boolean;
         };
@@ -1489,6 +1677,24 @@ export interface components {
             matrix?: number[] | null;
         };
         /**
+         * SaidView
+         * @description A line of text read as a step; or why it cannot be read, from which character on, and how it could go on.
+         *
+         *     at: counted from 0. completions: whole lines.
+         */
+        SaidView: {
+            /** Step */
+            step: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"]) | null;
+            /** Sentence */
+            sentence: string;
+            /** Why */
+            why: string;
+            /** At */
+            at: number;
+            /** Completions */
+            completions: string[];
+        };
+        /**
          * SaveDraft
          * @description Work, the revision it was made on, and how many leading steps need no answer, since the sender has it.
          */
@@ -1496,7 +1702,7 @@ export interface components {
             /** Cursor */
             cursor: number;
             /** Steps */
-            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
             /**
              * Off
              * @default []
@@ -1528,6 +1734,24 @@ export interface components {
             revision: number;
         };
         /**
+         * SayBody
+         * @description A line to be read in the scene after some steps; view: where right and up of the camera point.
+         */
+        SayBody: {
+            /** Cursor */
+            cursor: number;
+            /** Steps */
+            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            /**
+             * Off
+             * @default []
+             */
+            off: number[];
+            /** Line */
+            line: string;
+            view?: components["schemas"]["ViewDirections"] | null;
+        };
+        /**
          * Scale
          * @description Scale objects about a hold point: `by` factors, `to` sizes along the own axes, or `keep_volume`.
          */
@@ -1541,8 +1765,11 @@ export interface components {
             entry?: ("typed" | "dragged" | "nudged") | null;
             /** Objects */
             objects: string[];
-            /** Space */
-            space?: (("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"]) | null;
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
             /** By */
             by?: [
                 number,
@@ -1706,7 +1933,7 @@ export interface components {
          */
         StepView: {
             /** Step */
-            step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
+            step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
             /** On */
             on: boolean;
             /** Sentence */
@@ -1860,6 +2087,14 @@ export interface components {
             passed: number;
         };
         /**
+         * TextView
+         * @description Steps as text, a sentence a line.
+         */
+        TextView: {
+            /** Text */
+            text: string;
+        };
+        /**
          * TryView
          * @description One of the times that a student handed something in for one exercise.
          */
@@ -1942,7 +2177,7 @@ export interface components {
             /** Cursor */
             cursor: number;
             /** Steps */
-            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
             /**
              * Off
              * @default []
@@ -2711,6 +2946,478 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_preview_api_assignments__assignment__preview_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_say_api_assignments__assignment__say_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_text_api_assignments__assignment__text_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_lines_api_assignments__assignment__lines_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinesView"];
                 };
             };
             /** @description Unreadable request */

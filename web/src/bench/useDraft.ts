@@ -20,6 +20,7 @@ import {
   withStep,
   workOf,
 } from "../workbench/draft";
+import type { Directions } from "../workbench/sentence";
 
 export function useDraft(bench: Bench, person: string) {
   const { assignment, exercise } = bench;
@@ -55,6 +56,14 @@ export function useDraft(bench: Bench, person: string) {
     ),
     undo: useCallback(() => change(undone), [change]),
     redo: useCallback(() => change(redone), [change]),
+    preview: useCallback((list: WorkBody) => api.preview(assignment, list), [assignment]),
+    say: useCallback(
+      (line: string, { right, up }: Directions, list: WorkBody) =>
+        api.say(assignment, { ...list, line, view: { right: [...right], up: [...up] } }),
+      [assignment],
+    ),
+    text: useCallback(async (list: WorkBody) => (await api.text(assignment, list)).text, [assignment]),
+    lines: useCallback(async (text: string) => (await api.lines(assignment, text)).lines, [assignment]),
     look: useCallback(async (list: WorkBody) => (await api.look(assignment, list)).state, [assignment]),
   };
 }

@@ -3,7 +3,7 @@ import { memo, useId, useMemo } from "react";
 import type { Exercise, Pose, Poses, SceneObject } from "../api/types";
 import { fixed, placesFor } from "../ui/numbers";
 import { type Bounds, boundsOf, cornersOf, reachesOut } from "./bounds";
-import type { Shape } from "./context";
+import { type Shape, useShapes } from "./context";
 import {
   drawn,
   type Flat,
@@ -26,6 +26,8 @@ type Props = {
   shapes: ReadonlyMap<string, Shape>;
   /** The smallest tolerance, by which the gap is written. */
   tolerance: number;
+  /** What a step that is not done yet would move or make, where it would be. */
+  ghost?: readonly { item: SceneObject; pose: Pose }[];
 };
 
 const WIDTH = 240;
@@ -49,6 +51,10 @@ export const Drawing = memo(function Drawing(props: Props) {
   // What is fixed is the background: what can be worked on is never hidden by it.
   parts.sort(
     (a, b) => Number(b.item.locked) - Number(a.item.locked) || a.drawing.nearest - b.drawing.nearest,
+  );
+  const ghosts = useShapes(
+    useMemo(() => props.ghost?.map(({ item }) => item) ?? [], [props.ghost]),
+    exercise.conventions.up,
   );
   const primary = chosen.at(-1);
   const hatch = useId();
@@ -83,6 +89,20 @@ export const Drawing = memo(function Drawing(props: Props) {
             colour="none"
             look="target"
           />
+        );
+      })}
+      {props.ghost?.map(({ item, pose }) => {
+        const shape = ghosts.get(item.id);
+        return (
+          shape && (
+            <FlatSolid
+              key={item.id}
+              drawing={drawingOf(side, pose, shape, picture_from_world)}
+              paper={paper}
+              colour="none"
+              look="ghost"
+            />
+          )
         );
       })}
       {exercise.gaps_shown && primary && target[primary] && poses[primary] && side !== "free" && (
@@ -137,10 +157,15 @@ type SolidProps = {
   drawing: SolidDrawing;
   paper: Paper;
   colour: string;
-  look: "plain" | "chosen" | "target";
+  look: "plain" | "chosen" | "target" | "ghost";
 };
 
-const STROKES = { plain: "stroke-scene-edge", chosen: "stroke-plum", target: "stroke-ink" };
+const STROKES = {
+  plain: "stroke-scene-edge",
+  chosen: "stroke-plum",
+  target: "stroke-ink",
+  ghost: "stroke-plum",
+};
 
 const FlatSolid = memo(function FlatSolid({ drawing, paper, colour, look }: SolidProps) {
   const { outline, lines } = drawing;
@@ -150,7 +175,9 @@ const FlatSolid = memo(function FlatSolid({ drawing, paper, colour, look }: Soli
       .join(" ");
   return (
     <g className={STROKES[look]} strokeWidth={look === "plain" ? 0.5 : 1.1} strokeLinejoin="round">
-      {look !== "target" && <path d={`M${outline.map(at).join("L")}Z`} fill={colour} fillOpacity={0.85} />}
+      {(look === "plain" || look === "chosen") && (
+        <path d={`M${outline.map(at).join("L")}Z`} fill={colour} fillOpacity={0.85} />
+      )}
       <path
         d={lines.map(([a, b]) => `M${at(a)}L${at(b)}`).join("")}
         fill="none"

@@ -6,6 +6,7 @@ import { workIds } from "../view3d/camera";
 import type { Shape } from "../view3d/context";
 import { Drawing } from "../view3d/Drawing";
 import { axisAlong, LOOKS, SIDE_WORDS, type Side } from "../view3d/elevations";
+import { useGhostParts } from "./GhostBodies";
 import type { Setting } from "./preview";
 import { dragOf, useBench, useBenchParts } from "./store";
 
@@ -18,6 +19,7 @@ type Props = {
 
 export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
   const poses = useShownPoses(setting);
+  const ghost = useGhostParts(setting);
   const [open, setOpen] = useState(false); // where there is too little room the strip is folded
   const { main, sentence, set } = useBenchParts("main", "sentence", "set");
   // What is in sight stays the same while a drag goes on: only the settled places are looked at.
@@ -60,6 +62,7 @@ export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
               chosen={sentence.objects}
               shapes={shapes}
               tolerance={tolerance}
+              ghost={ghost}
             />
             <span className="absolute top-1 left-1 rounded-sm bg-sheet/85 px-1 text-sm font-semibold">
               {SIDE_WORDS[side]}

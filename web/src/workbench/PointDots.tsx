@@ -6,31 +6,32 @@ import { edgeEnds, PLACES, placeLocal, placeWords } from "./features";
 import type { Setting } from "./preview";
 import { CHOOSING, useBenchParts } from "./store";
 
+/** The eye goes to the chip that now says what was picked, and so does the focus. */
+export function focusChip(label: string): void {
+  document.querySelector<HTMLElement>(`[aria-label="${label}"]`)?.focus();
+}
+
 export function PointDots({ setting }: { setting: Setting }) {
-  const { pointer, sentence, change, set } = useBenchParts("pointer", "sentence", "change", "set");
+  const { pointer, set } = useBenchParts("pointer", "set");
   const [under, setUnder] = useState<string | null>(null);
-  const item = setting.objects.find((object) => object.id === sentence.objects.at(-1));
-  if (pointer.kind !== "picking" || !item?.local_box) return null;
-  const { what } = pointer;
-  const places = what === "edge" ? PLACES.filter((at) => at.length === 2 || at.length === 4) : PLACES;
+  if (pointer.kind !== "picking" || pointer.what === "contact") return null;
+  const item = setting.objects.find((object) => object.id === pointer.on);
+  if (!item?.local_box) return null;
+  const places = pointer.what === "edge" ? PLACES.filter((at) => at.length === 2 || at.length === 4) : PLACES;
   const take = (at: string) => {
-    if (what === "pivot") change({ ...sentence, pivot: { object: item.id, at } });
-    else if (at.length === 2) change({ ...sentence, space: { object: item.id } });
+    if (pointer.what === "point") pointer.take({ object: item.id, at });
+    else if (at.length === 2) pointer.take({ object: item.id });
     else {
       const [first, second] = edgeEnds(at);
-      change({
-        ...sentence,
-        space: {
-          line: [
-            { object: item.id, at: first },
-            { object: item.id, at: second },
-          ],
-        },
+      pointer.take({
+        line: [
+          { object: item.id, at: first },
+          { object: item.id, at: second },
+        ],
       });
     }
     set({ pointer: CHOOSING });
-    // The eye goes to the chip that now says what was picked, and so does the focus.
-    document.querySelector<HTMLElement>(`[aria-label="${what === "pivot" ? "Pivot" : "Space"}"]`)?.focus();
+    focusChip(pointer.back);
   };
   return (
     <>

@@ -2,12 +2,15 @@
 import { Lock, Type } from "lucide-react";
 import { type KeyboardEvent, type RefObject, useRef } from "react";
 import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject } from "../api/types";
+import type { MoreOp, Op } from "../steps/kind";
+import { begun, isMore, kindOf } from "../steps/registry";
 import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
 import { short } from "../ui/numbers";
 import { Button, IconButton, Tick } from "../ui/parts";
 import { AXIS_TEXT } from "../view3d/Ground";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
+import { MoreMenu } from "./MoreMenu";
 import { depthOf, treeOf } from "./ObjectList";
 import { SizesRow } from "./SizesRow";
 import { PivotChip, SpaceChip } from "./SpaceChips";
@@ -27,7 +30,7 @@ import {
   withoutAmounts,
 } from "./sentence";
 import { dragOf, useBench, useBenchParts } from "./store";
-import { TextLine } from "./TextLine";
+import { type AskSaid, TextLine } from "./TextLine";
 
 type Props = {
   conventions: Exercise["conventions"];
@@ -39,61 +42,27 @@ type Props = {
   onCommit: () => void;
   onNudge: (way: 1 | -1) => void;
   onChoose: (ids: readonly string[]) => void;
+  /** The kinds of step that the exercise offers. */
+  kinds: readonly string[];
+  onSay: AskSaid;
 };
 
+const SHOWN_RECENT = 3;
 const OPERATIONS = { move: "Move", rotate: "Rotate", scale: "Scale" };
 
 export function SentenceBar(props: Props) {
-  const { conventions, objects, readings, reading, fields, onCommit } = props;
-  const { sentence, change, asText, set } = useBenchParts("sentence", "change", "asText", "set");
-  const { op, mode } = sentence;
+  const { conventions, objects, reading, onCommit } = props;
+  const { sentence, more, asText, set } = useBenchParts("sentence", "more", "asText", "set");
   const asTextButton = useRef<HTMLButtonElement>(null);
-  const primary = sentence.objects.at(-1);
-  const now = mode === "to" && primary ? shownNow(readings[primary], sentence) : null;
   return (
     <section
       aria-label="Step sentence"
       className="col-span-3 border-t border-hairline bg-sheet px-4 pt-2 pb-1.5 cramped:order-2 cramped:shrink-0"
     >
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5">
-        <Switches
-          label="Operation"
-          value={op}
-          words={OPERATIONS}
-          onChange={(next: Operation) => change(withOperation(sentence, next))}
-        />
-        <ObjectChip {...props} chosen={sentence.objects} />
-        <Switches
-          label="By or To"
-          value={mode}
-          words={{ by: "By", to: "To" }}
-          onChange={(next: Mode) => change(withMode(sentence, next))}
-        />
-        {AXIS_INDICES.map((axis) => (
-          <AxisChip
-            key={axis}
-            axis={axis}
-            unit={unitOf(sentence, conventions)}
-            letter={letterOf(sentence, axis, conventions)}
-            field={typedAxes(sentence).includes(axis)}
-            now={now?.[axis] ?? null}
-            fields={fields}
-            onCommit={onCommit}
-          />
-        ))}
-        {op === "scale" && <ScaleSwitches />}
-        {takesSpace(sentence) && (
-          <>
-            <span className="text-ink-soft">of</span>
-            <SpaceChip objects={objects} onlySet={op === "rotate" && mode === "to"} />
-          </>
-        )}
-        {takesPivot(sentence) && (
-          <>
-            <span className="text-ink-soft">{op === "rotate" ? "through" : "holding"}</span>
-            <PivotChip objects={objects} />
-          </>
-        )}
+        <OperationChip {...props} />
+        {(!more || kindOf(more.op).acts !== "none") && <ObjectChip {...props} chosen={sentence.objects} />}
+        {more ? <MoreChips objects={objects} conventions={conventions} /> : <AxisChips {...props} />}
         <span className="ml-auto flex items-center gap-1">
           <IconButton
             ref={asTextButton}
@@ -111,14 +80,13 @@ export function SentenceBar(props: Props) {
       </div>
       {asText && (
         <TextLine
-          objects={objects}
-          conventions={conventions}
+          ask={props.onSay}
           onClose={() => {
-            set({ asText: false });
+            set({ asText: false, said: null });
             asTextButton.current?.focus();
           }}
           onCommit={onCommit}
-          ready={reading.kind === "ready"}
+          reading={reading}
         />
       )}
       <div className="mt-1 flex flex-wrap items-center gap-x-4">
@@ -126,6 +94,107 @@ export function SentenceBar(props: Props) {
         <SizesRow conventions={conventions} onNudge={props.onNudge} />
       </div>
     </section>
+  );
+}
+
+/** Move, rotate, scale; behind them the last kinds used, and all others under More. */
+function OperationChip({ objects, conventions, kinds }: Props) {
+  const { sentence, change, more, recent, set } = useBenchParts(
+    "sentence",
+    "change",
+    "more",
+    "recent",
+    "set",
+  );
+  const begin = (op: MoreOp) => set({ more: begun(op, { objects, chosen: sentence.objects, conventions }) });
+  const offered = Object.fromEntries(Object.entries(OPERATIONS).filter(([op]) => kinds.includes(op)));
+  const shown = more && !recent.includes(more.op) ? [more.op, ...recent].slice(0, SHOWN_RECENT) : recent;
+  const words = { ...offered, ...Object.fromEntries(shown.map((op) => [op, kindOf(op).name])) };
+  return (
+    <>
+      <Switches
+        label="Operation"
+        value={more?.op ?? sentence.op}
+        words={words as Partial<Record<Op, string>>}
+        onChange={(next: Op) => {
+          if (isMore(next)) return begin(next);
+          set({ more: null });
+          change(withOperation(sentence, next));
+        }}
+      />
+      <MoreMenu kinds={kinds} onBegin={begin} />
+    </>
+  );
+}
+
+/** The chips of a kind under More. */
+function MoreChips({ objects, conventions }: Pick<Props, "objects" | "conventions">) {
+  const { sentence, more, set } = useBenchParts("sentence", "more", "set");
+  if (!more) return null;
+  const { Chips } = kindOf(more.op);
+  return (
+    <Chips
+      key={more.op}
+      values={more.values}
+      change={(part) => {
+        const now = useBench.getState().more;
+        if (now) set({ more: { ...now, values: { ...now.values, ...part } } });
+      }}
+      context={{ objects, chosen: sentence.objects, conventions }}
+    />
+  );
+}
+
+/** The chips of move, rotate and scale: by or to, an amount an axis, the space and the pivot. */
+function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) {
+  const { sentence, change } = useBenchParts("sentence", "change");
+  const { op, mode } = sentence;
+  const primary = sentence.objects.at(-1);
+  const now = mode === "to" && primary ? shownNow(readings[primary], sentence) : null;
+  return (
+    <>
+      <Switches
+        label="By or To"
+        value={mode}
+        words={{ by: "By", to: "To" }}
+        onChange={(next: Mode) => change(withMode(sentence, next))}
+      />
+      {AXIS_INDICES.map((axis) => (
+        <AxisChip
+          key={axis}
+          axis={axis}
+          unit={unitOf(sentence, conventions)}
+          letter={letterOf(sentence, axis, conventions)}
+          field={typedAxes(sentence).includes(axis)}
+          now={now?.[axis] ?? null}
+          fields={fields}
+          onCommit={onCommit}
+        />
+      ))}
+      {op === "scale" && <ScaleSwitches />}
+      {takesSpace(sentence) && (
+        <>
+          <span className="text-ink-soft">of</span>
+          <SpaceChip
+            objects={objects}
+            value={sentence.space}
+            onlySet={op === "rotate" && mode === "to"}
+            onChange={(space) => change({ ...sentence, space })}
+          />
+        </>
+      )}
+      {takesPivot(sentence) && (
+        <>
+          <span className="text-ink-soft">{op === "rotate" ? "through" : "holding"}</span>
+          <PivotChip
+            objects={objects}
+            on={primary}
+            value={sentence.pivot}
+            onChange={(pivot) => change({ ...sentence, pivot })}
+          />
+        </>
+      )}
+    </>
   );
 }
 
@@ -145,11 +214,18 @@ function unitOf({ op, mode }: { op: Operation; mode: Mode }, conventions: Exerci
   return conventions.length;
 }
 
+const PICK_WORDS = {
+  point:
+    "Pick a dot with the pointer, or by Tab and Enter; a click on another solid shows its dots. Esc gives up.",
+  edge: "Pick a dot on the solid with the pointer, or by Tab and Enter. Esc gives up.",
+  contact: "Point at a surface and click it. Esc gives up.",
+};
+
 function HintLine({ reading, refusal }: { reading: Reading; refusal: string | null }) {
   const warning = useBench((state) => state.warning);
   const dragging = useBench((state) => dragOf(state) !== null);
   const looking = useBench((state) => state.looking);
-  const picking = useBench((state) => state.pointer.kind === "picking");
+  const picking = useBench((state) => (state.pointer.kind === "picking" ? state.pointer.what : null));
   const notice = useBench((state) => state.notice);
   const trouble = refusal ?? warning;
   const hint = reading.kind === "ready" ? reading.words : reading.why;
@@ -158,7 +234,7 @@ function HintLine({ reading, refusal }: { reading: Reading; refusal: string | nu
     (dragging
       ? "Let go to do the step. Shift keeps to the snap size, Esc gives up."
       : picking
-        ? "Pick a dot on the chosen solid with the pointer, or by Tab and Enter. Esc gives up."
+        ? PICK_WORDS[picking]
         : looking !== null
           ? "You are looking at an earlier step; go back to the newest to work on."
           : (notice ?? hint));

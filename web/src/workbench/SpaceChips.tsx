@@ -1,6 +1,6 @@
 // The chips for the space and for the pivot: words, another object, a line, a point picked on a solid.
 import { useState } from "react";
-import type { Pivot, SceneObject } from "../api/types";
+import type { Pivot, SceneObject, Space } from "../api/types";
 import { ListChip, type Option } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
@@ -18,15 +18,31 @@ const SPACES: readonly Option[] = [
   { value: "pick edge", text: "An edge or face, picked in the view" },
 ];
 
-/** onlySet: whether only the spaces that angles are set in are offered. */
-export function SpaceChip({ objects, onlySet }: { objects: readonly SceneObject[]; onlySet: boolean }) {
-  const { sentence, change, set } = useBenchParts("sentence", "change", "set");
+type SpaceProps = {
+  objects: readonly SceneObject[];
+  value: Space | SpaceChoice;
+  onChange: (space: SpaceChoice) => void;
+  /** Whether only the spaces that angles are set in are offered. */
+  onlySet?: boolean;
+};
+
+export function SpaceChip({ objects, value, onChange, onlySet = false }: SpaceProps) {
+  const { sentence, set } = useBenchParts("sentence", "set");
   const [asking, setAsking] = useState<"object" | "line" | null>(null);
-  const { space } = sentence;
-  const take = (value: string) => {
-    if (value === "ask object" || value === "ask line") setAsking(value === "ask line" ? "line" : "object");
-    else if (value === "pick edge") set({ pointer: { kind: "picking", what: "edge" } });
-    else if (value !== "custom") change({ ...sentence, space: value as SpaceChoice });
+  const space: SpaceChoice = typeof value === "object" && "view" in value ? "view" : value;
+  const take = (next: string) => {
+    if (next === "ask object" || next === "ask line") setAsking(next === "ask line" ? "line" : "object");
+    else if (next === "pick edge")
+      set({
+        pointer: {
+          kind: "picking",
+          what: "edge",
+          on: sentence.objects.at(-1) ?? null,
+          back: "Space",
+          take: onChange,
+        },
+      });
+    else if (next !== "custom") onChange(next as SpaceChoice);
   };
   const custom = typeof space !== "string";
   const spaces = onlySet ? SPACES.slice(0, 2) : SPACES;
@@ -44,7 +60,7 @@ export function SpaceChip({ objects, onlySet }: { objects: readonly SceneObject[
         objects={objects}
         onClose={() => setAsking(null)}
         onTake={(next) => {
-          change({ ...sentence, space: next });
+          onChange(next);
           setAsking(null);
         }}
       />
@@ -118,32 +134,40 @@ const PIVOTS: readonly Option[] = [
   { value: "pick", text: "A point, picked in the view" },
 ];
 
-export function PivotChip({ objects }: { objects: readonly SceneObject[] }) {
-  const { sentence, change, set } = useBenchParts("sentence", "change", "set");
+type PivotChipProps = {
+  objects: readonly SceneObject[];
+  value: Pivot;
+  onChange: (pivot: Pivot) => void;
+  /** The object that a point is looked for on first. */
+  on?: string | undefined;
+};
+
+export function PivotChip({ objects, value, onChange, on }: PivotChipProps) {
+  const set = useBenchParts("set").set;
   const [asking, setAsking] = useState(false);
-  const { pivot } = sentence;
-  const custom = typeof pivot !== "string";
-  const take = (value: string) => {
-    if (value === "ask") setAsking(true);
-    else if (value === "pick") set({ pointer: { kind: "picking", what: "pivot" } });
-    else if (value !== "custom") change({ ...sentence, pivot: value as Pivot });
+  const custom = typeof value !== "string";
+  const take = (next: string) => {
+    if (next === "ask") setAsking(true);
+    else if (next === "pick")
+      set({ pointer: { kind: "picking", what: "point", on: on ?? null, back: "Pivot", take: onChange } });
+    else if (next !== "custom") onChange(next as Pivot);
   };
   return (
     <>
       <ListChip
         label="Pivot"
-        value={custom ? "custom" : pivot}
-        shown={pivotWords(pivot, objects)}
-        options={custom ? [{ value: "custom", text: pivotWords(pivot, objects) }, ...PIVOTS] : PIVOTS}
+        value={custom ? "custom" : value}
+        shown={pivotWords(value, objects)}
+        options={custom ? [{ value: "custom", text: pivotWords(value, objects) }, ...PIVOTS] : PIVOTS}
         onChange={take}
       />
       {asking && (
         <PivotDialog
           objects={objects}
-          first={sentence.objects.at(-1) ?? objects[0]?.id ?? ""}
+          first={on ?? objects[0]?.id ?? ""}
           onClose={() => setAsking(false)}
           onTake={(point) => {
-            change({ ...sentence, pivot: point });
+            onChange(point);
             setAsking(false);
           }}
         />

@@ -1,7 +1,10 @@
 // A step's numbers and words, edited in place: everything later is replayed.
-import { useId } from "react";
-import type { Step } from "../api/types";
+import { useId, useState } from "react";
+import type { Exercise, SceneObject, Step } from "../api/types";
+import type { MoreOp, Values } from "../steps/kind";
+import { isMore, kindOf } from "../steps/registry";
 import { short } from "../ui/numbers";
+import { Button } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
 import { numbersOf, type StepNumber, wordsOf } from "./stepNumbers";
 
@@ -11,7 +14,42 @@ const WORDS: Record<string, string> = {
   selection: "middle of the chosen",
 };
 
-export function StepEditor({ step, onChange }: { step: Step; onChange: (step: Step) => void }) {
+type Props = {
+  step: Step;
+  objects: readonly SceneObject[];
+  conventions: Exercise["conventions"];
+  onChange: (step: Step) => void;
+};
+
+export function StepEditor({ step, objects, conventions, onChange }: Props) {
+  return isMore(step.op) ? (
+    <ChipsEditor {...{ step, objects, conventions, onChange }} op={step.op} />
+  ) : (
+    <FieldsEditor step={step} onChange={onChange} />
+  );
+}
+
+/** The chips that the step was made by, and a button that puts what they say in its place. */
+function ChipsEditor({ step, op, objects, conventions, onChange }: Props & { op: MoreOp }) {
+  const [values, setValues] = useState<Values<MoreOp>>(step);
+  const { Chips } = kindOf(op);
+  const chosen = "objects" in step ? step.objects : [];
+  const changed = { ...step, ...values } as Step;
+  return (
+    <div className="mb-1 flex flex-wrap items-center gap-1.5">
+      <Chips
+        values={values}
+        change={(part) => setValues((now) => ({ ...now, ...part }))}
+        context={{ objects, chosen, conventions }}
+      />
+      <Button disabled={JSON.stringify(changed) === JSON.stringify(step)} onClick={() => onChange(changed)}>
+        Change it
+      </Button>
+    </div>
+  );
+}
+
+function FieldsEditor({ step, onChange }: Pick<Props, "step" | "onChange">) {
   const numbers = numbersOf(step);
   const words = wordsOf(step);
   const id = useId();

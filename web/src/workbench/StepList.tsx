@@ -1,18 +1,29 @@
 // The step list: each step its sentence; looked at, played, edited in place, switched off, moved, repeated, deleted.
 import { Pause, Pencil, Play } from "lucide-react";
 import { memo, type ReactNode, type RefObject, useEffect, useRef, useState } from "react";
+import type { Exercise, SceneObject } from "../api/types";
 import { Heading, IconButton } from "../ui/parts";
 import type { Entry, Work } from "./draft";
+import { type AskLines, type AskText, ListText } from "./ListText";
 import { StepEditor } from "./StepEditor";
 import { StepTools } from "./StepTools";
 import { useBench, useBenchParts } from "./store";
 
 const PLAY_MS = 900;
 
-type Props = { work: Work; onEdit: (entries: readonly Entry[]) => void };
+type Props = {
+  work: Work;
+  /** What there is to choose from while a step is edited. */
+  objects: readonly SceneObject[];
+  conventions: Exercise["conventions"];
+  onEdit: (entries: readonly Entry[]) => void;
+  onText: AskText;
+  onLines: AskLines;
+};
 
 /** Only another list draws it anew: a drag does not. */
-export const StepList = memo(function StepList({ work, onEdit }: Props) {
+export const StepList = memo(function StepList(props: Props) {
+  const { work, onEdit } = props;
   const { entries, cursor, refused } = work;
   const { looking, set } = useBenchParts("looking", "set");
   const [editing, setEditing] = useState<number | null>(null);
@@ -39,7 +50,15 @@ export const StepList = memo(function StepList({ work, onEdit }: Props) {
     >
       <div className="flex items-center">
         <Heading>Steps</Heading>
-        {cursor > 0 && <Player cursor={cursor} />}
+        <span className="ml-auto flex">
+          <ListText
+            entries={entries.slice(0, cursor)}
+            ask={props.onText}
+            read={props.onLines}
+            onTake={onEdit}
+          />
+          {cursor > 0 && <Player cursor={cursor} />}
+        </span>
       </div>
       {entries.length === 0 && (
         <p className="text-ink-soft">No step yet. What you do stands here, one sentence each.</p>
@@ -65,6 +84,8 @@ export const StepList = memo(function StepList({ work, onEdit }: Props) {
                 <StepEditor
                   key={JSON.stringify(entry.step)}
                   step={entry.step}
+                  objects={props.objects}
+                  conventions={props.conventions}
                   onChange={(step) => replace(i, [{ ...entry, step }])}
                 />
                 <StepTools

@@ -1,27 +1,41 @@
-// The sentence typed or pasted as one line of text; the chips follow it.
-import { useId, useState } from "react";
-import type { Exercise, SceneObject } from "../api/types";
-import { useBench } from "./store";
-import { completions, parseLine } from "./textLine";
+// A step typed or pasted as one line of text. The core reads it, and says how it could go on.
+import { useEffect, useId, useState } from "react";
+import type { Said } from "../api/types";
+import type { Reading } from "./sentence";
+import { useBenchParts } from "./store";
 
-type Props = {
-  objects: readonly SceneObject[];
-  conventions: Exercise["conventions"];
-  ready: boolean;
-  onClose: () => void;
-  onCommit: () => void;
-};
+const AFTER_TYPING_MS = 80;
 
-export function TextLine({ objects, conventions, ready, onClose, onCommit }: Props) {
+export type AskSaid = (line: string) => Promise<Said>;
+
+type Props = { ask: AskSaid; reading: Reading; onClose: () => void; onCommit: () => void };
+
+export function TextLine({ ask, reading, onClose, onCommit }: Props) {
   const [line, setLine] = useState("");
-  const change = useBench((state) => state.change);
+  const [answer, setAnswer] = useState<{ line: string; said: Said } | null>(null);
+  const { set } = useBenchParts("set");
   const id = useId();
-  const parsed = parseLine(line, objects, conventions);
-  const read = (text: string) => {
-    setLine(text);
-    const next = parseLine(text, objects, conventions);
-    if (next.kind === "sentence") change(next.sentence);
-  };
+  useEffect(() => {
+    let gone = false;
+    const timer = setTimeout(async () => {
+      try {
+        const said = await ask(line);
+        if (gone) return;
+        setAnswer({ line, said });
+        set({ said: said.step });
+      } catch {
+        // the mark beside the title already says that the server does not answer
+      }
+    }, AFTER_TYPING_MS);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [ask, line, set]);
+  const current = answer?.line === line ? answer.said : null;
+  const ready = current?.step != null && reading.kind === "ready";
+  const why =
+    line.trim() === "" ? "Type a step as a sentence." : current?.why || (ready ? "Enter does it." : "");
   return (
     <div className="mt-1.5 flex items-center gap-3">
       <input
@@ -31,20 +45,23 @@ export function TextLine({ objects, conventions, ready, onClose, onCommit }: Pro
         list={id}
         value={line}
         placeholder="rotate lock gate by 75 about y of local through its pivot"
-        onChange={(event) => read(event.target.value)}
+        onChange={(event) => {
+          setLine(event.target.value);
+          set({ said: null });
+        }}
         onKeyDown={(event) => {
           if (event.key === "Escape") onClose();
-          if (event.key === "Enter" && !event.repeat && parsed.kind === "sentence" && ready) onCommit();
+          if (event.key === "Enter" && !event.repeat && ready) onCommit();
         }}
         className="h-8 min-w-0 flex-1 rounded-md border border-edge bg-sheet px-2 font-mono"
       />
       <datalist id={id}>
-        {completions(line, objects).map((whole) => (
-          <option key={whole} value={whole} />
+        {answer?.said.completions.map((whole) => (
+          <option key={whole} value={`${whole} `} />
         ))}
       </datalist>
-      <span role="status" className="text-sm text-ink-soft">
-        {parsed.kind === "not-yet" ? parsed.why : "Enter does it."}
+      <span role="status" className="max-w-[50%] text-sm text-ink-soft">
+        {why}
       </span>
     </div>
   );

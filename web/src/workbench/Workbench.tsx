@@ -1,22 +1,32 @@
 // A scene, a list of steps that changes it, and all that can be done with both. It knows no assignment and no server.
 import { CircleHelp, Redo2, Undo2 } from "lucide-react";
 import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { Exercise, SceneObject, SceneState, Step } from "../api/types";
+import type { Exercise, Said, SceneObject, SceneState, Step, WorkBody } from "../api/types";
+import type { MoreOp } from "../steps/kind";
+import { begun, madeOf } from "../steps/registry";
 import { IconButton } from "../ui/parts";
 import { HeadTools } from "../ui/Shell";
 import { useShapes } from "../view3d/context";
 import { Announcer } from "./Announcer";
-import { boxesOf, canRedo, canUndo, type Entry, settingAfter, type Work } from "./draft";
+import { boxesOf, canRedo, canUndo, type Entry, listOf, settingAfter, type Work } from "./draft";
 import { ElevationStrip } from "./ElevationStrip";
 import { HelpDialog } from "./HelpDialog";
-import { PlaceMenu } from "./PlaceMenu";
+import type { AskLines, AskText } from "./ListText";
 import type { Setting } from "./preview";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
-import { nudgeSentence, type Reading, readSentence } from "./sentence";
+import {
+  type Directions,
+  nudgeSentence,
+  type Reading,
+  readSentence,
+  type SpaceChoice,
+  spaceOf,
+} from "./sentence";
 import { firstSizes } from "./sizes";
 import { useBench, useBenchParts } from "./store";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
+import { type AskPreview, useGhost } from "./useGhost";
 import { type AskLook, useLook } from "./useLook";
 import { ViewTools } from "./ViewTools";
 import { WorkbenchView } from "./WorkbenchView";
@@ -32,6 +42,12 @@ export type WorkControl = {
   undo: () => void;
   redo: () => void;
   look: AskLook;
+  preview: AskPreview;
+  /** What the core reads in a line of text, after the work as it stands. */
+  say: (line: string, view: Directions, list: WorkBody) => Promise<Said>;
+  /** The work as text, and a text as steps. */
+  text: AskText;
+  lines: AskLines;
 };
 
 type Props = {
@@ -58,7 +74,8 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
     change({ ...sentence, objects });
   }, []);
   const add = useAllowed(control.add);
-  const reading = useReading(exercise, setting, state);
+  const reading = useReading(exercise, control, setting, state);
+  const say = useSay(control);
   const actions = {
     ...useActions({ exercise, control, setting, state, reading, fields, add }),
     choose,
@@ -75,7 +92,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
     <>
       <HeadTools>
         {saved}
-        <WorkTools work={work} objects={control.setting.objects} actions={actions} onStep={add} />
+        <WorkTools work={work} actions={actions} />
         {finish}
       </HeadTools>
       <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,1fr)_auto] cramped:flex cramped:flex-col cramped:overflow-y-auto">
@@ -104,7 +121,14 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
             onChoose={choose}
             onSteps={(steps) => steps.forEach(add)}
           />
-          <StepList work={work} onEdit={control.edit} />
+          <StepList
+            work={work}
+            objects={control.setting.objects}
+            conventions={conventions}
+            onEdit={control.edit}
+            onText={control.text}
+            onLines={control.lines}
+          />
         </div>
         <SentenceBar
           conventions={conventions}
@@ -116,6 +140,8 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
           onCommit={actions.commit}
           onNudge={actions.nudge}
           onChoose={choose}
+          kinds={exercise.kinds}
+          onSay={say}
         />
       </div>
       <Announcer exercise={exercise} work={work} />
@@ -139,9 +165,40 @@ function useShownSetting(
 }
 
 /** What the sentence says just now, as a step or as what it still lacks. */
-function useReading(exercise: Exercise, setting: Setting, state: SceneState): Reading {
-  const { sentence, directions } = useBenchParts("sentence", "directions");
-  return readSentence(sentence, setting.objects, exercise.conventions, directions, state.readings);
+function useReading(exercise: Exercise, control: WorkControl, setting: Setting, state: SceneState): Reading {
+  const { sentence, directions, more, said, asText } = useBenchParts(
+    "sentence",
+    "directions",
+    "more",
+    "said",
+    "asText",
+  );
+  const { conventions } = exercise;
+  const made = useMemo(() => {
+    if (asText && said) return said;
+    const made = more && madeOf(more, { objects: setting.objects, chosen: sentence.objects, conventions });
+    return made && typeof made === "object" ? inView(made, directions) : made;
+  }, [asText, said, more, setting.objects, sentence.objects, conventions, directions]);
+  const told = useGhost(control.preview, control.work, made);
+  return told ?? readSentence(sentence, setting.objects, conventions, directions, state.readings);
+}
+
+/** A step along the axes of the view says where these point at this moment. */
+function inView(step: Step, directions: Directions): Step {
+  return "space" in step && (step.space as SpaceChoice) === "view"
+    ? ({ ...step, space: spaceOf("view", directions) } as Step)
+    : step;
+}
+
+function useSay({ say, work }: WorkControl) {
+  const { entries, cursor } = work;
+  return useCallback(
+    (line: string) => {
+      const body = { ...listOf(entries.slice(0, cursor)), cursor };
+      return say(line, useBench.getState().directions, body);
+    },
+    [say, entries, cursor],
+  );
 }
 
 function useChosenItem(setting: Setting): SceneObject | undefined {
@@ -191,7 +248,9 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
     commit: () => {
       if (reading.kind !== "ready") return;
       add(reading.step);
-      useBench.getState().markDone();
+      const { more, recent, set, markDone } = useBench.getState();
+      markDone();
+      if (more && !recent.includes(more.op)) set({ recent: [more.op, ...recent].slice(0, 3) });
       fields.current.find((field) => field === document.activeElement)?.select(); // the next number takes its place
     },
     nudge: (way: 1 | -1) => {
@@ -201,6 +260,16 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
       const asked = readSentence(nudged, setting.objects, conventions, view.directions, state.readings);
       if (asked.kind === "ready") add({ ...asked.step, entry: "nudged" });
       else view.set({ warning: asked.why });
+    },
+    begin: (op: MoreOp) => {
+      if (!exercise.kinds.includes(op)) return;
+      const { sentence, set } = useBench.getState();
+      const context = {
+        objects: setting.objects,
+        chosen: sentence.objects,
+        conventions: exercise.conventions,
+      };
+      set({ more: begun(op, context) });
     },
     undo: control.undo,
     redo: control.redo,
@@ -213,17 +282,9 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
   };
 }
 
-type ToolsProps = {
-  work: Work;
-  objects: readonly SceneObject[];
-  actions: KeyActions;
-  onStep: (step: Step) => void;
-};
-
-function WorkTools({ work, objects, actions, onStep }: ToolsProps) {
+function WorkTools({ work, actions }: { work: Work; actions: KeyActions }) {
   return (
     <>
-      <PlaceMenu objects={objects} onStep={onStep} />
       <IconButton label="Undo" keys="Ctrl + Z" disabled={!canUndo(work)} onClick={actions.undo}>
         <Undo2 size={16} aria-hidden />
       </IconButton>

@@ -8,8 +8,10 @@ import type { Choice, Shape } from "../view3d/context";
 import { FramePicker, type Framer } from "../view3d/FramePicker";
 import { MarkerSign } from "../view3d/MarkerSign";
 import { SceneView } from "../view3d/SceneView";
+import { ContactPicker } from "./ContactPicker";
 import { useShownPoses } from "./ElevationStrip";
 import { FrameOverlay } from "./FrameOverlay";
+import { GhostBodies } from "./GhostBodies";
 import { Handles } from "./Handles";
 import { PointDots } from "./PointDots";
 import type { Setting } from "./preview";
@@ -27,12 +29,13 @@ type Props = {
 
 /** The scene with its handles, dots and frame; fixed: where nothing can be moved. */
 export function WorkbenchView({ exercise, setting, shapes, gaps, fixed, onChoose, onStep }: Props) {
-  const { sentence, fit, main, flat, shading, set } = useBenchParts(
+  const { sentence, fit, main, flat, shading, more, set } = useBenchParts(
     "sentence",
     "fit",
     "main",
     "flat",
     "shading",
+    "more",
     "set",
   );
   const pointer = useBench((view) => view.pointer.kind);
@@ -48,16 +51,20 @@ export function WorkbenchView({ exercise, setting, shapes, gaps, fixed, onChoose
   const choose = useCallback(
     (id: string | null, choice: Choice) => {
       const { sentence: now, pointer } = useBench.getState();
-      if (id === null) return pointer.kind === "picking" ? undefined : onChoose([]);
+      if (pointer.kind === "picking") {
+        if (id !== null && pointer.what !== "contact") set({ pointer: { ...pointer, on: id } }); // its dots instead
+        return;
+      }
+      if (id === null) return onChoose([]);
       if (choice === "alone") return onChoose([id]);
       const others = now.objects.filter((other) => other !== id);
       onChoose(others.length < now.objects.length ? others : [...others, id]);
     },
-    [onChoose],
+    [onChoose, set],
   );
   const turned = useCallback((directions: Directions) => set({ directions }), [set]);
   const held = pointer === "choosing" || pointer === "dragging";
-  const handles = !fixed && held && items.length > 0 && items.every((item) => !item.locked);
+  const handles = !fixed && held && more === null && items.length > 0 && items.every((item) => !item.locked);
   return (
     <>
       <SceneView
@@ -78,6 +85,8 @@ export function WorkbenchView({ exercise, setting, shapes, gaps, fixed, onChoose
       >
         {handles && <Handles setting={setting} onStep={onStep} />}
         {pointer === "picking" && <PointDots setting={setting} />}
+        {pointer === "picking" && <ContactPicker setting={setting} />}
+        <GhostBodies setting={setting} />
         <MarkerSign at={setting.marker} always={sentence.pivot === "marker"} />
         <FramePicker framer={framer} />
       </SceneView>

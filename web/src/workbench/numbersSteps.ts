@@ -44,7 +44,9 @@ export function stepFor(
     return { op: "rotate", ...HEAD(id), space, to, pivot: "own" };
   }
   if (quantity === "size") {
-    return value > 0 ? { op: "scale", ...HEAD(id), to: only, uniform: false, pivot: "own" } : null;
+    return value > 0
+      ? { op: "scale", ...HEAD(id), to: only, space: "local", uniform: false, pivot: "own" }
+      : null;
   }
   const factor = value / now;
   if (!Number.isFinite(factor) || factor === 0) return null;

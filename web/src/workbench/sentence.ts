@@ -237,6 +237,7 @@ function stepOf(
     return {
       op,
       ...head,
+      space: "local",
       to: values as [number | null, number | null, number | null],
       uniform: sentence.uniform,
       pivot,

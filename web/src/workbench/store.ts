@@ -1,10 +1,12 @@
 // What belongs to the bench's view and not to the work: the sentence, the drag under way, how the scene is looked at.
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
-import type { Poses, Step } from "../api/types";
+import type { Point, Poses, Step, StepView } from "../api/types";
+import type { MoreOp, StepOf } from "../steps/kind";
+import type { MoreSentence } from "../steps/registry";
 import type { Fit } from "../view3d/camera";
 import type { Side } from "../view3d/elevations";
-import type { Directions, Operation, Sentence } from "./sentence";
+import type { Directions, Operation, Sentence, SpaceChoice } from "./sentence";
 import { FIRST_SENTENCE } from "./sentence";
 
 /** A drag under way: the step it would be, its amount in words, and where it would take the objects. */
@@ -12,19 +14,36 @@ export type Drag = { step: Step; amount: string; changed: Poses };
 
 export type Shading = "shaded" | "see-through" | "wireframe";
 
+/** A point looked for in the view. on: whose dots are shown; back: the chip that the focus goes back to. */
+export type Picking = { kind: "picking"; on: string | null; back: string } & (
+  | { what: "point"; take: (point: Point) => void }
+  | { what: "edge"; take: (space: SpaceChoice) => void }
+  | { what: "contact"; take: (on: StepOf<"put">["on"]) => void }
+);
+
 /** What the pointer is for in the view: choosing, a frame around what is chosen, picking a point, or a handle held. */
 export type Pointer =
   | { kind: "choosing" }
   | { kind: "framing" }
-  | { kind: "picking"; what: "pivot" | "edge" }
+  | Picking
   | { kind: "dragging"; drag: Drag | null };
 
 export const CHOOSING: Pointer = { kind: "choosing" };
+
+/** What a step that is not done yet would do, as the core tells it; why: the sentence that says why it cannot. */
+export type Ghost = { step: Step; told: StepView | null; why: string };
 
 export type Sizes = Readonly<Record<Operation, number>>;
 
 type BenchState = {
   sentence: Sentence;
+  /** A sentence of another kind than move, rotate and scale, in the place of it. */
+  more: MoreSentence | null;
+  /** The last kinds used under More, the newest first. */
+  recent: readonly MoreOp[];
+  /** The step that the line of text says, while it stands open. */
+  said: Step | null;
+  ghost: Ghost | null;
   pointer: Pointer;
   fit: Fit;
   main: Side;
@@ -55,6 +74,10 @@ type BenchState = {
 
 const FIRST = {
   sentence: FIRST_SENTENCE,
+  more: null,
+  recent: [] as readonly MoreOp[],
+  said: null,
+  ghost: null,
   pointer: CHOOSING,
   done: null,
   warning: null,

@@ -2,9 +2,12 @@
 import { type RefObject, useEffect } from "react";
 import { create } from "zustand";
 import type { SceneObject } from "../api/types";
+import type { MoreOp } from "../steps/kind";
+import { kindOf, MORE_OPS } from "../steps/registry";
 import { AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { treeOf } from "./ObjectList";
 import {
+  type Operation,
   withAmount,
   withAxisSwitched,
   withMode,
@@ -21,6 +24,7 @@ export const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ["Enter", "Do the step; again to repeat it"],
   ["Esc", "Give up a drag or a choice, or clear the amounts"],
   ["M, R, S", "Move, rotate, scale"],
+  ["Shift + letter", "Another kind of step; More says which"],
   ["X, Y, Z", "Only this axis; with Shift, add it or take it away"],
   ["B, T", "By an amount, To a value"],
   ["W, L, Q", "Axes of World, of Local, of Parent"],
@@ -55,6 +59,7 @@ export type KeyActions = {
   objects: readonly SceneObject[];
   fields: RefObject<(HTMLInputElement | null)[]>;
   commit: () => void;
+  begin: (op: MoreOp) => void;
   nudge: (way: 1 | -1) => void;
   undo: () => void;
   redo: () => void;
@@ -111,6 +116,11 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     change(withAmount(sentence, sentence.lit, key));
     return true;
   }
+  const more = event.shiftKey || key === "Delete" ? MORE_OPS.find((op) => kindOf(op).key === key) : undefined;
+  if (more && !within("input, select, textarea")) {
+    actions.begin(more);
+    return true;
+  }
   const axis = (AXIS_NAMES as readonly string[]).indexOf(key.toUpperCase()) as AxisIndex;
   if (AXIS_NAMES[axis]) {
     change(event.shiftKey ? withAxisSwitched(sentence, axis) : withOnlyAxis(sentence, axis));
@@ -125,10 +135,14 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     actions.choose(event.shiftKey ? [...sentence.objects.filter((other) => other !== id), id] : [id]);
   };
   const above = actions.objects.find((item) => item.id === sentence.objects.at(-1))?.parent;
+  const operate = (op: Operation) => {
+    set({ more: null });
+    change(withOperation(sentence, op));
+  };
   const table: Record<string, () => void> = {
-    m: () => change(withOperation(sentence, "move")),
-    r: () => change(withOperation(sentence, "rotate")),
-    s: () => change(withOperation(sentence, "scale")),
+    m: () => operate("move"),
+    r: () => operate("rotate"),
+    s: () => operate("scale"),
     b: () => change(withMode(sentence, "by")),
     t: () => change(withMode(sentence, "to")),
     w: () => change({ ...sentence, space: "world" }),
@@ -154,7 +168,9 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     arrowup: () => actions.nudge(1),
     escape: () => {
       set({ pointer: CHOOSING, warning: null });
-      if (view.pointer.kind === "choosing") change(withoutAmounts(sentence));
+      if (view.pointer.kind !== "choosing") return;
+      if (view.more) set({ more: null });
+      else change(withoutAmounts(sentence));
     },
     enter: actions.commit,
     "?": actions.help,

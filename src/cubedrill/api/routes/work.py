@@ -10,20 +10,25 @@ from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.core.judging.submission import SceneFile
+from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.steps import StepList
 from cubedrill.core.values import Identifier, Number, Value
-from cubedrill.service import bench, home, marks, review, sheets
+from cubedrill.service import bench, home, marks, review, sheets, text
 from cubedrill.service.draft import DraftSteps
 from cubedrill.service.views import (
     BenchView,
     DraftView,
     HomeView,
+    LinesView,
     LookView,
     MatchesView,
+    PreviewView,
     ResultView,
+    SaidView,
     SheetSent,
     SheetView,
     SubmissionsView,
+    TextView,
 )
 
 router = APIRouter(tags=["work"])
@@ -59,6 +64,19 @@ class WorkBody(Value):
     def work(self) -> DraftSteps:
         """Return what the service works with."""
         return DraftSteps(self.steps, self.cursor, frozenset(self.off))
+
+
+class SayBody(WorkBody):
+    """A line to be read in the scene after some steps; view: where right and up of the camera point."""
+
+    line: Annotated[str, Field(max_length=20_000)]
+    view: ViewDirections | None = None
+
+
+class LinesBody(Value):
+    """A text, a sentence a line."""
+
+    text: Annotated[str, Field(max_length=2_000_000)]
 
 
 class SaveDraft(WorkBody):
@@ -129,6 +147,30 @@ def put_draft(assignment: AssignmentId, body: SaveDraft, person: PersonWhoChange
 def post_look(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges, db: Database) -> LookView:
     """The scene after some steps: checks and numbers. Nothing is saved."""
     return bench.look(db, person, assignment, body.work())
+
+
+@router.post("/assignments/{assignment}/preview")
+def post_preview(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges, db: Database) -> PreviewView:
+    """What the last of these steps would do. Nothing is saved."""
+    return bench.preview(db, person, assignment, body.work())
+
+
+@router.post("/assignments/{assignment}/say")
+def post_say(assignment: AssignmentId, body: SayBody, person: PersonWhoChanges, db: Database) -> SaidView:
+    """A line of text read as a step in the scene after these steps. Nothing is saved."""
+    return text.say(db, person, assignment, body.work(), (body.line, body.view))
+
+
+@router.post("/assignments/{assignment}/text")
+def post_text(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges, db: Database) -> TextView:
+    """These steps as text."""
+    return text.written(db, person, assignment, body.work())
+
+
+@router.post("/assignments/{assignment}/lines")
+def post_lines(assignment: AssignmentId, body: LinesBody, person: PersonWhoChanges, db: Database) -> LinesView:
+    """A text read as steps, line by line. Nothing is saved."""
+    return text.lines_of(db, person, assignment, body.text)
 
 
 @router.post("/assignments/{assignment}/submissions", status_code=201)

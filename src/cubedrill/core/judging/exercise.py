@@ -40,7 +40,7 @@ class Rules(Value):
     where to look too, or the cause with the right way.
     """
 
-    kinds: Annotated[tuple[Op, ...], Field(min_length=1, max_length=100)] | None = None
+    kinds: Annotated[tuple[Op, ...], Field(min_length=1, max_length=100, fail_fast=True)] | None = None
     gaps: Literal["shown", "hidden"] = "shown"
     told: Literal["nothing", "check", "hint", "cause"] = "cause"
 

@@ -36,7 +36,7 @@ def written_name(scene: Scene | None, object_id: str) -> str:
         return _unless_misread(object_id, _TOKEN, ())
     item = scene.objects.get(object_id)
     if item is None:
-        return quoted(object_id)
+        return f"id {quoted(object_id)}"
     names = [other.name for other in scene.objects.values()]
     if names.count(item.name) == 1:
         return _unless_misread(item.name, _PLAIN, (*names, *scene.objects))
@@ -75,7 +75,7 @@ def read_name(reader: Reader) -> str:
     """Read the name or id of an object; return its id."""
     reader.skip_blanks()
     if reader.has(_BY_ID):
-        return _known(reader, _read_quoted(reader), names_too=False)
+        return _read_quoted(reader)  # whether there is such an object is for the step to say
     if reader.text[reader.at : reader.at + 1] in ('"', "“"):
         return _known(reader, _read_quoted(reader))
     if reader.scene is None:
@@ -149,11 +149,11 @@ def _longest_here(reader: Reader, scene: Scene) -> int | None:
     return longest or None
 
 
-def _known(reader: Reader, name: str, names_too: bool = True) -> str:
+def _known(reader: Reader, name: str) -> str:
     """Return the id of the object that is called this; a name before an id, the same case before another."""
     if reader.scene is None:
         return name
-    named = [(item.name, i) for i, item in reader.scene.objects.items()] if names_too else []
+    named = [(item.name, i) for i, item in reader.scene.objects.items()]
     by_id = [(i, i) for i in reader.scene.objects]
     for many in (
         [i for called, i in named if called == name],

@@ -1,0 +1,75 @@
+"""Steps as text: a line typed on the bench, a whole list taken as text and put back."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.exercise import require_offered
+from cubedrill.core.scene.spaces import ViewDirections
+from cubedrill.core.steps.replay import replay_edited
+from cubedrill.core.steps.text import Line, continuations, read_lines, read_step, written_lines
+from cubedrill.service.access import assignment_for
+from cubedrill.service.draft import DraftSteps
+from cubedrill.service.published import Published, exercise_set
+from cubedrill.service.replays import kept
+from cubedrill.service.views import LinesView, LineView, SaidView, TextView
+from cubedrill.store.tables import Person
+
+MOST_COMPLETIONS: Final = 50
+
+
+def say(
+    db: Session, person: Person, assignment_id: int, work: DraftSteps, line: tuple[str, ViewDirections | None]
+) -> SaidView:
+    """Read a line in the scene after some steps; line: with the directions of the camera that looks on."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready = exercise_set(assignment)
+    found = replay_edited(ready.start, work.steps[: work.cursor], work.off, kept((assignment.id, person.id)))
+    scene = found.states[-1].scene
+    completions = tuple(continuations(line[0], scene, line[1])[:MOST_COMPLETIONS])
+    try:
+        step = read_step(line[0], scene, line[1])
+        require_offered(ready.exercise.rules, [step])
+    except CoreError as error:
+        error.step = None
+        return SaidView(step=None, sentence="", why=error.text, at=_place(error), completions=completions)
+    return SaidView(step=step, sentence=step.sentence(scene), why="", at=0, completions=completions)
+
+
+def written(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> TextView:
+    """Return steps as text that is read back as the same steps."""
+    ready = exercise_set(assignment_for(db, person, assignment_id, "student"))
+    lines = written_lines(work.steps, ready.start)
+    return TextView(text="".join(f"{line}\n" for line in lines))
+
+
+def lines_of(db: Session, person: Person, assignment_id: int, text: str) -> LinesView:
+    """Read a text line by line; nothing is saved."""
+    ready = exercise_set(assignment_for(db, person, assignment_id, "student"))
+    return LinesView(lines=tuple(_line(ready, line) for line in read_lines(text, ready.start)))
+
+
+def _line(ready: Published, line: Line) -> LineView:
+    error = line.error or line.refused
+    if line.step is not None and error is None:
+        try:
+            require_offered(ready.exercise.rules, [line.step])
+        except CoreError as refused:
+            refused.step = None
+            error = refused
+    return LineView(
+        number=line.number,
+        text=line.text,
+        step=line.step,
+        why="" if error is None else error.text,
+        at=_place(line.error),
+    )
+
+
+def _place(error: CoreError | None) -> int:
+    """From which character on a line could not be read."""
+    at = error.facts.get("at", 0) if error is not None else 0
+    return at if isinstance(at, int) else 0

@@ -1,0 +1,113 @@
+// Add: a solid from the rack, its sizes typed at once.
+import type { Exercise, Solid } from "../api/types";
+import { ListChip } from "../ui/chips";
+import { AmountChip, TextChip, Word } from "./chips";
+import { type ChipsProps, freeId, type Kind } from "./kind";
+
+type RackKind = Exclude<Solid["kind"], "mesh">;
+
+/** What each solid of the rack is given, in the order in which it is typed. */
+const MEASURES: { readonly [K in RackKind]: readonly string[] } = {
+  cuboid: ["x", "y", "z"],
+  wedge: ["x", "y", "z"],
+  pyramid: ["x", "y", "z"],
+  sphere: ["diameter"],
+  cylinder: ["diameter", "height"],
+  cone: ["diameter", "height"],
+  tube: ["diameter", "bore", "height"],
+  ring: ["diameter", "thickness"],
+  plate: ["first side", "second side"],
+};
+
+export const add: Kind<"add"> = {
+  name: "Add",
+  purpose: "A new solid at the marker",
+  group: "Make",
+  key: "+",
+  acts: "none",
+  begin: ({ conventions }) => ({
+    object: { id: "", solid: solidOf("cuboid", firstSizes("cuboid", conventions)) } as never,
+  }),
+  make: ({ object }, { objects }) => {
+    const solid = object?.solid;
+    if (!solid || measuresOf(solid).some((size) => !(size > 0))) return "Type every size, above zero.";
+    const name = object.name?.trim() || freeName(solid.kind, objects);
+    return { object: { ...object, name, id: freeId(name, objects) } };
+  },
+  Chips,
+};
+
+function Chips({ values, change, context }: ChipsProps<"add">) {
+  const { object } = values;
+  const solid = object?.solid;
+  if (!object || !solid || solid.kind === "mesh") return null;
+  const sizes = measuresOf(solid);
+  const with_ = (next: Solid) => change({ object: { ...object, solid: next } });
+  return (
+    <>
+      <ListChip
+        label="Solid"
+        value={solid.kind}
+        options={Object.keys(MEASURES).map((kind) => ({ value: kind, text: `a ${kind}` }))}
+        onChange={(kind) =>
+          with_(solidOf(kind as RackKind, firstSizes(kind as RackKind, context.conventions)))
+        }
+      />
+      {MEASURES[solid.kind].map((measure, i) => (
+        <span key={solid.kind + measure} className="inline-flex items-center gap-1">
+          <Word>{measure.length === 1 ? measure.toUpperCase() : measure}</Word>
+          <AmountChip
+            label={`Size ${measure.length === 1 ? measure.toUpperCase() : measure}`}
+            unit={context.conventions.length}
+            value={sizes[i]}
+            onChange={(size) =>
+              with_(
+                solidOf(
+                  solid.kind as RackKind,
+                  sizes.map((old, j) => (i === j ? (size ?? Number.NaN) : old)),
+                ),
+              )
+            }
+          />
+        </span>
+      ))}
+      <Word>called</Word>
+      <TextChip
+        label="Name"
+        value={object.name ?? ""}
+        onChange={(name) => change({ object: { ...object, name } })}
+      />
+    </>
+  );
+}
+
+function measuresOf(solid: Solid): number[] {
+  if (solid.kind === "mesh") return [];
+  if ("size" in solid) return [...solid.size];
+  return MEASURES[solid.kind].map((name) => (solid as unknown as Record<string, number>)[name]!);
+}
+
+function solidOf(kind: RackKind, sizes: readonly number[]): Solid {
+  const names = MEASURES[kind];
+  const boxed = kind === "cuboid" || kind === "wedge" || kind === "pyramid" || kind === "plate";
+  const measures = boxed
+    ? { size: [...sizes] }
+    : Object.fromEntries(names.map((name, i) => [name, sizes[i]]));
+  return { kind, ...measures } as Solid;
+}
+
+const METRES = { mm: 1000, cm: 100, m: 1, in: 39, ft: 3 } as const;
+
+/** A metre or so in each direction; what lies inside another is smaller. */
+function firstSizes(kind: RackKind, { length }: Exercise["conventions"]): number[] {
+  const metre = METRES[length];
+  const inner: Record<string, number> = { bore: 0.5, thickness: 0.25 };
+  return MEASURES[kind].map((name) => metre * (inner[name] ?? 1));
+}
+
+function freeName(kind: string, objects: readonly { name: string }[]): string {
+  const word = kind[0]!.toUpperCase() + kind.slice(1);
+  const taken = new Set(objects.map((item) => item.name));
+  if (!taken.has(word)) return word;
+  for (let n = 2; ; n++) if (!taken.has(`${word} ${n}`)) return `${word} ${n}`;
+}

@@ -1,0 +1,75 @@
+// Aim: turned about its own pivot so that an own axis points somewhere.
+import type { Point } from "../api/types";
+import { ListChip, Switches } from "../ui/chips";
+import { SpaceChip } from "../workbench/SpaceChips";
+import { PointChip, type SignedAxis, SignedAxisChip, VectorChip, Word } from "./chips";
+import { asSpace, type ChipsProps, type Kind, otherThan } from "./kind";
+
+export const aim: Kind<"aim"> = {
+  name: "Aim",
+  purpose: "Turn it so that an own axis points somewhere",
+  group: "Turn towards",
+  key: "I",
+  acts: "chosen",
+  begin: () => ({ axis: "+z", space: "world", about: null }),
+  make: ({ axis, at, about, space }) => {
+    if (!axis) return "Choose the own axis that is to point.";
+    return at ? { axis, at, about: about ?? null, space: space ?? "world" } : "Choose where it is to point.";
+  },
+  Chips,
+};
+
+function Chips({ values, change, context }: ChipsProps<"aim">) {
+  const { at, about } = values;
+  const along = at !== undefined && "direction" in at;
+  return (
+    <>
+      <Word>its</Word>
+      <SignedAxisChip
+        label="Own axis"
+        value={values.axis as SignedAxis}
+        onChange={(axis) => axis && change({ axis })}
+      />
+      <Switches
+        label="Where"
+        value={along ? "along" : "at"}
+        words={{ at: "at", along: "along" }}
+        onChange={(way) => change({ at: way === "along" ? { direction: [1, 0, 0] } : (undefined as never) })}
+      />
+      {along ? (
+        <VectorChip
+          label="Direction"
+          value={at.direction}
+          onChange={(direction) => change({ at: direction ? { direction } : (undefined as never) })}
+        />
+      ) : (
+        <PointChip
+          label="At point"
+          objects={context.objects}
+          on={otherThan(context.chosen, context.objects)}
+          value={at as Point | undefined}
+          onChange={(point) => change({ at: point })}
+        />
+      )}
+      <ListChip
+        label="Turning"
+        value={about ?? "freely"}
+        options={[
+          { value: "freely", text: "freely" },
+          ...["x", "y", "z"].map((axis) => ({ value: axis, text: `only about ${axis.toUpperCase()}` })),
+        ]}
+        onChange={(axis) => change({ about: axis === "freely" ? null : (axis as "x" | "y" | "z") })}
+      />
+      {(along || about) && (
+        <>
+          <Word>of</Word>
+          <SpaceChip
+            objects={context.objects}
+            value={values.space ?? "world"}
+            onChange={(space) => change({ space: asSpace(space) })}
+          />
+        </>
+      )}
+    </>
+  );
+}

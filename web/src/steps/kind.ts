@@ -1,0 +1,74 @@
+// What a kind of step is on the screen: one file each beside this one, and nothing else knows a kind by its name.
+import type { ReactNode } from "react";
+import type { Exercise, SceneObject, Space, Step } from "../api/types";
+import type { SpaceChoice } from "../workbench/sentence";
+
+export type Op = Step["op"];
+/** The kinds that the sentence builds from axes and amounts. */
+export type AxisOp = "move" | "rotate" | "scale";
+export type MoreOp = Exclude<Op, AxisOp>;
+export type StepOf<O extends Op> = Extract<Step, { op: O }>;
+/** What a step says beside its kind and the objects it acts on. */
+export type Body<O extends Op> = Omit<StepOf<O>, "op" | "objects" | "entry">;
+/** What is chosen so far. */
+export type Values<O extends Op> = Partial<Body<O>>;
+
+/** The word view stands for where the camera looks until the step is made. */
+export function asSpace(space: SpaceChoice): Space {
+  return space as Space;
+}
+
+export type Context = {
+  objects: readonly SceneObject[];
+  chosen: readonly string[];
+  conventions: Exercise["conventions"];
+};
+
+export type ChipsProps<O extends Op> = {
+  values: Values<O>;
+  change: (part: Values<O>) => void;
+  context: Context;
+};
+
+export const GROUPS = [
+  "Place",
+  "Turn towards",
+  "Make",
+  "Hold together",
+  "Points",
+  "Name and colour",
+] as const;
+
+export type Kind<O extends Op> = {
+  name: string;
+  /** One line for the menu: what it is for. */
+  purpose: string;
+  group: (typeof GROUPS)[number];
+  /** Its key, with Shift. */
+  key: string;
+  /** Whom it acts on: the chosen objects, one of them, or none. */
+  acts: "chosen" | "one" | "none";
+  begin: (context: Context) => Values<O>;
+  /** The step's own part once all is chosen, or what is missing, as a sentence. */
+  make: (values: Values<O>, context: Context) => Body<O> | string;
+  Chips: (props: ChipsProps<O>) => ReactNode;
+};
+
+/** An id that nothing has yet, made of a name. */
+export function freeId(name: string, objects: readonly SceneObject[], also: readonly string[] = []): string {
+  const taken = new Set([...objects.map((item) => item.id), ...also]);
+  const stem =
+    name
+      .toLowerCase()
+      .replace(/[^\p{L}\p{N}]+/gu, "-")
+      .replace(/^-|-$/g, "") || "object";
+  for (let n = 1; ; n++) {
+    const id = n === 1 ? stem : `${stem}-${n}`;
+    if (!taken.has(id)) return id;
+  }
+}
+
+/** Another object than the chosen ones, to begin with. */
+export function otherThan(chosen: readonly string[], objects: readonly SceneObject[]): string | undefined {
+  return objects.find((item) => !chosen.includes(item.id))?.id;
+}

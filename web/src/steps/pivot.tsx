@@ -1,0 +1,25 @@
+// Pivot: the point that an object turns and scales about, moved while the object stays.
+import { PivotChip } from "../workbench/SpaceChips";
+import { Word } from "./chips";
+import type { Kind } from "./kind";
+
+export const pivot: Kind<"pivot"> = {
+  name: "Pivot",
+  purpose: "Move its pivot; the object stays",
+  group: "Points",
+  key: "V",
+  acts: "chosen",
+  begin: () => ({ at: "box" }),
+  make: ({ at }) => (at === undefined ? "Choose where its pivot comes to." : { at }),
+  Chips: ({ values, change, context }) => (
+    <>
+      <Word>to</Word>
+      <PivotChip
+        objects={context.objects}
+        on={context.chosen.at(-1)}
+        value={values.at ?? "box"}
+        onChange={(at) => change({ at })}
+      />
+    </>
+  ),
+};

@@ -1,0 +1,67 @@
+// All kinds of step beside move, rotate and scale. One that the core knows and this list does not is a type error.
+import type { Step } from "../api/types";
+import { add } from "./add";
+import { aim } from "./aim";
+import { align } from "./align";
+import { assemble } from "./assemble";
+import { drop } from "./drop";
+import { duplicate } from "./duplicate";
+import { join } from "./join";
+import type { Context, Kind, MoreOp, Op, StepOf, Values } from "./kind";
+import { marker } from "./marker";
+import { nest } from "./nest";
+import { paint } from "./paint";
+import { pivot } from "./pivot";
+import { put } from "./put";
+import { remove } from "./remove";
+import { rename } from "./rename";
+import { swing } from "./swing";
+
+const KINDS: { readonly [O in MoreOp]: Kind<O> } = {
+  align,
+  drop,
+  join,
+  put,
+  aim,
+  swing,
+  add,
+  duplicate,
+  remove,
+  nest,
+  assemble,
+  pivot,
+  marker,
+  rename,
+  paint,
+};
+
+export const MORE_OPS = Object.keys(KINDS) as readonly MoreOp[];
+
+/** A kind by its name; what it is given is what it gave. */
+export function kindOf(op: MoreOp): Kind<MoreOp> {
+  return KINDS[op] as unknown as Kind<MoreOp>;
+}
+
+export function isMore(op: Op): op is MoreOp {
+  return op in KINDS;
+}
+
+/** A sentence of one of these kinds: what is chosen so far. */
+export type MoreSentence = { op: MoreOp; values: Values<MoreOp> };
+
+export function begun(op: MoreOp, context: Context): MoreSentence {
+  return { op, values: kindOf(op).begin(context) };
+}
+
+/** The step that a sentence makes, or what it lacks. */
+export function madeOf({ op, values }: MoreSentence, context: Context): Step | string {
+  const kind = kindOf(op);
+  const { chosen } = context;
+  if (kind.acts !== "none" && chosen.length === 0)
+    return "Choose an object: click it in the view or in the list.";
+  if (kind.acts === "one" && chosen.length > 1) return "This acts on one object; choose one alone.";
+  const body = kind.make(values, context);
+  if (typeof body === "string") return body;
+  const objects = kind.acts === "none" ? [] : [...chosen];
+  return { op, objects, ...body, entry: "typed" } as StepOf<MoreOp>;
+}

@@ -1,0 +1,71 @@
+// Swing: turned so that one line comes over another.
+import type { Point } from "../api/types";
+import { PivotChip, SpaceChip } from "../workbench/SpaceChips";
+import { type Letter, LetterChip, PointChip, Word } from "./chips";
+import { asSpace, type ChipsProps, type Kind, otherThan } from "./kind";
+
+export const swing: Kind<"swing"> = {
+  name: "Swing",
+  purpose: "Turn it so that one line comes over another",
+  group: "Turn towards",
+  key: "S",
+  acts: "chosen",
+  begin: ({ conventions }) => ({ axis: conventions.up, space: "world", pivot: "own" }),
+  make: (values) => {
+    const [a, b] = pair(values.from);
+    const [c, d] = pair(values.to);
+    if (!a || !b) return "Choose the two points of the line that is to swing.";
+    if (!c || !d) return "Choose the two points of the line that it is to come over.";
+    const { axis = "y", space = "world", pivot = "own" } = values;
+    return { axis, space, pivot, from: [a, b], to: [c, d] };
+  },
+  Chips,
+};
+
+type Pair = readonly [Point | undefined, Point | undefined];
+
+/** The two points of a line, of which one may not be chosen yet. */
+function pair(line: unknown): Pair {
+  return (line as Pair | undefined) ?? [undefined, undefined];
+}
+
+function Chips({ values, change, context }: ChipsProps<"swing">) {
+  const line = (field: "from" | "to", at: 0 | 1, label: string, on: string | undefined) => {
+    const now = pair(values[field]);
+    const taken = (point: Point) => change({ [field]: at === 0 ? [point, now[1]] : [now[0], point] });
+    return <PointChip label={label} objects={context.objects} on={on} value={now[at]} onChange={taken} />;
+  };
+  const own = context.chosen.at(-1);
+  const other = otherThan(context.chosen, context.objects);
+  return (
+    <>
+      <Word>about</Word>
+      <LetterChip
+        label="Axis"
+        value={typeof values.axis === "string" ? (values.axis as Letter) : null}
+        onChange={(axis) => change({ axis })}
+      />
+      <Word>of</Word>
+      <SpaceChip
+        objects={context.objects}
+        value={values.space ?? "world"}
+        onChange={(space) => change({ space: asSpace(space) })}
+      />
+      <Word>through</Word>
+      <PivotChip
+        objects={context.objects}
+        on={own}
+        value={values.pivot ?? "own"}
+        onChange={(pivot) => change({ pivot })}
+      />
+      <Word>from</Word>
+      {line("from", 0, "Line from", own)}
+      <Word>→</Word>
+      {line("from", 1, "Line from, end", own)}
+      <Word>to</Word>
+      {line("to", 0, "Line to", other)}
+      <Word>→</Word>
+      {line("to", 1, "Line to, end", other)}
+    </>
+  );
+}

@@ -1,0 +1,50 @@
+// What a step that is not done yet would do: plum outlines where things would be.
+import { useMemo } from "react";
+import { Matrix4 } from "three";
+import type { Pose, SceneObject } from "../api/types";
+import { type Shape, useShapes, useView } from "../view3d/context";
+import { Placed } from "../view3d/Placed";
+import type { Setting } from "./preview";
+import { useBench } from "./store";
+
+export type GhostPart = { item: SceneObject; pose: Pose };
+
+/** The solids that a step would move, change or make, where they would be. */
+export function useGhostParts(setting: Setting): readonly GhostPart[] {
+  const told = useBench((state) => state.ghost?.told ?? null);
+  return useMemo(() => {
+    if (!told) return [];
+    const objects = told.objects ?? setting.objects;
+    return Object.entries(told.changed).flatMap(([id, pose]) => {
+      const item = objects.find((object) => object.id === id);
+      return item?.solid ? [{ item, pose }] : [];
+    });
+  }, [told, setting]);
+}
+
+export function GhostBodies({ setting }: { setting: Setting }) {
+  const parts = useGhostParts(setting);
+  const shapes = useShapes(
+    useMemo(() => parts.map(({ item }) => item), [parts]),
+    setting.conventions.up,
+  );
+  return parts.map(({ item, pose }) => {
+    const shape = shapes.get(item.id);
+    return shape && <Body key={item.id} shape={shape} pose={pose} />;
+  });
+}
+
+function Body({ shape, pose }: { shape: Shape; pose: Pose }) {
+  const { tokens } = useView();
+  const matrix = useMemo(() => new Matrix4().fromArray(pose.world_from_local), [pose]);
+  return (
+    <Placed matrix={matrix}>
+      <mesh geometry={shape.faces} raycast={() => null}>
+        <meshBasicMaterial color={tokens.plum} transparent opacity={0.12} depthWrite={false} />
+      </mesh>
+      <lineSegments geometry={shape.outline} renderOrder={3} raycast={() => null}>
+        <lineBasicMaterial color={tokens.plum} />
+      </lineSegments>
+    </Placed>
+  );
+}

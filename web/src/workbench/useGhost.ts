@@ -1,0 +1,45 @@
+// What a step would do before it is done: asked of the core while one chooses, at most fifteen times a second.
+import { useEffect, useMemo, useRef } from "react";
+import type { Preview, Step, WorkBody } from "../api/types";
+import { listOf, type Work } from "./draft";
+import type { Reading } from "./sentence";
+import { useBench } from "./store";
+
+const AT_MOST_EVERY_MS = 67;
+
+export type AskPreview = (list: WorkBody) => Promise<Preview>;
+
+/** A step that the browser does not preview itself, as it reads once the core has told what it would do. */
+export function useGhost(ask: AskPreview, work: Work, made: Step | string | null): Reading | null {
+  const step = typeof made === "object" ? made : null;
+  const key = step && JSON.stringify(step);
+  const ghost = useBench((state) => state.ghost);
+  const newest = useRef<string | null>(null);
+  const { entries, cursor } = work;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says all that the step says
+  useEffect(() => {
+    newest.current = key;
+    const { set } = useBench.getState();
+    if (!step) return set({ ghost: null });
+    const timer = setTimeout(async () => {
+      const { steps, off } = listOf(entries.slice(0, cursor));
+      let told: Pick<Preview, "step" | "refused"> | null = null;
+      let why = "";
+      try {
+        told = await ask({ steps: [...steps, step], off, cursor: steps.length + 1 });
+        why = told.refused?.text.replace(/^Step \d+: /, "") ?? "";
+      } catch (error) {
+        why = error instanceof Error ? error.message : "";
+      }
+      if (newest.current === key) set({ ghost: { step, told: told?.step ?? null, why } });
+    }, AT_MOST_EVERY_MS);
+    return () => clearTimeout(timer);
+  }, [ask, key, entries, cursor]);
+  return useMemo(() => {
+    if (made === null) return null;
+    if (typeof made === "string") return { kind: "not-ready", why: made };
+    if (!ghost || JSON.stringify(ghost.step) !== key) return { kind: "not-ready", why: "One moment…" };
+    if (!ghost.told) return { kind: "not-ready", why: ghost.why };
+    return { kind: "ready", step: made, words: `Enter: ${ghost.told.sentence}.` };
+  }, [made, ghost, key]);
+}
