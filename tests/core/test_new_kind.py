@@ -24,7 +24,15 @@ from tests.core.build import CRATE, near, scene
 class Mirror(ObjectsStep):
     """Mirror objects along an axis, in a plane through their pivots."""
 
-    says: ClassVar = Sayings(Phrase("Mirror {objects} along {axis}[ of {space}][ through {pivot}]", objects=terms.OBJECTS, axis=terms.LETTER, space=terms.SPACE, pivot=terms.PIVOT))
+    says: ClassVar = Sayings(
+        Phrase(
+            "Mirror {objects} along {axis}[ of {space}][ through {pivot}]",
+            objects=terms.OBJECTS,
+            axis=terms.LETTER,
+            space=terms.SPACE,
+            pivot=terms.PIVOT,
+        )
+    )
     op: Literal["mirror"]
     space: Space = "world"
     axis: Literal["x", "y", "z"]

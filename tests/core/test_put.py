@@ -40,7 +40,9 @@ def test_a_ball_touches_a_slope_with_its_side_and_its_foot_is_over_the_contact()
     # A slope of 30°: the face −Y looks most against its normal, and its middle is at the ball's lowest point; along the
     # normal the ball reaches 1, and the foot only cos 30°.
     normal = [-0.5, np.sqrt(3) / 2, 0]
-    after = put(scene({"id": "a", "solid": {"kind": "sphere", "diameter": 2}}), on={"point": [0, 0, 0], "normal": normal})
+    after = put(
+        scene({"id": "a", "solid": {"kind": "sphere", "diameter": 2}}), on={"point": [0, 0, 0], "normal": normal}
+    )
     foot = after.world_from_local("a")[:3, 3] - [0, 1, 0]
     across = foot - np.dot(foot, normal) * np.array(normal)
     assert across == near([0, 0, 0])
@@ -74,7 +76,9 @@ def test_the_normal_of_an_unevenly_scaled_mirrored_surface_is_a_covector():
     where = scene(box([1, 1, 1]), {"id": "roof", "solid": CRATE, "scale": [-2, 1, 1], "translation": [0, 0, 3]})
     after = put(where, on={"object": "roof", "point": [1, 0, 0], "normal": [1, 1, 0]}, align="+y")
     assert after.world_from_local("a")[:3, 1] == near(np.array([-0.5, 1, 0]) / np.sqrt(1.25))
-    assert after.world_from_local("a")[:3, 3] == near(np.array([-2, 0, 3]) + 0.5 * np.array([-0.5, 1, 0]) / np.sqrt(1.25))
+    assert after.world_from_local("a")[:3, 3] == near(
+        np.array([-2, 0, 3]) + 0.5 * np.array([-0.5, 1, 0]) / np.sqrt(1.25)
+    )
 
 
 def test_an_assembly_stands_by_the_middle_of_its_box_and_all_that_is_in_it_counts():
@@ -114,7 +118,10 @@ def test_the_contact_goes_with_its_object_when_earlier_steps_are_edited():
 )
 def test_what_cannot_be_put_is_refused(more, code):
     where = scene(
-        box([1, 1, 1]), {"id": "lid", "parent": "a", "solid": CRATE}, {"id": "fixed", "solid": CRATE, "locked": True}, {"id": "empty"}
+        box([1, 1, 1]),
+        {"id": "lid", "parent": "a", "solid": CRATE},
+        {"id": "fixed", "solid": CRATE, "locked": True},
+        {"id": "empty"},
     )
     with pytest.raises(CoreError) as refused:
         put(where, **more)
@@ -196,12 +203,23 @@ def fine_points(where, object_id):
     return points @ world[:3, :3].T + world[:3, 3]
 
 
-@given(settings_of_a_put(), st.sampled_from(["y", "z"]), st.sampled_from(["left", "right"]), st.sampled_from(["mm", "m"]))
+@given(
+    settings_of_a_put(), st.sampled_from(["y", "z"]), st.sampled_from(["left", "right"]), st.sampled_from(["mm", "m"])
+)
 @settings(max_examples=40)
 def test_it_is_the_same_put_in_other_conventions(case, up, hand, length):
     where, step = case
     change = Change(where.conventions, Conventions(up=up, handedness=hand, length=length))
-    items = [ObjectSpec(id=i, parent=o.parent, solid=o.solid, pivot=tuple(o.pivot), matrix=tuple(o.parent_from_local.ravel(order="F"))) for i, o in where.objects.items()]
+    items = [
+        ObjectSpec(
+            id=i,
+            parent=o.parent,
+            solid=o.solid,
+            pivot=tuple(o.pivot),
+            matrix=tuple(o.parent_from_local.ravel(order="F")),
+        )
+        for i, o in where.objects.items()
+    ]
     there = scene_of([item.converted(change).to_object() for item in items], change.target, np.zeros(3))
     wanted = change.matrix(step.apply(where).world_from_local("a"))
     found = step.converted(change).apply(there).world_from_local("a")

@@ -143,7 +143,10 @@ def test_steps_that_say_no_scaling_are_refused(step):
     [
         ({"by": [2, 2, 2]}, "Scale Net shed by 2 on all axes holding its pivot"),
         ({"by": [1, 3, 1], "space": "local"}, "Scale Net shed by 3 along Y of Local holding its pivot"),
-        ({"to": [None, 1.5, None], "uniform": True}, "Scale Net shed to Y 1.5 m and the rest alike of Local holding its pivot"),
+        (
+            {"to": [None, 1.5, None], "uniform": True},
+            "Scale Net shed to Y 1.5 m and the rest alike of Local holding its pivot",
+        ),
         (
             {"to": [1, None, None], "pivot": {"object": "a", "at": "-x"}},
             "Scale Net shed to X 1 m of Local holding face −X of Net shed",

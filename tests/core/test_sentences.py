@@ -47,7 +47,9 @@ def named_scenes(draw):
 def numbers_anew(value, draw):
     """The same step with numbers of any size and any last digit."""
     if isinstance(value, dict):
-        return {key: v if key in ("copies", "opacity", "rotation") else numbers_anew(v, draw) for key, v in value.items()}
+        return {
+            key: v if key in ("copies", "opacity", "rotation") else numbers_anew(v, draw) for key, v in value.items()
+        }
     if isinstance(value, list):
         return [numbers_anew(v, draw) for v in value]
     if isinstance(value, float):
@@ -97,7 +99,14 @@ def test_a_step_between_copies_may_be_of_any_kind(data):
     kinds = sorted(set(STEP_KINDS) - {"assemble", "duplicate", "add", "remove", "marker", "put"})
     between = {**data.draw(STEP_KINDS[data.draw(st.sampled_from(kinds))])}
     del between["objects"]
-    written = {"op": "duplicate", "objects": data.draw(ids), "copies": 1, "ids": ["n"], "between": between, "entry": "typed"}
+    written = {
+        "op": "duplicate",
+        "objects": data.draw(ids),
+        "copies": 1,
+        "ids": ["n"],
+        "between": between,
+        "entry": "typed",
+    }
     step = STEP.validate_python(written)
     where = data.draw(named_scenes())
     assert read_step(step.sentence(where, exact=True), where) == step
@@ -219,8 +228,15 @@ def test_what_is_not_understood_is_refused_with_its_place(line, says):
 
 
 def test_two_of_one_name_are_told_apart_by_their_ids():
-    twins = scene({"id": "a", "name": "Post"}, {"id": "b", "name": "Post"}, {"id": "Post 2", "name": "a"}, {"id": "c", "name": "c"})
-    said = {i: STEP.validate_python({"op": "remove", "objects": [i]}).sentence(twins, exact=True) for i in twins.objects}
+    twins = scene(
+        {"id": "a", "name": "Post"},
+        {"id": "b", "name": "Post"},
+        {"id": "Post 2", "name": "a"},
+        {"id": "c", "name": "c"},
+    )
+    said = {
+        i: STEP.validate_python({"op": "remove", "objects": [i]}).sentence(twins, exact=True) for i in twins.objects
+    }
     # An id that is another object's name is said to be an id.
     assert said == {"a": 'Remove id "a"', "b": "Remove b", "Post 2": "Remove a", "c": "Remove c"}
     with pytest.raises(CoreError, match="2 objects are called “post”; give the id, such as a or b"):
@@ -233,7 +249,7 @@ def test_two_of_one_name_are_told_apart_by_their_ids():
         ("ro", ["Rotate"]),
         ("move rope", ["move Rope crate", "move Rope crate b"]),
         ("move lock gate ", ["move lock gate and", "move lock gate taken", "move lock gate by", "move lock gate to"]),
-        ("rotate lock gate by 5 about", [f"rotate lock gate by 5 about {axis}" for axis in "XYZ("]),
+        ("rotate lock gate by 5 about", [f"rotate lock gate by 5 about {axis}" for axis in "XYZ"]),
         ("drop lock gate onto wh", ["drop lock gate onto what is below"]),
     ],
 )
@@ -250,7 +266,9 @@ def test_noise_gets_an_answer_with_its_place():
     source = random.Random(11)  # noqa: S311
     read = 0
     for _ in range(2000):
-        start = source.choice(["move rope crate by 2 along", "rotate lock gate by 2 about", "scale rope crate by 2", "put rope crate", ""])
+        start = source.choice(
+            ["move rope crate by 2 along", "rotate lock gate by 2 about", "scale rope crate by 2", "put rope crate", ""]
+        )
         line = " ".join([start, *source.choices(words, k=source.randint(1, 7))])
         try:
             read_step(line, KNOWN)
@@ -272,7 +290,12 @@ def test_any_text_gets_an_answer(text, known):
 
 
 def test_a_remark_is_passed_over_and_a_colour_is_none():
-    lines = list(read_lines('# all\n\n1. Paint Rope crate #aabbcc # red\n  2) Rename Rope crate to "a # b".\nRemove oops\nMove Lock gate by 1 x', KNOWN))
+    lines = list(
+        read_lines(
+            '# all\n\n1. Paint Rope crate #aabbcc # red\n  2) Rename Rope crate to "a # b".\nRemove oops\nMove Lock gate by 1 x',
+            KNOWN,
+        )
+    )
     assert [line.step and line.step.op for line in lines] == [None, None, "paint", "rename", None, "move"]
     assert lines[2].step.colour == "#aabbcc"
     assert lines[3].step.name == "a # b"

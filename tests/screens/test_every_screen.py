@@ -73,8 +73,8 @@ def open_bench(name, page, server):
         page.get_by_role("combobox", name="Object").click()
         expect(page.get_by_role("listbox")).to_be_visible()
     if name == "bench: menu":
-        page.get_by_role("button", name="Points").click()
-        expect(page.get_by_role("menu")).to_be_visible()
+        page.get_by_role("button", name="More", exact=True).click()
+        expect(page.get_by_role("listbox")).to_be_visible()
     if name.startswith("bench: help"):
         page.get_by_role("button", name="Help and keys").click()
         page.get_by_role("tab", name=name.removeprefix("bench: help on ").capitalize()).click()

@@ -9,7 +9,16 @@ from playwright.sync_api import expect
 
 from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
-from tests.screens.conftest import CRANE, choose, drag_handle, expect_saved, expect_steps, saved_steps, settled_place
+from tests.screens.conftest import (
+    CRANE,
+    choose,
+    drag_handle,
+    expect_saved,
+    expect_steps,
+    pick,
+    saved_steps,
+    settled_place,
+)
 from tests.screens.test_bench import START
 
 
@@ -110,44 +119,40 @@ def test_the_gap_of_a_drag_is_asked_at_most_fifteen_times_a_second(crane):
     crane.mouse.up()
 
 
-PLACES = {
-    "A point on an object": (None, "+x"),
-    "Typed": ([1, 2, 3], [1, 2, 3]),
-    "The origin": (None, "origin"),
-    "The middle": (None, "box"),
-}
+PLACES = {"A point on an object…": "+x", "the origin": "origin", "the centre of its box": "box"}
 
 
 @pytest.mark.parametrize("where", PLACES)
 def test_the_pivot_is_moved_as_a_step(crane, where):
-    typed, wanted = PLACES[where]
-    crane.get_by_role("button", name="Points").click()
-    crane.get_by_role("menuitem", name="Move the pivot of the chosen…").click()
-    crane.get_by_role("radio", name=where).click()
-    for letter, number in zip("XYZ", typed or (), strict=False):
-        crane.get_by_label(letter, exact=True).fill(str(number))
+    wanted = PLACES[where]
+    crane.keyboard.press("Shift+V")
+    pick(crane, "Pivot", where)
     if wanted == "+x":
         crane.get_by_label("Place on it").select_option("+x")
-    crane.get_by_role("button", name="Move it").click()
+        crane.get_by_role("button", name="Use this point").click()
+    crane.get_by_role("button", name="Do it").click()
     (step,) = saved_steps(crane, CRANE)
     at = step["step"]["at"]
     assert (at["at"] if wanted == "+x" else at) == wanted
     expect_agreement(step)
 
 
-@pytest.mark.parametrize("where", ["A point on an object", "Typed", "The origin"])
+@pytest.mark.parametrize("where", ["place", "numbers", "origin"])
 def test_the_marker_is_placed_and_turned_about(crane, where):
-    crane.get_by_role("button", name="Points").click()
-    crane.get_by_role("menuitem", name="Place the marker…").click()
-    crane.get_by_role("radio", name=where).click()
-    if where == "Typed":
-        crane.get_by_label("X", exact=True).fill("2")
-    crane.get_by_role("button", name="Place it").click()
+    crane.keyboard.press("Shift+M")
+    if where == "origin":
+        crane.get_by_role("radio", name="the origin").click()
+    else:
+        pick(crane, "To point", "A place on an object, or numbers…")
+        if where == "numbers":
+            crane.get_by_role("radio", name="Numbers in World").click()
+            crane.get_by_label("Point X").fill("2")
+        crane.get_by_role("button", name="Use this point").click()
+    crane.get_by_role("button", name="Do it").click()
     expect_steps(crane, "Move the marker to")
-    crane.get_by_role("button", name="Points").wait_for()
+    crane.evaluate("document.activeElement.blur()")
     crane.keyboard.press("r")
-    crane.get_by_role("combobox", name="Pivot", exact=True).click()
-    crane.get_by_role("option", name="the marker", exact=True).click()
+    pick(crane, "Pivot", "the marker")
     crane.keyboard.press("y")
     crane.keyboard.type("30")
     crane.keyboard.press("Enter")

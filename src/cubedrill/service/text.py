@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.scene.spaces import ViewDirections
+from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import replay_edited
 from cubedrill.core.steps.text import Line, continuations, read_lines, read_step, written_lines
 from cubedrill.service.access import assignment_for
@@ -36,13 +37,14 @@ def say(
     except CoreError as error:
         error.step = None
         return SaidView(step=None, sentence="", why=error.text, at=_place(error), completions=completions)
-    return SaidView(step=step, sentence=step.sentence(scene), why="", at=0, completions=completions)
+    return SaidView(step=_typed(step), sentence=step.sentence(scene), why="", at=0, completions=completions)
 
 
 def written(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> TextView:
-    """Return steps as text that is read back as the same steps."""
+    """Return steps as text that is read back as the same steps; what was typed need not be said to be."""
     ready = exercise_set(assignment_for(db, person, assignment_id, "student"))
-    lines = written_lines(work.steps, ready.start)
+    steps = [step.model_copy(update={"entry": None}) if step.entry == "typed" else step for step in work.steps]
+    lines = written_lines(steps, ready.start)
     return TextView(text="".join(f"{line}\n" for line in lines))
 
 
@@ -63,10 +65,15 @@ def _line(ready: Published, line: Line) -> LineView:
     return LineView(
         number=line.number,
         text=line.text,
-        step=line.step,
+        step=None if line.step is None else _typed(line.step),
         why="" if error is None else error.text,
         at=_place(line.error),
     )
+
+
+def _typed(step: Step) -> Step:
+    """A step read from text was typed, unless it says otherwise."""
+    return step if step.entry else step.model_copy(update={"entry": "typed"})
 
 
 def _place(error: CoreError | None) -> int:

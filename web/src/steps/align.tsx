@@ -4,7 +4,7 @@ import { SpaceChip } from "../workbench/SpaceChips";
 import { ObjectChip, Word } from "./chips";
 import { asSpace, type Kind, otherThan } from "./kind";
 
-const SIDES = { none: "·", min: "−", centre: "middle", max: "+" } as const;
+const SIDES = { none: "·", min: "−", centre: "mid", max: "+" } as const;
 const LETTERS = ["x", "y", "z"] as const;
 
 export const align: Kind<"align"> = {
@@ -35,6 +35,7 @@ export const align: Kind<"align"> = {
           <Switches
             label={`Side along ${axis.toUpperCase()}`}
             value={values[axis] ?? "none"}
+            narrow
             words={SIDES}
             onChange={(side) => change({ [axis]: side === "none" ? null : side })}
           />

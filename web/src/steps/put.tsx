@@ -75,7 +75,7 @@ function Chips({ values, change, context }: ChipsProps<"put">) {
       <Word>its</Word>
       <SignedAxisChip
         label="Own axis along the normal"
-        none="turn as it is"
+        none="axes as they are"
         value={values.align as SignedAxis | null | undefined}
         onChange={(align) => change({ align })}
       />

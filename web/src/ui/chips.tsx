@@ -8,9 +8,10 @@ type SwitchesProps<T extends string> = {
   value: T;
   words: Partial<Record<T, string>>;
   onChange: (value: T) => void;
+  narrow?: boolean;
 };
 
-export function Switches<T extends string>({ label, value, words, onChange }: SwitchesProps<T>) {
+export function Switches<T extends string>({ label, value, words, onChange, narrow }: SwitchesProps<T>) {
   return (
     <ToggleGroup.Root
       type="single"
@@ -23,7 +24,7 @@ export function Switches<T extends string>({ label, value, words, onChange }: Sw
         <ToggleGroup.Item
           key={word}
           value={word}
-          className="h-8 px-2.5 first:rounded-l-md last:rounded-r-md hover:bg-well data-[state=on]:bg-plum-soft data-[state=on]:font-semibold data-[state=on]:text-plum"
+          className={`h-8 ${narrow ? "min-w-6 px-1.5" : "px-2.5"} first:rounded-l-md last:rounded-r-md hover:bg-well data-[state=on]:bg-plum-soft data-[state=on]:font-semibold data-[state=on]:text-plum`}
         >
           {words[word]}
         </ToggleGroup.Item>

@@ -37,7 +37,11 @@ export function ContactPicker({ setting }: { setting: Setting }) {
         .find((each) => each.face && owner(each.object) && !within(owner(each.object)!, chosen, setting));
       return hit ? contactOf(hit, ray) : null;
     };
-    const onMove = (event: PointerEvent) => setContact(under(event));
+    const onMove = (event: PointerEvent) => {
+      const found = event.buttons === 0 ? under(event) : null;
+      setContact(found);
+      if (found) picking.take(found); // the ghost goes along
+    };
     const onDown = (event: PointerEvent) => {
       pressed = { x: event.clientX, y: event.clientY };
     };
@@ -47,8 +51,11 @@ export function ContactPicker({ setting }: { setting: Setting }) {
       const found = still ? under(event) : null;
       if (!found) return;
       picking.take(found);
-      set({ pointer: CHOOSING });
-      focusChip(picking.back);
+      // After the click that goes with it, which would choose what was clicked.
+      setTimeout(() => {
+        set({ pointer: CHOOSING });
+        focusChip(picking.back);
+      });
     };
     canvas.addEventListener("pointermove", onMove);
     canvas.addEventListener("pointerdown", onDown);

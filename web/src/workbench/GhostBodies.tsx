@@ -11,7 +11,7 @@ export type GhostPart = { item: SceneObject; pose: Pose };
 
 /** The solids that a step would move, change or make, where they would be. */
 export function useGhostParts(setting: Setting): readonly GhostPart[] {
-  const told = useBench((state) => state.ghost?.told ?? null);
+  const told = useBench((state) => (state.quiet ? null : (state.ghost?.told ?? null)));
   return useMemo(() => {
     if (!told) return [];
     const objects = told.objects ?? setting.objects;

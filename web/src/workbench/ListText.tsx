@@ -115,6 +115,7 @@ function TextDialog({ first, read, onClose, onTake }: DialogProps) {
   const ready = answer?.text === text && wrong.length === 0;
   return (
     <Dialog
+      wide
       open
       onClose={onClose}
       title="The list as text"

@@ -10,11 +10,18 @@ type Props = { kinds: readonly string[]; onBegin: (op: MoreOp) => void };
 export function MoreMenu({ kinds, onBegin }: Props) {
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState("");
-  const [at, setAt] = useState(0);
+  const [chosen, setAt] = useState<number | null>(null);
   const id = useId();
   const offered = MORE_OPS.filter((op) => kinds.includes(op));
   if (offered.length === 0) return null;
   const found = offered.filter((op) => matches(op, search));
+  // Before an arrow key says otherwise, the one whose name begins with what is typed.
+  const at =
+    chosen ??
+    Math.max(
+      0,
+      found.findIndex((op) => begins(op, search)),
+    );
   const take = (op: MoreOp | undefined) => {
     if (!op) return;
     setOpen(false);
@@ -33,7 +40,7 @@ export function MoreMenu({ kinds, onBegin }: Props) {
       onOpenChange={(next) => {
         setOpen(next);
         setSearch("");
-        setAt(0);
+        setAt(null);
       }}
     >
       <Popover.Trigger className="inline-flex h-8 items-center gap-1 rounded-md border border-edge px-2.5 hover:bg-well">
@@ -45,7 +52,7 @@ export function MoreMenu({ kinds, onBegin }: Props) {
           align="start"
           sideOffset={4}
           aria-label="More kinds of step"
-          className="z-50 max-h-[min(34rem,80vh)] w-[26rem] max-w-[90vw] overflow-y-auto rounded-md border border-hairline bg-sheet p-2 shadow-lg"
+          className="z-50 max-h-[min(42rem,85vh)] w-[33rem] max-w-[90vw] overflow-y-auto rounded-md border border-hairline bg-sheet p-2 shadow-lg"
         >
           <input
             role="combobox"
@@ -57,7 +64,7 @@ export function MoreMenu({ kinds, onBegin }: Props) {
             value={search}
             onChange={(event) => {
               setSearch(event.target.value);
-              setAt(0);
+              setAt(null);
             }}
             onKeyDown={onKey}
             className="mb-1 h-8 w-full rounded-md border border-edge bg-paper px-2"
@@ -97,7 +104,7 @@ function Item({ id, op, lit, onTake }: ItemProps) {
       aria-selected={lit}
       onClick={onTake}
       onKeyDown={(event) => event.key === "Enter" && onTake()}
-      className={`flex cursor-pointer items-baseline gap-2 rounded-sm px-2 py-1 hover:bg-plum-soft ${lit ? "bg-plum-soft" : ""}`}
+      className={`flex cursor-pointer items-baseline gap-2 rounded-sm px-2 py-0.5 hover:bg-plum-soft ${lit ? "bg-plum-soft" : ""}`}
     >
       <span className="w-20 shrink-0 font-semibold">{name}</span>
       <span className="flex-1 text-sm text-ink-soft">{purpose}</span>
@@ -108,6 +115,10 @@ function Item({ id, op, lit, onTake }: ItemProps) {
 
 export function keyWords(key: string): string {
   return key.length === 1 && key !== "+" ? `Shift + ${key}` : key;
+}
+
+function begins(op: MoreOp, search: string): boolean {
+  return kindOf(op).name.toLowerCase().startsWith(search.trim().toLowerCase());
 }
 
 function matches(op: MoreOp, search: string): boolean {

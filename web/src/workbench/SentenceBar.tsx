@@ -1,7 +1,7 @@
 // The step sentence at the foot of the bench: a step in words, edited chip by chip.
 import { Lock, Type } from "lucide-react";
 import { type KeyboardEvent, type RefObject, useRef } from "react";
-import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject } from "../api/types";
+import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject, Step } from "../api/types";
 import type { MoreOp, Op } from "../steps/kind";
 import { begun, isMore, kindOf } from "../steps/registry";
 import { amountOf } from "../ui/amount";
@@ -45,13 +45,14 @@ type Props = {
   /** The kinds of step that the exercise offers. */
   kinds: readonly string[];
   onSay: AskSaid;
+  onStep: (step: Step) => void;
 };
 
 const SHOWN_RECENT = 3;
 const OPERATIONS = { move: "Move", rotate: "Rotate", scale: "Scale" };
 
 export function SentenceBar(props: Props) {
-  const { conventions, objects, reading, onCommit } = props;
+  const { conventions, reading, onCommit } = props;
   const { sentence, more, asText, set } = useBenchParts("sentence", "more", "asText", "set");
   const asTextButton = useRef<HTMLButtonElement>(null);
   return (
@@ -62,7 +63,7 @@ export function SentenceBar(props: Props) {
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5">
         <OperationChip {...props} />
         {(!more || kindOf(more.op).acts !== "none") && <ObjectChip {...props} chosen={sentence.objects} />}
-        {more ? <MoreChips objects={objects} conventions={conventions} /> : <AxisChips {...props} />}
+        {more ? <MoreChips {...props} /> : <AxisChips {...props} />}
         <span className="ml-auto flex items-center gap-1">
           <IconButton
             ref={asTextButton}
@@ -85,13 +86,13 @@ export function SentenceBar(props: Props) {
             set({ asText: false, said: null });
             asTextButton.current?.focus();
           }}
-          onCommit={onCommit}
+          onStep={props.onStep}
           reading={reading}
         />
       )}
       <div className="mt-1 flex flex-wrap items-center gap-x-4">
         <HintLine reading={reading} refusal={props.refusal} />
-        <SizesRow conventions={conventions} onNudge={props.onNudge} />
+        {!more && <SizesRow conventions={conventions} onNudge={props.onNudge} />}
       </div>
     </section>
   );
@@ -106,7 +107,8 @@ function OperationChip({ objects, conventions, kinds }: Props) {
     "recent",
     "set",
   );
-  const begin = (op: MoreOp) => set({ more: begun(op, { objects, chosen: sentence.objects, conventions }) });
+  const begin = (op: MoreOp) =>
+    set({ more: begun(op, { objects, chosen: sentence.objects, conventions }), quiet: false });
   const offered = Object.fromEntries(Object.entries(OPERATIONS).filter(([op]) => kinds.includes(op)));
   const shown = more && !recent.includes(more.op) ? [more.op, ...recent].slice(0, SHOWN_RECENT) : recent;
   const words = { ...offered, ...Object.fromEntries(shown.map((op) => [op, kindOf(op).name])) };
@@ -128,20 +130,28 @@ function OperationChip({ objects, conventions, kinds }: Props) {
 }
 
 /** The chips of a kind under More. */
-function MoreChips({ objects, conventions }: Pick<Props, "objects" | "conventions">) {
+function MoreChips({ objects, conventions, onCommit }: Props) {
   const { sentence, more, set } = useBenchParts("sentence", "more", "set");
   if (!more) return null;
   const { Chips } = kindOf(more.op);
+  const onKey = (event: KeyboardEvent) => {
+    if (!(event.target instanceof HTMLInputElement)) return;
+    if (event.key === "Enter" && !event.repeat) onCommit();
+    if (event.key === "Escape") event.target.blur(); // out of the field, where keys are the bench's again
+  };
   return (
-    <Chips
-      key={more.op}
-      values={more.values}
-      change={(part) => {
-        const now = useBench.getState().more;
-        if (now) set({ more: { ...now, values: { ...now.values, ...part } } });
-      }}
-      context={{ objects, chosen: sentence.objects, conventions }}
-    />
+    // biome-ignore lint/a11y/noStaticElementInteractions: Enter and Escape in the fields that stand in it
+    <div className="contents" onKeyDown={onKey}>
+      <Chips
+        key={more.op}
+        values={more.values}
+        change={(part) => {
+          const now = useBench.getState().more;
+          if (now) set({ more: { ...now, values: { ...now.values, ...part } }, quiet: false });
+        }}
+        context={{ objects, chosen: sentence.objects, conventions }}
+      />
+    </div>
   );
 }
 
@@ -216,7 +226,7 @@ function unitOf({ op, mode }: { op: Operation; mode: Mode }, conventions: Exerci
 
 const PICK_WORDS = {
   point:
-    "Pick a dot with the pointer, or by Tab and Enter; a click on another solid shows its dots. Esc gives up.",
+    "Pick a dot with the pointer, or by Tab and Enter; a click on another solid, or N, shows its dots. Esc gives up.",
   edge: "Pick a dot on the solid with the pointer, or by Tab and Enter. Esc gives up.",
   contact: "Point at a surface and click it. Esc gives up.",
 };
@@ -228,7 +238,8 @@ function HintLine({ reading, refusal }: { reading: Reading; refusal: string | nu
   const picking = useBench((state) => (state.pointer.kind === "picking" ? state.pointer.what : null));
   const notice = useBench((state) => state.notice);
   const trouble = refusal ?? warning;
-  const hint = reading.kind === "ready" ? reading.words : reading.why;
+  const asText = useBench((state) => state.asText); // the line of text says itself how it reads
+  const hint = asText ? "" : reading.kind === "ready" ? reading.words : reading.why;
   const words =
     trouble ??
     (dragging

@@ -1,20 +1,35 @@
 // A step typed or pasted as one line of text. The core reads it, and says how it could go on.
-import { useEffect, useId, useState } from "react";
-import type { Said } from "../api/types";
+import { useEffect, useId, useRef, useState } from "react";
+import type { Said, Step } from "../api/types";
 import type { Reading } from "./sentence";
 import { useBenchParts } from "./store";
+import { WAITING } from "./useGhost";
 
 const AFTER_TYPING_MS = 80;
 
 export type AskSaid = (line: string) => Promise<Said>;
 
-type Props = { ask: AskSaid; reading: Reading; onClose: () => void; onCommit: () => void };
+type Props = { ask: AskSaid; reading: Reading; onClose: () => void; onStep: (step: Step) => void };
 
-export function TextLine({ ask, reading, onClose, onCommit }: Props) {
+export function TextLine({ ask, reading, onClose, onStep }: Props) {
   const [line, setLine] = useState("");
   const [answer, setAnswer] = useState<{ line: string; said: Said } | null>(null);
   const { set } = useBenchParts("set");
   const id = useId();
+  const current = answer?.line === line ? answer.said : null;
+  const doing = useRef(false);
+  /** Enter may come before the answer: then it is waited for. */
+  const commit = async () => {
+    if (doing.current || (current?.step && reading.kind === "not-ready" && reading.why !== WAITING)) return;
+    doing.current = true;
+    try {
+      const { step } = current ?? (await ask(line));
+      if (step) onStep(step);
+    } catch {
+      // the mark beside the title already says that the server does not answer
+    }
+    doing.current = false;
+  };
   useEffect(() => {
     let gone = false;
     const timer = setTimeout(async () => {
@@ -32,7 +47,6 @@ export function TextLine({ ask, reading, onClose, onCommit }: Props) {
       clearTimeout(timer);
     };
   }, [ask, line, set]);
-  const current = answer?.line === line ? answer.said : null;
   const ready = current?.step != null && reading.kind === "ready";
   const why =
     line.trim() === "" ? "Type a step as a sentence." : current?.why || (ready ? "Enter does it." : "");
@@ -51,7 +65,7 @@ export function TextLine({ ask, reading, onClose, onCommit }: Props) {
         }}
         onKeyDown={(event) => {
           if (event.key === "Escape") onClose();
-          if (event.key === "Enter" && !event.repeat && ready) onCommit();
+          if (event.key === "Enter" && !event.repeat) void commit();
         }}
         className="h-8 min-w-0 flex-1 rounded-md border border-edge bg-sheet px-2 font-mono"
       />

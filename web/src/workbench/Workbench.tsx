@@ -142,6 +142,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
           onChoose={choose}
           kinds={exercise.kinds}
           onSay={say}
+          onStep={add}
         />
       </div>
       <Announcer exercise={exercise} work={work} />
@@ -250,6 +251,7 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
       add(reading.step);
       const { more, recent, set, markDone } = useBench.getState();
       markDone();
+      set({ quiet: true });
       if (more && !recent.includes(more.op)) set({ recent: [more.op, ...recent].slice(0, 3) });
       fields.current.find((field) => field === document.activeElement)?.select(); // the next number takes its place
     },
@@ -269,7 +271,7 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
         chosen: sentence.objects,
         conventions: exercise.conventions,
       };
-      set({ more: begun(op, context) });
+      set({ more: begun(op, context), quiet: false });
     },
     undo: control.undo,
     redo: control.redo,

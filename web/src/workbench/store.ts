@@ -44,6 +44,8 @@ type BenchState = {
   /** The step that the line of text says, while it stands open. */
   said: Step | null;
   ghost: Ghost | null;
+  /** Whether the step was just done, so that its repetition is not shown before it is asked for. */
+  quiet: boolean;
   pointer: Pointer;
   fit: Fit;
   main: Side;
@@ -78,6 +80,7 @@ const FIRST = {
   recent: [] as readonly MoreOp[],
   said: null,
   ghost: null,
+  quiet: false,
   pointer: CHOOSING,
   done: null,
   warning: null,
@@ -96,7 +99,7 @@ const FIRST = {
 
 export const useBench = create<BenchState>((set) => ({
   ...FIRST,
-  change: (sentence) => set({ sentence, warning: null, notice: null }),
+  change: (sentence) => set({ sentence, warning: null, notice: null, quiet: false }),
   set: (part) => set(part),
   markDone: () => set((state) => ({ done: state.sentence.amounts })),
   fitTo: (what) => set((state) => ({ fit: { what, turn: state.fit.turn + 1 } })),

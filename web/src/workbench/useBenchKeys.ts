@@ -131,6 +131,14 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     return false;
   if (event.repeat && key === "Enter") return true; // held down, it does not repeat the step
   const next = (way: 1 | -1) => {
+    const { pointer } = view;
+    if (pointer.kind === "picking") {
+      if (pointer.what === "contact") return;
+      const tree = treeOf(actions.objects);
+      const here = tree.findIndex((item) => item.id === pointer.on);
+      const on = tree[(here + way + tree.length) % tree.length]!.id;
+      return set({ pointer: { ...pointer, on } }); // the dots of another object
+    }
     const id = neighbour(actions.objects, sentence.objects.at(-1) ?? null, way);
     actions.choose(event.shiftKey ? [...sentence.objects.filter((other) => other !== id), id] : [id]);
   };

@@ -7,6 +7,8 @@ import { useBench } from "./store";
 
 const AT_MOST_EVERY_MS = 67;
 
+export const WAITING = "One moment…";
+
 export type AskPreview = (list: WorkBody) => Promise<Preview>;
 
 /** A step that the browser does not preview itself, as it reads once the core has told what it would do. */
@@ -15,13 +17,16 @@ export function useGhost(ask: AskPreview, work: Work, made: Step | string | null
   const key = step && JSON.stringify(step);
   const ghost = useBench((state) => state.ghost);
   const newest = useRef<string | null>(null);
+  const lastAsked = useRef(0);
   const { entries, cursor } = work;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key says all that the step says
   useEffect(() => {
     newest.current = key;
     const { set } = useBench.getState();
     if (!step) return set({ ghost: null });
+    const pause = AT_MOST_EVERY_MS - (performance.now() - lastAsked.current);
     const timer = setTimeout(async () => {
+      lastAsked.current = performance.now();
       const { steps, off } = listOf(entries.slice(0, cursor));
       let told: Pick<Preview, "step" | "refused"> | null = null;
       let why = "";
@@ -32,13 +37,13 @@ export function useGhost(ask: AskPreview, work: Work, made: Step | string | null
         why = error instanceof Error ? error.message : "";
       }
       if (newest.current === key) set({ ghost: { step, told: told?.step ?? null, why } });
-    }, AT_MOST_EVERY_MS);
+    }, pause);
     return () => clearTimeout(timer);
   }, [ask, key, entries, cursor]);
   return useMemo(() => {
     if (made === null) return null;
     if (typeof made === "string") return { kind: "not-ready", why: made };
-    if (!ghost || JSON.stringify(ghost.step) !== key) return { kind: "not-ready", why: "One moment…" };
+    if (!ghost || JSON.stringify(ghost.step) !== key) return { kind: "not-ready", why: WAITING };
     if (!ghost.told) return { kind: "not-ready", why: ghost.why };
     return { kind: "ready", step: made, words: `Enter: ${ghost.told.sentence}.` };
   }, [made, ghost, key]);

@@ -108,7 +108,8 @@ class Choice(Part):
 
     def read(self, reader: Reader) -> Any:
         """Read the words of one."""
-        said = reader.words(*(word for value in self.words for word in self._words(value)))
+        every = [word for value in self.words for word in self._words(value)]
+        said = reader.words(*every, offered=[self._words(value)[0] for value in self.words])
         return next(value for value in self.words if said in self._words(value))
 
     def _words(self, value: Any) -> tuple[str, ...]:

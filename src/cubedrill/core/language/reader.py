@@ -93,12 +93,15 @@ class Reader:
             self.at = found.end()
         return found is not None
 
-    def words(self, *phrases: str) -> str:
-        """Read one of these phrases, whatever its case and its blanks; return it as it is given."""
+    def words(self, *phrases: str, offered: Iterable[str] | None = None) -> str:
+        """Read one of these phrases, whatever its case and its blanks; return it as it is given.
+
+        offered: those that are told where none stands here; unless given, the first.
+        """
         for phrase in phrases:
             if self.has(_pattern_of(phrase)):
                 return phrase
-        self.stuck(*(Expected(phrase) for phrase in phrases))
+        self.stuck(*(Expected(phrase) for phrase in (phrases[:1] if offered is None else offered)))
 
     def attempt(self, read: Callable[[Reader], T]) -> T | None:
         """Read something if it stands here; else stay where we are."""

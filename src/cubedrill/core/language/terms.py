@@ -85,7 +85,7 @@ def write_numbers(values: Sequence[float], to: Writing) -> str:
 
 def read_numbers(reader: Reader, many: int = 3) -> list[float]:
     """Read `(1; 2; 3)`."""
-    reader.match(_OPEN, Expected("("))
+    reader.match(_OPEN, described("numbers such as (1; 2; 3)"))
     values = []
     for place in range(many):
         values.append(read_plain(reader))
@@ -135,11 +135,14 @@ SIGNED_AXIS: Final = By(
 )
 
 
+_MIDDLE: Final = Choice({"pivot": ("pivot", "the pivot"), "centre": ("centre", "the centre", "center", "the center")})
+
+
 def _read_feature(reader: Reader) -> str:
     """Read `pivot`, `centre`, `face +X` or `corner +X+Y+Z`."""
-    word = reader.attempt(lambda r: r.words("pivot", "the pivot", "centre", "the centre", "center", "the center"))
+    word = reader.attempt(_MIDDLE.read)
     if word is not None:
-        return "pivot" if word.endswith("pivot") else "centre"
+        return str(word)
     if not reader.has(_FEATURE):
         reader.stuck(Expected("pivot"), Expected("centre"), *(Expected(w) for w in ("face", "edge middle", "corner")))
     signs = _plain(reader.match(_SIGNS, described("signs such as +X−Y")))

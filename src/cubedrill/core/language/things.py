@@ -30,7 +30,7 @@ class SolidPart(Part):
 
     def read(self, reader: Reader) -> Any:
         """Read a solid."""
-        kind = reader.words(*_KINDS)
+        kind = reader.words(*_KINDS, offered=_KINDS)
         if kind == "mesh":
             return _read_mesh(reader)
         found: dict[str, Any] = {"kind": kind}

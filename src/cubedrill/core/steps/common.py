@@ -89,7 +89,7 @@ class StepBase(Value, ABC):
         """Read the sentence of a step of this kind, as files hold it; raise StuckError where it does not stand here."""
         found = cls.completed(cls.says.read(reader), reader.scene)
         entries = {f"({_each(reader.on_copies)}{word})": word for word in get_args(Entry)}
-        entry = reader.attempt(lambda r: r.words(*entries))
+        entry = reader.attempt(lambda r: r.words(*entries, offered=()))
         named = {cls.model_fields[field].alias or field: value for field, value in found.items()}
         return {"op": op_of(cls), **named, **({"entry": entries[entry]} if entry else {})}
 

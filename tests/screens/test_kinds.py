@@ -1,0 +1,262 @@
+"""Every kind of step under More, by pointer and by keyboard alone: the ghost, the step kept, and the core's replay agree."""
+
+import json
+
+import pytest
+from playwright.sync_api import expect
+
+from cubedrill.core.steps import OPS
+from cubedrill.core.steps.replay import replay
+from tests.core.build import steps_of
+from tests.screens.conftest import CRANE, choose, expect_saved, expect_steps, pick, saved_steps
+from tests.screens.test_bench import START
+
+PLACE = "A place on an object, or numbers…"
+
+
+def by_lists(page, chip, name, place):
+    """Choose a place on an object for a point chip."""
+    pick(page, chip, PLACE)
+    page.get_by_role("dialog").get_by_label("Object").select_option(label=name)
+    page.get_by_role("dialog").get_by_label("Place on it").select_option(place)
+    page.get_by_role("button", name="Use this point").click()
+
+
+def align(page):
+    pick(page, "With", "Mast")
+    page.get_by_role("radiogroup", name="Side along X").get_by_role("radio", name="+", exact=True).click()
+    page.get_by_role("radiogroup", name="Side along Z").get_by_role("radio", name="mid", exact=True).click()
+
+
+def drop(page):
+    page.get_by_label("Clearance").fill("0.25")
+
+
+def join(page):
+    by_lists(page, "From point", "Jib", "+x")
+    by_lists(page, "To point", "Mast", "+y")
+
+
+def put(page):
+    pick(page, "On", "Mast")
+    pick(page, "At", "middle of face +Y")
+    page.get_by_label("Offset").fill("0.1")
+
+
+def aim(page):
+    by_lists(page, "At point", "Mast", "+x-y+z")
+    pick(page, "Turning", "only about Y")
+
+
+def swing(page):
+    for chip, name, place in (
+        ("Line from", "Jib", "-x"), ("Line from, end", "Jib", "+x"), ("Line to", "Mast", "-x"), ("Line to, end", "Mast", "+z"),
+    ):  # fmt: skip
+        by_lists(page, chip, name, place)
+
+
+def add(page):
+    pick(page, "Solid", "a tube")
+    page.get_by_label("Size bore").fill("0.25")
+    page.get_by_label("Name").fill("Pipe")
+
+
+def duplicate(page):
+    page.get_by_label("Copies").fill("3")
+    pick(page, "Each time", "rotate the copy by")
+    page.get_by_label("Angle").fill("20")
+
+
+def nest(page):
+    pick(page, "In", "nothing")
+
+
+def named(name):
+    return lambda page: page.get_by_label("Name").fill(name)
+
+
+def pivot(page):
+    pick(page, "Pivot", "the origin")
+
+
+def marker(page):
+    by_lists(page, "To point", "Hook", "centre")
+
+
+def paint(page):
+    page.get_by_role("button", name="sea green").click()
+    page.get_by_label("Opacity").fill("0.5")
+
+
+KINDS = {
+    "align": (align, "Align Jib with Mast: X max and Z centre of World"),
+    "drop": (drop, "Drop Jib onto the ground, 0.25 m clear of it"),
+    "join": (join, "Join Jib: face +X of Jib to face +Y of Mast"),
+    "put": (put, "Put Jib on Mast at"),
+    "aim": (aim, "Aim +Z of Jib at corner +X−Y+Z of Mast, only about Y of World"),
+    "swing": (swing, "Swing Jib about Y of World through its pivot, from face −X of Jib → face +X of Jib to face −X of Mast → face +Z of Mast"),
+    "add": (add, "Add Pipe (tube diameter 1 m, bore 0.25 m, height 1 m) at the marker"),
+    "duplicate": (duplicate, "Duplicate Jib 3 times, each time: rotate the copy by 20° about Y of World through its pivot"),
+    "remove": (lambda page: page.get_by_role("radio", name="stays").click(), "Remove Jib but lift what is in it"),
+    "nest": (nest, "Nest Jib out of everything, keeping its place in the world"),
+    "assemble": (named("Head"), "Assemble Jib as Head"),
+    "pivot": (pivot, "Move the pivot of Jib to the origin"),
+    "marker": (marker, "Move the marker to centre of Hook"),
+    "rename": (named("Boom"), "Rename Jib to Boom"),
+    "paint": (paint, "Paint Jib #2f6f5e, opacity 0.5"),
+}  # fmt: skip
+
+
+def test_every_kind_is_tried():
+    assert {*KINDS, "move", "rotate", "scale"} == set(OPS)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_kind_is_done_as_its_ghost_showed_and_as_the_core_replays_it(crane, kind):
+    fill, sentence = KINDS[kind]
+    ghosts = []
+    crane.on("response", lambda answer: ghosts.append(answer) if answer.url.endswith("/preview") else None)
+    crane.get_by_role("button", name="More", exact=True).click()
+    crane.get_by_label("Find a kind of step").fill(kind)
+    crane.keyboard.press("Enter")
+    fill(crane)
+    expect(crane.get_by_role("region", name="Step sentence").get_by_role("status").last).to_contain_text(
+        f"Enter: {sentence}"
+    )
+    shown = ghosts[-1].json()["step"]
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, sentence)
+    (kept,) = saved_steps(crane, CRANE)
+    assert shown["sentence"] == kept["sentence"]
+    assert shown["changed"] == {
+        i: {k: pytest.approx(v, abs=1e-9) for k, v in pose.items()} for i, pose in kept["changed"].items()
+    }
+    step = {key: value for key, value in kept["step"].items() if value is not None or key == "parent"}
+    after = replay(START, steps_of(step))[-1].scene
+    for object_id, pose in kept["changed"].items():
+        assert pose["world_from_local"] == pytest.approx(
+            after.world_from_local(object_id).ravel(order="F").tolist(), abs=1e-12
+        )
+
+
+KEYS = {"align": "A", "drop": "D", "put": "U", "duplicate": "C", "remove": "Delete", "nest": "E", "pivot": "V"}
+
+
+@pytest.mark.parametrize("kind", KEYS)
+def test_a_kind_is_done_by_keyboard_alone(crane, kind):
+    """Its key, Tab to its first chips, arrows and Enter in them; then Enter does it."""
+    key = KEYS[kind]
+    crane.evaluate("document.activeElement.blur()")
+    crane.keyboard.press(key if key == "Delete" else f"Shift+{key}")
+    operation = crane.get_by_role("radiogroup", name="Operation")
+    expect(operation.get_by_role("radio", checked=True)).to_have_text(kind.capitalize())
+    if kind == "align":
+        crane.get_by_role("radiogroup", name="Side along Y").get_by_role("radio", checked=True).focus()
+        crane.keyboard.press("ArrowRight")
+        crane.keyboard.press("Space")
+    expect(crane.get_by_role("button", name="Do it")).to_be_enabled()
+    crane.evaluate("document.activeElement.blur()")
+    crane.keyboard.press("Enter")
+    expect_saved(crane)
+    (kept,) = saved_steps(crane, CRANE)
+    assert kept["step"]["op"] == kind
+
+
+def test_a_point_is_picked_by_its_dot_and_another_solid_shows_its_own(crane):
+    crane.keyboard.press("Shift+J")
+    pick(crane, "From point", "A dot, picked in the view")
+    crane.get_by_role("button", name="corner +X+Y+Z of Jib", exact=True).click()
+    pick(crane, "To point", "A dot, picked in the view")
+    crane.evaluate("document.activeElement.blur()")
+    dot = crane.get_by_role("button", name="face +Y of Mast", exact=True)
+    for _ in range(8):
+        if dot.is_visible():
+            break
+        crane.keyboard.press("n")
+    dot.focus()
+    crane.keyboard.press("Enter")
+    expect(crane.get_by_role("combobox", name="To point", exact=True)).to_be_focused()
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, "Join Jib: corner +X+Y+Z of Jib to face +Y of Mast")
+
+
+def test_a_contact_follows_the_pointer_and_a_click_takes_it(crane):
+    choose(crane, "Hook")
+    crane.keyboard.press("Shift+U")
+    crane.get_by_role("button", name="Pick the point on a surface in the view").click()
+    canvas = crane.locator("canvas").bounding_box()
+    middle = canvas["x"] + canvas["width"] / 2, canvas["y"] + canvas["height"] / 2
+    for across in range(-160, 161, 20):
+        crane.mouse.move(middle[0] + across, middle[1] + 40)
+        if crane.get_by_role("combobox", name="At", exact=True).inner_text().startswith("the point"):
+            break
+    crane.mouse.down()
+    crane.mouse.up()
+    crane.get_by_role("button", name="Do it").click()
+    (kept,) = saved_steps(crane, CRANE)
+    on = kept["step"]["on"]
+    box = START.require_local_box(on["object"])
+    assert all(low - 1e-6 <= x <= high + 1e-6 for low, x, high in zip(box.least, on["point"], box.most, strict=True))
+    assert sum(x * x for x in on["normal"]) == pytest.approx(1)
+    expect(crane.get_by_role("combobox", name="Object", exact=True)).to_have_text("Hook")
+
+
+def test_a_step_of_the_list_is_edited_by_the_chips_that_made_it(crane):
+    crane.keyboard.press("Shift+D")
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, "Drop Jib onto the ground")
+    crane.keyboard.press("Escape")
+    crane.get_by_role("button", name="Edit step 1").click()
+    editor = crane.get_by_role("list", name="Steps done")
+    editor.get_by_role("radio", name="what is below").click()
+    editor.get_by_label("Clearance").fill("0.5")
+    editor.get_by_role("button", name="Change it").click()
+    expect_steps(crane, "Drop Jib onto what is below, 0.5 m clear of it")
+
+
+def test_the_list_is_taken_as_text_and_put_back(crane):
+    crane.keyboard.press("Shift+D")
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, "Drop Jib onto the ground")
+    crane.get_by_role("button", name="The list as text").click()
+    text = crane.get_by_label("Steps as text")
+    expect(text).to_have_value("Drop Jib onto the ground\n")
+    text.fill("Drop Jib onto the ground\n# then\nMove Jib by 1 m allong X\nNest Mast in Jib")
+    dialog = crane.get_by_role("dialog")
+    expect(dialog.get_by_role("status")).to_contain_text("Line 3, character 17: From “allong X” on it cannot be read")
+    expect(dialog.get_by_role("status")).to_contain_text("Line 4: mast would be inside itself by its parents")
+    put_back = crane.get_by_role("button", name="Put it in the place of the list")
+    expect(put_back).to_be_disabled()
+    text.fill(
+        "Drop Jib onto the ground\n# then\nMove Jib by 1 ft along X\nDuplicate Hook, each time: move the copy by 1 m along Z of Local"
+    )
+    put_back.click()
+    expect_steps(crane, "Drop Jib onto the ground", "Move Jib by 0.3048 m along X", "Duplicate Hook, each time")
+    assert saved_steps(crane, CRANE)[2]["step"]["ids"] == ["hook-2"]
+
+
+def test_enter_before_the_answer_is_not_lost_and_a_bad_line_says_where(crane):
+    crane.route("**/say", lambda route: (crane.wait_for_timeout(400), route.continue_()))
+    crane.keyboard.press("/")
+    line = crane.get_by_label("The sentence as text")
+    line.fill("rotate mast by 40 about y of parent")
+    crane.keyboard.press("Enter")
+    expect_steps(crane, "Rotate Mast by 40° about Y of Parent through its pivot")
+    line.fill("rotate mast by 40 about w")
+    expect(crane.get_by_text("From “w” on it cannot be read; here could stand X or Y or Z")).to_be_visible()
+
+
+def test_an_exercise_that_offers_few_kinds_shows_no_others(crane):
+    def few(route):
+        answer = route.fetch()
+        body = answer.json()
+        body["exercise"]["kinds"] = ["move", "drop"]
+        route.fulfill(response=answer, body=json.dumps(body))
+
+    crane.route("**/bench", few)
+    crane.reload()
+    expect_saved(crane)
+    operation = crane.get_by_role("radiogroup", name="Operation")
+    expect(operation.get_by_role("radio")).to_have_text(["Move"])
+    crane.get_by_role("button", name="More", exact=True).click()
+    expect(crane.get_by_role("option")).to_have_count(1)
