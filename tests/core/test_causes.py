@@ -108,6 +108,53 @@ def test_a_mistake_is_found_from_where_it_leads(code):
     assert "step 1" in first.instructor.lower() or "is 1:" in first.instructor
 
 
+# Two blocks of 4 × 1 × 2, `b` with its middle at (10, 0.5, 0) and its top at 1; where `a` was handed in, worked out by hand.
+ON_B = {"object": "b", "point": [0, 0.5, 0], "normal": [0, 1, 0]}
+HALF = {
+    "scale": [0.5, 1, 1]
+}  # 2 wide: with its least side at that of `b`, 8, its middle is at 9, and with its largest at 11
+PLACED = {
+    "aligned-to-other-side": ({"op": "align", "to": "b", "x": "min"}, {"translation": [14, 9, 0], **HALF}, [11, 9, 0]),
+    "dropped-onto-other": ({"op": "drop", "onto": "below"}, {"translation": [10, 9, 0]}, [10, 0.5, 0]),
+    "gap-forgotten": ({"op": "drop", "clearance": 0.3}, {"translation": [0, 9, 0]}, [0, 0.5, 0]),
+    "centre-on-surface": ({"op": "put", "on": ON_B}, {"translation": [0, 9, 0]}, [10, 1, 0]),
+    # The face +X of `b` is at 12; there `a` touches it with its face −X, 2 from its middle.
+    "put-on-other-face": ({"op": "put", "on": ON_B}, {"translation": [0, 9, 0]}, [14, 0.5, 0]),
+    # It should stand on end, +X up; it lies.
+    "other-axis-on-normal": ({"op": "put", "on": ON_B, "align": "+x"}, {"translation": [0, 9, 0]}, [10, 1.5, 0]),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("code", PLACED)
+def test_a_mistake_in_placing_is_found_from_where_it_leads(code):
+    step, start, at = PLACED[code]
+    items = [{"id": "a", **start}, {"id": "b", "translation": [10, 0.5, 0], "locked": True}]
+    (cause,) = causes(exercise(items, {**step, "objects": ["a"]}), [{"object": "a", "translation": at}])
+    assert code in (cause.code, *cause.also)
+    assert (cause.object, cause.step) == ("a", 1)
+
+
+def test_the_gap_of_a_put_is_forgotten():
+    step = {"op": "put", "objects": ["a"], "on": ON_B, "offset": 0.2}
+    made = exercise([{"id": "a", "translation": [0, 9, 0]}, {"id": "b", "translation": [10, 0.5, 0]}], step)
+    (cause,) = causes(made, [{"object": "a", "translation": [10, 1.5, 0]}])
+    assert "gap-forgotten" in (cause.code, *cause.also)
+
+
+def test_nested_the_other_way_round_and_a_copy_too_few():
+    tree = [{"id": "tree", "kind": "parent", "object": "a", "points": 1}]
+    nest = {"op": "nest", "objects": ["a"], "parent": "b"}
+    made = exercise([{"id": "a"}, {"id": "b"}], nest, checks=tree)
+    (cause,) = causes(made, steps=[{**nest, "objects": ["b"], "parent": "a"}])
+    assert "nested-other-way" in (cause.code, *cause.also)
+    by = {"op": "move", "by": [3, 0, 0]}
+    row = {"op": "duplicate", "objects": ["a"], "ids": ["c", "d"], "copies": 2, "between": by}
+    places = [{"id": i, "kind": "position", "object": i, "tolerance": 0.01} for i in "cd"]
+    copies = exercise([{"id": "a"}], row, checks=places)
+    (cause,) = causes(copies, steps=[{**row, "ids": ["c"], "copies": 1}])
+    assert "copies-miscounted" in (cause.code, *cause.also)
+
+
 def test_a_right_submission_has_no_cause():
     made = exercise([{"id": "a"}], move(by=[2, 0, 3]))
     assert causes(made, [{"object": "a", "translation": [2, 0, 3]}]) == ()

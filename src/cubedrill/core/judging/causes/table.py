@@ -9,6 +9,7 @@ from cubedrill.core.judging.causes.branch import changed_between
 from cubedrill.core.judging.causes.common import Altered, FileMistake, Landing, Mistake
 from cubedrill.core.judging.causes.files import FILES
 from cubedrill.core.judging.causes.order import ORDER
+from cubedrill.core.judging.causes.placing import PLACING
 from cubedrill.core.judging.causes.reference import Landed, Reference
 from cubedrill.core.judging.causes.spaces import SPACES
 from cubedrill.core.judging.causes.values import VALUES
@@ -17,7 +18,7 @@ from cubedrill.core.scene.scene import Scene
 Put = tuple[Landing, Altered]  # where a mistake leads, and how it was put in
 
 IN_A_STEP: Final = (*VALUES, *SPACES)  # these touch nothing but what the step touches
-MISTAKES: Final[tuple[Mistake, ...]] = (*IN_A_STEP, *ORDER)
+MISTAKES: Final[tuple[Mistake, ...]] = (*IN_A_STEP, *ORDER, *PLACING)
 FILE_MISTAKES: Final[tuple[FileMistake, ...]] = FILES
 
 

@@ -1,0 +1,166 @@
+"""Mistakes in steps that place by boxes and surfaces, that make copies, and that nest."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+import numpy as np
+
+from cubedrill.core.geometry.conventions import AXES
+from cubedrill.core.judging.causes.common import Altered, Mistake, Slot, Words
+from cubedrill.core.scene.scene import IDENTITY
+from cubedrill.core.scene.spaces import feature_local, feature_world
+from cubedrill.core.steps.align import Align, Drop
+from cubedrill.core.steps.common import free_id, signed_unit
+from cubedrill.core.steps.duplicate import Duplicate
+from cubedrill.core.steps.nest import Nest
+from cubedrill.core.steps.put import FACES, OnObject, Put
+from cubedrill.core.values import as_vector
+
+SIDES: Final = ("min", "centre", "max")
+
+
+def other_side(slot: Slot) -> Iterator[Altered]:
+    """Another side, or the middle, on one axis of an alignment."""
+    step = slot.step
+    if not isinstance(step, Align):
+        return
+    for axis, right in zip(AXES, step.sides, strict=True):
+        for side in SIDES if right is not None else ():
+            if side != right:
+                yield slot.changed(f": {side} of {axis.upper()} in the place of {right}", **{axis: side})
+
+
+def other_support(slot: Slot) -> Iterator[Altered]:
+    """Dropped onto the ground in the place of what is below, or the other way round."""
+    if isinstance(slot.step, Drop):
+        yield slot.changed(onto="below" if slot.step.onto == "ground" else "ground")
+
+
+def gap_forgotten(slot: Slot) -> Iterator[Altered]:
+    """The gap to what it stands on left out."""
+    step = slot.step
+    if isinstance(step, Drop) and step.clearance:
+        yield slot.changed(clearance=0.0)
+    if isinstance(step, Put) and step.offset:
+        yield slot.changed(offset=0.0)
+
+
+def other_axis_on_normal(slot: Slot) -> Iterator[Altered]:
+    """Another own axis along the normal, or none turned to it."""
+    step = slot.step
+    if isinstance(step, Put) and step.align is not None:
+        yield slot.changed(": none turned to the normal", align=None)
+        for axis in FACES:
+            if axis != step.align:
+                yield slot.changed(f": {axis.replace('-', '−').upper()}", align=axis)
+
+
+def centre_on_surface(slot: Slot) -> Iterator[Altered]:
+    """The centre of the box brought to the surface in the place of the foot: sunk into it."""
+    step = slot.step
+    if not isinstance(step, Put):
+        return
+    (object_id,) = step.acts_on
+    if slot.after.box(object_id, IDENTITY) is None:
+        return
+    contact_world, normal_world = step.contact_world(slot.before)
+    height = float(normal_world @ (feature_world(slot.after, object_id, "centre") - contact_world))
+    yield slot.changed(offset=step.offset - height)
+
+
+def other_face(slot: Slot) -> Iterator[Altered]:
+    """The middle of another face of the same surface."""
+    step = slot.step
+    if not isinstance(step, Put) or not isinstance(step.on, OnObject):
+        return
+    surface = step.on.object
+    if slot.before.local_box(surface) is None:
+        return
+    for face in FACES:
+        point, normal = feature_local(slot.before, surface, face), signed_unit(face)
+        if not np.allclose(normal, step.on.normal):
+            on = step.on.model_copy(update={"point": as_vector(point), "normal": as_vector(normal)})
+            yield slot.changed(f": {face.replace('-', '−').upper()}", on=on)
+
+
+def nested_other_way(slot: Slot) -> Iterator[Altered]:
+    """The parent nested in the child."""
+    step = slot.step
+    if isinstance(step, Nest) and step.parent is not None and len(step.acts_on) == 1:
+        yield slot.changed(objects=(step.parent,), parent=step.acts_on[0])
+
+
+def miscounted(slot: Slot) -> Iterator[Altered]:
+    """One copy too few, or one too many."""
+    step = slot.step
+    if not isinstance(step, Duplicate):
+        return
+    once = len(step.ids) // step.copies
+    if step.copies > 1:
+        yield slot.changed(": one too few", copies=step.copies - 1, ids=step.ids[:-once])
+    taken, more = {*slot.before.objects, *step.ids}, []
+    for object_id in step.ids[-once:]:
+        more.append(free_id(object_id, taken))
+        taken.add(more[-1])
+    yield slot.changed(": one too many", copies=step.copies + 1, ids=(*step.ids, *more))
+
+
+PLACING: Final = (
+    Mistake(
+        "aligned-to-other-side", 0.7,
+        Words("aligned by another side{detail}", "{object} was aligned by another side{detail}.",
+              "Look at which sides of {object} are to meet.",
+              "Aligned by another side{detail} in step {step}: {done}."),
+        other_side,
+    ),
+    Mistake(
+        "dropped-onto-other", 0.7,
+        Words("dropped onto something else", "{object} was dropped onto something else than it should stand on.",
+              "Look at what {object} is to stand on.",
+              "Dropped onto the other of ground and what is below in step {step}: {done}."),
+        other_support,
+    ),
+    Mistake(
+        "gap-forgotten", 0.7,
+        Words("the gap left out", "{object} touches what it should stand clear of.",
+              "Look at how far {object} is to stand off.", "Gap left out in step {step}: {done}."),
+        gap_forgotten,
+    ),
+    Mistake(
+        "other-axis-on-normal", 0.6,
+        Words("another own axis along the normal{detail}",
+              "{object}: another own axis stands along the normal{detail}.",
+              "Look at which way {object} stands.",
+              "Another own axis along the normal{detail} in step {step}: {done}."),
+        other_axis_on_normal,
+    ),
+    Mistake(
+        "centre-on-surface", 0.6,
+        Words("its centre on the surface",
+              "{object} is sunk: its centre was brought to the surface in the place of its foot.",
+              "Look at which point of {object} touches the surface.",
+              "Centre on the surface in the place of the foot in step {step}: {done}."),
+        centre_on_surface,
+    ),
+    Mistake(
+        "put-on-other-face", 0.5,
+        Words("on another face{detail}", "{object} was put on another face{detail}.",
+              "Look at which face {object} is to stand on.", "Put on another face{detail} in step {step}: {done}."),
+        other_face,
+    ),
+    Mistake(
+        "nested-other-way", 0.4,
+        Words("nested the other way round",
+              "{object} holds what it should be held by: it was nested the other way round.",
+              "Look at who is whose child.", "Nested the other way round in step {step}: {done}."),
+        nested_other_way,
+    ),
+    Mistake(
+        "copies-miscounted", 0.7,
+        Words("another number of copies{detail}", "{object}: there is another number of copies{detail}.",
+              "Count the copies of {object}.", "Another number of copies{detail} in step {step}: {done}."),
+        miscounted,
+    ),
+)  # fmt: skip
