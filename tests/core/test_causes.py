@@ -120,6 +120,16 @@ PLACED = {
     "centre-on-surface": ({"op": "put", "on": ON_B}, {"translation": [0, 9, 0]}, [10, 1, 0]),
     # The face +X of `b` is at 12; there `a` touches it with its face −X, 2 from its middle.
     "put-on-other-face": ({"op": "put", "on": ON_B}, {"translation": [0, 9, 0]}, [14, 0.5, 0]),
+    # Its +Z aimed at (0, 9, 6) leaves it unturned; with −Z in its place it is half a turn about Y.
+    "aimed-another-axis": (
+        {"op": "aim", "axis": "+z", "at": [0, 9, 6]}, {"translation": [0, 9, 0], "rotation": QUARTER_Y},
+        {"euler": [180, 0, 180]},
+    ),
+    # Its corner −X−Y−Z at (−2, 8.5, −1) comes to the corner +X+Y−Z of `b`, (12, 1, −1), in the place of +X+Y+Z.
+    "joined-another-point": (
+        {"op": "join", "point": {"object": "a", "at": "-x-y-z"}, "to": {"object": "b", "at": "+x+y+z"}},
+        {"translation": [0, 9, 0]}, [14, 1.5, 0],
+    ),
     # It should stand on end, +X up; it lies.
     "other-axis-on-normal": ({"op": "put", "on": ON_B, "align": "+x"}, {"translation": [0, 9, 0]}, [10, 1.5, 0]),
 }  # fmt: skip
@@ -129,7 +139,8 @@ PLACED = {
 def test_a_mistake_in_placing_is_found_from_where_it_leads(code):
     step, start, at = PLACED[code]
     items = [{"id": "a", **start}, {"id": "b", "translation": [10, 0.5, 0], "locked": True}]
-    (cause,) = causes(exercise(items, {**step, "objects": ["a"]}), [{"object": "a", "translation": at}])
+    row = at if isinstance(at, dict) else {"translation": at}
+    (cause,) = causes(exercise(items, {**step, "objects": ["a"]}), [{"object": "a", **row}])
     assert code in (cause.code, *cause.also)
     assert (cause.object, cause.step) == ("a", 1)
 

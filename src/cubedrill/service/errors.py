@@ -18,6 +18,7 @@ Code = Literal[
     "too-many-points",
     "stale-sheet",
     "nothing-typed",
+    "not-measured",
 ]
 
 SENTENCES: Final[dict[Code, str]] = {
@@ -29,6 +30,7 @@ SENTENCES: Final[dict[Code, str]] = {
     "stale-draft": "This work was changed in another window; choose which steps to keep.",
     "stale-sheet": "This sheet was changed in another window; load the page again, and type what is missing.",
     "nothing-typed": "There is no complete row to hand in yet; type all three numbers of a place, a turn or a scale.",
+    "not-measured": "In this exercise nothing is measured; work it out from the brief and the numbers.",
     "unknown-check": "This submission has no such check; load the page again.",
     "too-many-points": "This check is worth {of} points at most; give no more.",
     "nothing-done": "There is no step to hand in yet; move something first.",

@@ -55,6 +55,7 @@ def shown_exercise(published: Published) -> ExerciseView:
         target=_changed(start, target),
         halos=_halos(exercise, target),
         gaps_shown=published.gaps_shown,
+        measuring=published.exercise.rules.measure == "shown",
         kinds=published.exercise.rules.kinds or OPS,
     )
 

@@ -12,6 +12,7 @@ from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.judging.matching import How
 from cubedrill.core.judging.submission import Row, Rows
 from cubedrill.core.judging.verdict import Verdict
+from cubedrill.core.scene.measuring import Unit
 from cubedrill.core.steps import Step
 from cubedrill.core.values import Identifier, Value
 from cubedrill.store.shapes import Cell
@@ -125,6 +126,7 @@ class ExerciseView(Value):
     target: dict[str, PoseView]
     halos: tuple[HaloView, ...]
     gaps_shown: bool
+    measuring: bool
     kinds: tuple[str, ...]
 
 
@@ -249,6 +251,28 @@ class LinesView(Value):
     """A text read line by line."""
 
     lines: tuple[LineView, ...]
+
+
+class AmountView(Value):
+    """One measured number, in the exercise's units."""
+
+    what: str
+    value: float
+    unit: Unit
+
+
+class MeasuredView(Value):
+    """What was measured; points: the two ends of a distance in the world. why: what could not be measured, and why."""
+
+    amounts: tuple[AmountView, ...]
+    points: tuple[Vec3, Vec3] | None
+    why: str
+
+
+class MeasuresView(Value):
+    """What was measured of each thing or pair that was asked for, in that order."""
+
+    measured: tuple[MeasuredView, ...]
 
 
 class RestView(Value):

@@ -2,11 +2,13 @@
 import createClient from "openapi-fetch";
 import type { paths } from "./schema";
 import type {
+  Asked,
   Bench,
   Draft,
   HandedIn,
   Home,
   Look,
+  Measured,
   Person,
   Preview,
   ProblemBody,
@@ -94,6 +96,10 @@ export const api = {
   text: (assignment: number, body: WorkBody) =>
     unwrapped<{ text: string }>(
       client.POST("/api/assignments/{assignment}/text", { ...at(assignment), body }),
+    ),
+  measures: (assignment: number, body: WorkBody & { asked: Asked[] }) =>
+    unwrapped<{ measured: Measured[] }>(
+      client.POST("/api/assignments/{assignment}/measures", { ...at(assignment), body }),
     ),
   lines: (assignment: number, text: string) =>
     unwrapped<{ lines: TextLine[] }>(

@@ -192,6 +192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Measures
+         * @description What is measured in the scene after these steps. Nothing is saved.
+         */
+        post: operations["post_measures_api_assignments__assignment__measures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment}/submissions": {
         parameters: {
             query?: never;
@@ -443,6 +463,29 @@ export interface components {
             y?: ("min" | "centre" | "max") | null;
             /** Z */
             z?: ("min" | "centre" | "max") | null;
+        };
+        /**
+         * AmountView
+         * @description One measured number, in the exercise's units.
+         */
+        AmountView: {
+            /** What */
+            what: string;
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "length" | "angle" | "area" | "volume";
+        };
+        /**
+         * Asked
+         * @description One thing to be measured, or two to be measured between.
+         */
+        Asked: {
+            first: components["schemas"]["Thing"];
+            second?: components["schemas"]["Thing"] | null;
         };
         /**
          * Assemble
@@ -790,6 +833,8 @@ export interface components {
             halos: components["schemas"]["HaloView"][];
             /** Gaps Shown */
             gaps_shown: boolean;
+            /** Measuring */
+            measuring: boolean;
             /** Kinds */
             kinds: string[];
         };
@@ -1040,6 +1085,54 @@ export interface components {
             in_file: {
                 [key: string]: string;
             };
+        };
+        /**
+         * MeasuredView
+         * @description What was measured; points: the two ends of a distance in the world. why: what could not be measured, and why.
+         */
+        MeasuredView: {
+            /** Amounts */
+            amounts: components["schemas"]["AmountView"][];
+            /** Points */
+            points: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ] | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * MeasuresBody
+         * @description What is to be measured in the scene after some steps.
+         */
+        MeasuresBody: {
+            /** Cursor */
+            cursor: number;
+            /** Steps */
+            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            /**
+             * Off
+             * @default []
+             */
+            off: number[];
+            /** Asked */
+            asked: components["schemas"]["Asked"][];
+        };
+        /**
+         * MeasuresView
+         * @description What was measured of each thing or pair that was asked for, in that order.
+         */
+        MeasuresView: {
+            /** Measured */
+            measured: components["schemas"]["MeasuredView"][];
         };
         /**
          * Mesh
@@ -2093,6 +2186,16 @@ export interface components {
         TextView: {
             /** Text */
             text: string;
+        };
+        /**
+         * Thing
+         * @description What is measured: an object as a whole, or a place on it.
+         */
+        Thing: {
+            /** Object */
+            object: string;
+            /** At */
+            at?: string | null;
         };
         /**
          * TryView
@@ -3418,6 +3521,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinesView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_measures_api_assignments__assignment__measures_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasuresBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuresView"];
                 };
             };
             /** @description Unreadable request */

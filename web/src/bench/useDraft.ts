@@ -1,7 +1,7 @@
 // The work on the bench: every change is saved at once by the saver; what the core answers is what is shown.
 import { useCallback, useMemo, useState } from "react";
 import { api, type Problem } from "../api/client";
-import type { Bench, Draft, Step, WorkBody } from "../api/types";
+import type { Asked, Bench, Draft, Step, WorkBody } from "../api/types";
 import { placeOf } from "../saving/copies";
 import { useSaver } from "../saving/useSaver";
 import {
@@ -60,6 +60,11 @@ export function useDraft(bench: Bench, person: string) {
     say: useCallback(
       (line: string, { right, up }: Directions, list: WorkBody) =>
         api.say(assignment, { ...list, line, view: { right: [...right], up: [...up] } }),
+      [assignment],
+    ),
+    measures: useCallback(
+      async (list: WorkBody, asked: readonly Asked[]) =>
+        (await api.measures(assignment, { ...list, asked: [...asked] })).measured,
       [assignment],
     ),
     text: useCallback(async (list: WorkBody) => (await api.text(assignment, list)).text, [assignment]),

@@ -2,7 +2,9 @@
 import { memo, type ReactNode } from "react";
 import type { Exercise, SceneObject, SceneState, Step } from "../api/types";
 import { TabCard } from "../ui/TabCard";
+import type { Work } from "./draft";
 import { GapCard } from "./GapCard";
+import { type AskMeasures, MeasureCard } from "./MeasureCard";
 import { NumbersCard } from "./NumbersCard";
 import { ObjectList } from "./ObjectList";
 import type { Setting } from "./preview";
@@ -33,11 +35,14 @@ type CardProps = {
   state: SceneState;
   setting: Setting;
   item: SceneObject | undefined;
+  work: Work;
+  measures: AskMeasures;
   onChoose: (ids: readonly string[]) => void;
   onSteps: (steps: readonly Step[]) => void;
 };
 
-export function GapsAndNumbers({ exercise, state, setting, item, onChoose, onSteps }: CardProps) {
+export function GapsAndNumbers(props: CardProps) {
+  const { exercise, state, setting, item, work, measures, onChoose, onSteps } = props;
   const numbers = (
     <NumbersCard
       item={item}
@@ -59,6 +64,21 @@ export function GapsAndNumbers({ exercise, state, setting, item, onChoose, onSte
       tabs={[
         { name: "Gap", body: gaps },
         { name: "Numbers", body: numbers },
+        ...(exercise.measuring
+          ? [
+              {
+                name: "Measure",
+                body: (
+                  <MeasureCard
+                    ask={measures}
+                    work={work}
+                    objects={setting.objects}
+                    conventions={exercise.conventions}
+                  />
+                ),
+              },
+            ]
+          : []),
       ]}
     />
   );

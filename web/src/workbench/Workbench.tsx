@@ -12,6 +12,7 @@ import { boxesOf, canRedo, canUndo, type Entry, listOf, settingAfter, type Work 
 import { ElevationStrip } from "./ElevationStrip";
 import { HelpDialog } from "./HelpDialog";
 import type { AskLines, AskText } from "./ListText";
+import type { AskMeasures } from "./MeasureCard";
 import type { Setting } from "./preview";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
@@ -45,6 +46,7 @@ export type WorkControl = {
   preview: AskPreview;
   /** What the core reads in a line of text, after the work as it stands. */
   say: (line: string, view: Directions, list: WorkBody) => Promise<Said>;
+  measures: AskMeasures;
   /** The work as text, and a text as steps. */
   text: AskText;
   lines: AskLines;
@@ -106,6 +108,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
             setting={setting}
             shapes={shapes}
             gaps={state.gaps}
+            readings={state.readings}
             fixed={lookOnly || looking !== null}
             onChoose={choose}
             onStep={add}
@@ -118,6 +121,8 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
             state={state}
             setting={setting}
             item={item}
+            work={work}
+            measures={control.measures}
             onChoose={choose}
             onSteps={(steps) => steps.forEach(add)}
           />

@@ -9,6 +9,7 @@ import { FramePicker, type Framer } from "../view3d/FramePicker";
 import { MarkerSign } from "../view3d/MarkerSign";
 import { SceneView } from "../view3d/SceneView";
 import { ContactPicker } from "./ContactPicker";
+import { MeasuredLine, PlumbLine } from "./DepthSigns";
 import { useShownPoses } from "./ElevationStrip";
 import { FrameOverlay } from "./FrameOverlay";
 import { GhostBodies } from "./GhostBodies";
@@ -22,13 +23,14 @@ type Props = {
   setting: Setting;
   shapes: ReadonlyMap<string, Shape>;
   gaps: SceneState["gaps"];
+  readings: SceneState["readings"];
   fixed: boolean;
   onChoose: (ids: readonly string[]) => void;
   onStep: (step: Step) => void;
 };
 
 /** The scene with its handles, dots and frame; fixed: where nothing can be moved. */
-export function WorkbenchView({ exercise, setting, shapes, gaps, fixed, onChoose, onStep }: Props) {
+export function WorkbenchView({ exercise, setting, shapes, gaps, readings, fixed, onChoose, onStep }: Props) {
   const { sentence, fit, main, flat, shading, more, set } = useBenchParts(
     "sentence",
     "fit",
@@ -87,6 +89,8 @@ export function WorkbenchView({ exercise, setting, shapes, gaps, fixed, onChoose
         {pointer === "picking" && <PointDots setting={setting} />}
         {pointer === "picking" && <ContactPicker setting={setting} />}
         <GhostBodies setting={setting} />
+        <PlumbLine readings={readings} />
+        <MeasuredLine />
         <MarkerSign at={setting.marker} always={sentence.pivot === "marker"} />
         <FramePicker framer={framer} />
       </SceneView>

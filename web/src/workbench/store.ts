@@ -1,7 +1,7 @@
 // What belongs to the bench's view and not to the work: the sentence, the drag under way, how the scene is looked at.
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
-import type { Point, Poses, Step, StepView } from "../api/types";
+import type { Measured, Point, Poses, Step, StepView } from "../api/types";
 import type { MoreOp, StepOf } from "../steps/kind";
 import type { MoreSentence } from "../steps/registry";
 import type { Fit } from "../view3d/camera";
@@ -44,6 +44,8 @@ type BenchState = {
   /** The step that the line of text says, while it stands open. */
   said: Step | null;
   ghost: Ghost | null;
+  /** The two points of what is measured just now, in world. */
+  measured: Measured["points"];
   /** Whether the step was just done, so that its repetition is not shown before it is asked for. */
   quiet: boolean;
   pointer: Pointer;
@@ -81,6 +83,7 @@ const FIRST = {
   said: null,
   ghost: null,
   quiet: false,
+  measured: null as Measured["points"],
   pointer: CHOOSING,
   done: null,
   warning: null,

@@ -10,10 +10,11 @@ from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.core.judging.submission import SceneFile
+from cubedrill.core.scene.measuring import Thing
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.steps import StepList
 from cubedrill.core.values import Identifier, Number, Value
-from cubedrill.service import bench, home, marks, review, sheets, text
+from cubedrill.service import bench, home, marks, measures, review, sheets, text
 from cubedrill.service.draft import DraftSteps
 from cubedrill.service.views import (
     BenchView,
@@ -22,6 +23,7 @@ from cubedrill.service.views import (
     LinesView,
     LookView,
     MatchesView,
+    MeasuresView,
     PreviewView,
     ResultView,
     SaidView,
@@ -71,6 +73,19 @@ class SayBody(WorkBody):
 
     line: Annotated[str, Field(max_length=20_000)]
     view: ViewDirections | None = None
+
+
+class Asked(Value):
+    """One thing to be measured, or two to be measured between."""
+
+    first: Thing
+    second: Thing | None = None
+
+
+class MeasuresBody(WorkBody):
+    """What is to be measured in the scene after some steps."""
+
+    asked: Annotated[tuple[Asked, ...], Field(max_length=50, fail_fast=True)]
 
 
 class LinesBody(Value):
@@ -171,6 +186,13 @@ def post_text(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges
 def post_lines(assignment: AssignmentId, body: LinesBody, person: PersonWhoChanges, db: Database) -> LinesView:
     """A text read as steps, line by line. Nothing is saved."""
     return text.lines_of(db, person, assignment, body.text)
+
+
+@router.post("/assignments/{assignment}/measures")
+def post_measures(assignment: AssignmentId, body: MeasuresBody, person: PersonWhoChanges, db: Database) -> MeasuresView:
+    """What is measured in the scene after these steps. Nothing is saved."""
+    asked = ((each.first, each.second) for each in body.asked)
+    return measures.measures(db, person, assignment, body.work(), asked)
 
 
 @router.post("/assignments/{assignment}/submissions", status_code=201)

@@ -36,12 +36,13 @@ class Rules(Value):
     """Rules for the way there.
 
     kinds: of step that may be used, by `op`; none: all. gaps: whether the bench shows what is still missing while the
-    student works. told: what the student is told of a submission: the mark alone, which checks were missed, a hint
-    where to look too, or the cause with the right way.
+    student works; measure: whether it measures. told: what the student is told of a submission: the mark alone, which
+    checks were missed, a hint where to look too, or the cause with the right way.
     """
 
     kinds: Annotated[tuple[Op, ...], Field(min_length=1, max_length=100, fail_fast=True)] | None = None
     gaps: Literal["shown", "hidden"] = "shown"
+    measure: Literal["shown", "hidden"] = "shown"
     told: Literal["nothing", "check", "hint", "cause"] = "cause"
 
 

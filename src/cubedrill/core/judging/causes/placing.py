@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 from typing import Final
 
@@ -10,14 +11,20 @@ import numpy as np
 from cubedrill.core.geometry.conventions import AXES
 from cubedrill.core.judging.causes.common import Altered, Mistake, Slot, Words
 from cubedrill.core.scene.scene import IDENTITY
-from cubedrill.core.scene.spaces import feature_local, feature_world
+from cubedrill.core.scene.spaces import FeaturePoint, feature_local, feature_world
+from cubedrill.core.scene.wording import feature_name
+from cubedrill.core.steps.aim import Aim
 from cubedrill.core.steps.align import Align, Drop
 from cubedrill.core.steps.common import free_id, signed_unit
 from cubedrill.core.steps.duplicate import Duplicate
+from cubedrill.core.steps.join import Join
 from cubedrill.core.steps.nest import Nest
 from cubedrill.core.steps.put import FACES, OnObject, Put
 from cubedrill.core.values import as_vector
 
+PLACES: Final = tuple(
+    "".join(parts) for parts in itertools.product(("", "-x", "+x"), ("", "-y", "+y"), ("", "-z", "+z"))
+)
 SIDES: Final = ("min", "centre", "max")
 
 
@@ -85,6 +92,29 @@ def other_face(slot: Slot) -> Iterator[Altered]:
             yield slot.changed(f": {face.replace('-', '−').upper()}", on=on)
 
 
+def other_axis_aimed(slot: Slot) -> Iterator[Altered]:
+    """Another own axis aimed."""
+    step = slot.step
+    if isinstance(step, Aim):
+        for axis in FACES:
+            if axis != step.axis:
+                yield slot.changed(f": {axis.replace('-', '−').upper()}", axis=axis)
+
+
+def other_point_joined(slot: Slot) -> Iterator[Altered]:
+    """Another corner, edge or face of the same object joined, or joined to."""
+    step = slot.step
+    if not isinstance(step, Join):
+        return
+    for field in ("point", "to"):
+        right = getattr(step, field)
+        if isinstance(right, FeaturePoint):
+            for at in PLACES:
+                if at != right.at and len(at) == len(right.at):
+                    point = right.model_copy(update={"at": at})
+                    yield slot.changed(f": {feature_name(at)}", **{field: point})
+
+
 def nested_other_way(slot: Slot) -> Iterator[Altered]:
     """The parent nested in the child."""
     step = slot.step
@@ -149,6 +179,20 @@ PLACING: Final = (
         Words("on another face{detail}", "{object} was put on another face{detail}.",
               "Look at which face {object} is to stand on.", "Put on another face{detail} in step {step}: {done}."),
         other_face,
+    ),
+    Mistake(
+        "aimed-another-axis", 0.7,
+        Words("another own axis aimed{detail}", "{object}: another own axis was aimed{detail}.",
+              "Look at which own axis of {object} is to point there.",
+              "Another own axis aimed{detail} in step {step}: {done}."),
+        other_axis_aimed,
+    ),
+    Mistake(
+        "joined-another-point", 0.6,
+        Words("another point joined{detail}", "{object}: another point was joined, or joined to{detail}.",
+              "Look at which two points of {object} and the other are to meet.",
+              "Another point joined{detail} in step {step}: {done}."),
+        other_point_joined,
     ),
     Mistake(
         "nested-other-way", 0.4,

@@ -1,0 +1,92 @@
+"""What can be measured of one thing or between two: the amounts as they are told, and what is drawn."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from cubedrill.core.scene import measure
+from cubedrill.core.scene.scene import IDENTITY, Scene
+from cubedrill.core.scene.spaces import FeatureName
+from cubedrill.core.values import Array, Identifier, Value
+
+Unit = Literal["length", "angle", "area", "volume"]
+
+
+class Thing(Value):
+    """What is measured: an object as a whole, or a place on it."""
+
+    object: Identifier
+    at: FeatureName | None = None
+
+
+@dataclass(frozen=True)
+class Amount:
+    """One measured number, in the exercise's units."""
+
+    what: str
+    value: float
+    unit: Unit
+
+
+@dataclass(frozen=True)
+class Measured:
+    """What was measured; points (2, 3): the ends of a distance in the world, none where there is none."""
+
+    amounts: tuple[Amount, ...]
+    points: Array | None = None
+
+
+def measured(scene: Scene, first: Thing, second: Thing | None = None) -> Measured:
+    """Measure one thing, or between two.
+
+    Distances are those of the closest points, exact as `measure.closest` and `measure.distance_between` say. Raises
+    CoreError "unknown-object" or "no-box".
+    """
+    if second is None:
+        return Measured(tuple(_of_one(scene, first)))
+    if first.at is None and second.at is None:
+        found = measure.closest(scene, first.object, second.object)
+        amounts = [Amount("distance", found.distance, "length")]
+        if found.distance == 0:
+            amounts.append(Amount("overlap", measure.overlap(scene, first.object, second.object), "length"))
+    else:
+        features = [measure.feature_of(scene, thing.object, thing.at or "centre") for thing in (first, second)]
+        found = measure.distance_between(*features)
+        amounts = [Amount("distance", found.distance, "length")]
+        angle = measure.angle_between(*features)
+        if angle is not None:
+            amounts.append(Amount("angle", angle / scene.conventions.radians_per_unit, "angle"))
+    points = np.array((found.first, found.second))
+    along = zip("XYZ", (points[1] - points[0]).tolist(), strict=True)
+    amounts += [Amount(f"along {axis}", value, "length") for axis, value in along]
+    return Measured(tuple(amounts), points)
+
+
+def _of_one(scene: Scene, thing: Thing) -> Iterator[Amount]:
+    if thing.at is not None:
+        yield from _of_place(scene, thing.object, thing.at)
+        return
+    for axis, size in zip("XYZ", measure.own_sizes(scene, thing.object).tolist(), strict=True):
+        yield Amount(f"own size {axis}", size, "length")
+    if scene[thing.object].solid is not None:
+        yield Amount("area", measure.area(scene, thing.object), "area")
+        yield Amount("volume", measure.volume(scene, thing.object), "volume")
+    box = scene.require_box(thing.object, IDENTITY)
+    sides = measure.from_origin(box, np.zeros(3))
+    for name, values in (("near side", sides.near), ("middle", sides.middle), ("far side", sides.far)):
+        for axis, value in zip("XYZ", values.tolist(), strict=True):
+            yield Amount(f"{name} at {axis}", value, "length")
+
+
+def _of_place(scene: Scene, object_id: str, at: str) -> Iterator[Amount]:
+    feature = measure.feature_of(scene, object_id, at)
+    for axis, value in zip("XYZ", feature.middle.tolist(), strict=True):
+        yield Amount(f"at {axis}", value, "length")
+    if len(feature.spans) == 1:
+        yield Amount("length", 2 * float(np.linalg.norm(feature.spans[0])), "length")
+    if len(feature.spans) == 2:
+        yield Amount("area", 4 * float(np.linalg.norm(np.cross(*feature.spans))), "area")

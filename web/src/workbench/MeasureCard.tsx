@@ -1,0 +1,220 @@
+// Measuring: one thing or two, in numbers that the core tells. Nothing of it is a step.
+import { Copy, MoveRight, Pin, PinOff } from "lucide-react";
+import { useEffect, useId, useState } from "react";
+import type { Asked, Exercise, Measured, SceneObject, WorkBody } from "../api/types";
+import { short } from "../ui/numbers";
+import { IconButton } from "../ui/parts";
+import { listOf, type Work } from "./draft";
+import { PLACES, placeWords } from "./features";
+import { withAmount } from "./sentence";
+import { useBench, useBenchParts } from "./store";
+
+const AFTER_CHANGE_MS = 60;
+const WHOLE = "whole";
+
+export type AskMeasures = (list: WorkBody, asked: readonly Asked[]) => Promise<readonly Measured[]>;
+
+type Thing = Asked["first"];
+/** A pinned number: what it is of, and which of its amounts. */
+type Pinned = { asked: Asked; what: string };
+
+type Props = {
+  ask: AskMeasures;
+  work: Work;
+  objects: readonly SceneObject[];
+  conventions: Exercise["conventions"];
+};
+
+export function MeasureCard({ ask, work, objects, conventions }: Props) {
+  const chosen = useBench((state) => state.sentence.objects);
+  const [first, setFirst] = useState<Thing | null>(null);
+  const [second, setSecond] = useState<Thing | null>(null);
+  const [pinned, setPinned] = useState<readonly Pinned[]>([]);
+  const [one, other] = chosen.slice(-2).reverse();
+  const now: Thing | null = first ?? (one ? { object: one } : null);
+  const to: Thing | null = second ?? (first === null && other ? { object: other } : null);
+  const asked: Asked[] = now ? [to ? { first: now, second: to } : { first: now }] : [];
+  const told = useMeasures(ask, work, [...asked, ...pinned.map((pin) => pin.asked)]);
+  const current = now ? told[0] : undefined;
+  useShownPoints(current);
+  const words = (asked: Asked) =>
+    [asked.first, asked.second].flatMap((thing) => (thing ? [thingWords(thing, objects)] : [])).join(" – ");
+  return (
+    <div className="flex flex-col gap-2">
+      <ThingFields label="Of" objects={objects} value={now} onChange={setFirst} />
+      <ThingFields label="To" objects={objects} value={to} onChange={setSecond} none="nothing else" />
+      {!now && (
+        <p className="text-ink-soft">Choose one or two things: their sizes, or what is between them.</p>
+      )}
+      {current?.why && <p className="font-semibold text-fail">{current.why}</p>}
+      <dl className="flex flex-col">
+        {current?.amounts.map((amount) => (
+          <Amount
+            key={amount.what}
+            label={amount.what}
+            amount={amount}
+            conventions={conventions}
+            pinned={false}
+            onPin={() => setPinned([...pinned, { asked: asked[0]!, what: amount.what }])}
+          />
+        ))}
+      </dl>
+      {pinned.length > 0 && (
+        <dl aria-label="Pinned" className="flex flex-col border-t border-hairline pt-1">
+          {pinned.map((pin, i) => {
+            const amount = told[asked.length + i]?.amounts.find(({ what }) => what === pin.what);
+            return (
+              <Amount
+                key={`${JSON.stringify(pin)}`}
+                label={`${words(pin.asked)}: ${pin.what}`}
+                amount={amount}
+                conventions={conventions}
+                pinned
+                onPin={() => setPinned(pinned.filter((each) => each !== pin))}
+              />
+            );
+          })}
+        </dl>
+      )}
+    </div>
+  );
+}
+
+/** What was measured, asked anew when the work or the question changes. */
+function useMeasures(ask: AskMeasures, work: Work, asked: readonly Asked[]): readonly Measured[] {
+  const [answer, setAnswer] = useState<{ key: string; told: readonly Measured[] }>({ key: "[]", told: [] });
+  const key = JSON.stringify(asked);
+  const { entries, cursor } = work;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says all that is asked
+  useEffect(() => {
+    if (asked.length === 0) return setAnswer({ key, told: [] });
+    let gone = false;
+    const timer = setTimeout(async () => {
+      try {
+        const told = await ask({ ...listOf(entries.slice(0, cursor)), cursor }, asked);
+        if (!gone) setAnswer({ key, told });
+      } catch {
+        // the mark beside the title already says that the server does not answer
+      }
+    }, AFTER_CHANGE_MS);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [ask, entries, cursor, key]);
+  return answer.key === key ? answer.told : [];
+}
+
+/** The two points of the distance, drawn in the view while the card is open. */
+function useShownPoints(measured: Measured | undefined): void {
+  const set = useBench((state) => state.set);
+  const points = measured?.points ?? null;
+  useEffect(() => {
+    set({ measured: points });
+    return () => set({ measured: null });
+  }, [points, set]);
+}
+
+type FieldProps = {
+  label: string;
+  objects: readonly SceneObject[];
+  value: Thing | null;
+  onChange: (thing: Thing | null) => void;
+  none?: string;
+};
+
+const FIELD = "h-8 min-w-0 flex-1 rounded-md border border-edge bg-sheet px-1";
+
+function ThingFields({ label, objects, value, onChange, none }: FieldProps) {
+  const id = useId();
+  const item = objects.find((object) => object.id === value?.object);
+  return (
+    <div className="flex items-center gap-1">
+      <label htmlFor={id} className="w-6 text-sm text-ink-soft">
+        {label}
+      </label>
+      <select
+        id={id}
+        className={FIELD}
+        value={value?.object ?? ""}
+        onChange={(event) => onChange(event.target.value === "" ? null : { object: event.target.value })}
+      >
+        <option value="">{none ?? "what is chosen"}</option>
+        {objects.map((object) => (
+          <option key={object.id} value={object.id}>
+            {object.name}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label={`${label}: place on it`}
+        className={FIELD}
+        disabled={!value}
+        value={value?.at ?? WHOLE}
+        onChange={(event) => {
+          const at = event.target.value;
+          if (value) onChange(at === WHOLE ? { object: value.object } : { object: value.object, at });
+        }}
+      >
+        <option value={WHOLE}>all of it</option>
+        <option value="pivot">pivot</option>
+        {item?.local_box &&
+          PLACES.map((place) => (
+            <option key={place} value={place}>
+              {placeWords(place)}
+            </option>
+          ))}
+      </select>
+    </div>
+  );
+}
+
+function thingWords({ object, at }: Thing, objects: readonly SceneObject[]): string {
+  const name = objects.find((item) => item.id === object)?.name ?? object;
+  return at ? `${placeWords(at)} of ${name}` : name;
+}
+
+type AmountProps = {
+  label: string;
+  amount: Measured["amounts"][number] | undefined;
+  conventions: Exercise["conventions"];
+  pinned: boolean;
+  onPin: () => void;
+};
+
+function Amount({ label, amount, conventions, pinned, onPin }: AmountProps) {
+  const { change } = useBenchParts("change");
+  const take = () => {
+    const { sentence, set } = useBench.getState();
+    set({ more: null });
+    change(withAmount(sentence, sentence.lit, String(amount?.value ?? "")));
+  };
+  return (
+    <div className="flex items-center gap-1">
+      <dt className="min-w-0 flex-1 truncate text-sm" title={label}>
+        {label}
+      </dt>
+      <dd className="font-mono whitespace-nowrap">
+        {amount ? `${short(amount.value)} ${unitWords(amount.unit, conventions)}` : "–"}
+      </dd>
+      <IconButton label={`Take ${label} as amount`} disabled={!amount} onClick={take}>
+        <MoveRight size={13} aria-hidden />
+      </IconButton>
+      <IconButton
+        label={`Copy ${label}`}
+        disabled={!amount}
+        onClick={() => amount && void navigator.clipboard.writeText(String(amount.value))}
+      >
+        <Copy size={13} aria-hidden />
+      </IconButton>
+      <IconButton label={pinned ? `Let go of ${label}` : `Pin ${label}`} onClick={onPin}>
+        {pinned ? <PinOff size={13} aria-hidden /> : <Pin size={13} aria-hidden />}
+      </IconButton>
+    </div>
+  );
+}
+
+function unitWords(unit: string, { length, angle }: Exercise["conventions"]): string {
+  if (unit === "angle") return angle === "deg" ? "°" : angle;
+  return unit === "length" ? length : unit === "area" ? `${length}²` : `${length}³`;
+}
