@@ -21,6 +21,7 @@ def main() -> None:
         "home": ("wren", "/", lambda _page: None),
         "bench": ("pim", "/bench/1", work_on_crates),
         "bench-turn": ("theo", "/bench/6", slew_the_crane),
+        "bench-kinds": ("theo", "/bench/15", make_a_row),
         "bench-dark": ("pim", "/bench/2", look_at_hatch),
         "result": ("juno", "/", open_result),
         "result-why": ("odile", "/class/6", show_why),
@@ -96,6 +97,14 @@ def slew_the_crane(page: Page) -> None:
     page.mouse.down()
     page.mouse.move(x - 5, y - 10)
     page.mouse.move(x - 12, y - 22)
+
+
+def make_a_row(page: Page) -> None:
+    """Four copies of a bollard, as they would stand."""
+    choose(page, "Bollard")
+    page.keyboard.press("Shift+C")
+    page.get_by_label("Copies").fill("4")
+    page.get_by_label("By X").fill("3")
 
 
 def look_at_hatch(page: Page) -> None:

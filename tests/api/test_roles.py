@@ -22,11 +22,20 @@ ROUTES = {
     ("GET", "/api/assignments/{assignment}/bench"): (None, (401, 200, 200, 403, 404, 404)),
     ("PUT", "/api/assignments/{assignment}/draft"): (SAVE, (401, 409, 200, 403, 404, 404)),
     ("POST", "/api/assignments/{assignment}/look"): ({"steps": [RIGHT], "cursor": 1}, (401, 200, 200, 403, 404, 404)),
-    ("POST", "/api/assignments/{assignment}/preview"): ({"steps": [RIGHT], "cursor": 1}, (401, 200, 200, 403, 404, 404)),
-    ("POST", "/api/assignments/{assignment}/say"): ({"steps": [], "cursor": 0, "line": "drop"}, (401, 200, 200, 403, 404, 404)),
+    ("POST", "/api/assignments/{assignment}/preview"): (
+        {"steps": [RIGHT], "cursor": 1},
+        (401, 200, 200, 403, 404, 404),
+    ),
+    ("POST", "/api/assignments/{assignment}/say"): (
+        {"steps": [], "cursor": 0, "line": "drop"},
+        (401, 200, 200, 403, 404, 404),
+    ),
     ("POST", "/api/assignments/{assignment}/text"): ({"steps": [RIGHT], "cursor": 1}, (401, 200, 200, 403, 404, 404)),
     ("POST", "/api/assignments/{assignment}/lines"): ({"text": "# nothing"}, (401, 200, 200, 403, 404, 404)),
-    ("POST", "/api/assignments/{assignment}/measures"): ({"steps": [], "cursor": 0, "asked": []}, (401, 200, 200, 403, 404, 404)),
+    ("POST", "/api/assignments/{assignment}/measures"): (
+        {"steps": [], "cursor": 0, "asked": []},
+        (401, 200, 200, 403, 404, 404),
+    ),
     ("POST", "/api/assignments/{assignment}/submissions"): ({"revision": 1}, (401, 201, 409, 403, 404, 404)),
     ("GET", "/api/assignments/{assignment}/sheet"): (None, (401, 200, 200, 403, 404, 404)),
     ("PUT", "/api/assignments/{assignment}/sheet"): (SHEET, (401, 200, 200, 403, 404, 404)),

@@ -51,7 +51,13 @@ def test_a_preview_says_why_not_and_of_which_step(pim):
 def test_a_line_is_read_after_the_steps_before_it(pim):
     steps = [{"op": "rename", "objects": ["crate-herring"], "name": "Sprat crate"}]
     told = ask(pim, "say", steps=steps, cursor=1, line="drop sprat crate onto what is below").json()
-    assert told["step"] == {**told["step"], "op": "drop", "objects": ["crate-herring"], "onto": "below", "entry": "typed"}
+    assert told["step"] == {
+        **told["step"],
+        "op": "drop",
+        "objects": ["crate-herring"],
+        "onto": "below",
+        "entry": "typed",
+    }
     assert told["sentence"] == "Drop Sprat crate onto what is below"
     missed = ask(pim, "say", line="drop sprat crate").json()
     assert (missed["step"], missed["at"]) == (None, 5)
@@ -65,7 +71,11 @@ def test_a_line_along_the_view_takes_its_directions(pim):
 
 
 def test_the_list_goes_out_as_text_and_comes_back_the_same(pim):
-    steps = [RIGHT, {**RIGHT, "entry": "dragged"}, {"op": "put", "objects": ["crate-rope"], "on": {"point": [0.1, 0, 1 / 3], "normal": [0, 1, 0]}}]
+    steps = [
+        RIGHT,
+        {**RIGHT, "entry": "dragged"},
+        {"op": "put", "objects": ["crate-rope"], "on": {"point": [0.1, 0, 1 / 3], "normal": [0, 1, 0]}},
+    ]
     text = ask(pim, "text", steps=steps, cursor=3).json()["text"]
     assert text.splitlines()[0] == "Move Herring crate to X −3 m, Y 0.15 m and Z −2 m of World"
     assert text.splitlines()[1].endswith("(dragged)")
@@ -95,9 +105,13 @@ def test_only_the_kinds_of_the_exercise_are_taken(pim, engine):
 
 
 def test_what_is_measured_follows_the_steps(pim):
-    asked = [{"first": {"object": "crate-herring"}, "second": {"object": "quay"}}, {"first": {"object": "crate-herring"}}]
+    asked = [
+        {"first": {"object": "crate-herring"}, "second": {"object": "quay"}},
+        {"first": {"object": "crate-herring"}},
+    ]
     low, high = (
-        ask(pim, "measures", steps=[{**RIGHT, "to": [-3, y, -2]}], cursor=1, asked=asked).json()["measured"] for y in (5, 6)
+        ask(pim, "measures", steps=[{**RIGHT, "to": [-3, y, -2]}], cursor=1, asked=asked).json()["measured"]
+        for y in (5, 6)
     )
     distances = [next(a["value"] for a in each[0]["amounts"] if a["what"] == "distance") for each in (low, high)]
     assert distances[1] - distances[0] == pytest.approx(1)

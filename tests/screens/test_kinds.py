@@ -2,6 +2,7 @@
 
 import json
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
@@ -233,6 +234,36 @@ def test_the_list_is_taken_as_text_and_put_back(crane):
     put_back.click()
     expect_steps(crane, "Drop Jib onto the ground", "Move Jib by 0.3048 m along X", "Duplicate Hook, each time")
     assert saved_steps(crane, CRANE)[2]["step"]["ids"] == ["hook-2"]
+
+
+def test_what_is_measured_follows_the_work_and_is_taken_as_amount(crane):
+    crane.get_by_role("tab", name="Measure").click()
+    card = crane.get_by_role("tabpanel", name="Measure")
+    crane.get_by_label("Of", exact=True).select_option(label="Jib")
+    crane.get_by_label("Of: place on it").select_option("pivot")
+    crane.get_by_label("To", exact=True).select_option(label="Quay")
+    crane.get_by_label("To: place on it").select_option("+y")
+    height = START.pivot_world("jib")[1] - START.require_box("quay", np.eye(4)).most[1]
+    expect(card.get_by_text(f"{height:.4g} m").first).to_be_visible()
+    crane.get_by_role("button", name="Pin distance").click()
+    crane.evaluate("document.activeElement.blur()")
+    choose(crane, "Jib")
+    crane.keyboard.press("y")
+    crane.keyboard.type("0.5")
+    crane.keyboard.press("Enter")
+    expect(card.get_by_label("Pinned").get_by_text(f"{height + 0.5:.4g} m")).to_be_visible()
+    crane.get_by_role("button", name="Take distance as amount", exact=True).click()
+    taken = float(crane.get_by_label("Amount along Y").input_value())
+    assert taken == pytest.approx(height + 0.5, abs=1e-9)
+
+
+def test_the_chosen_solid_says_how_high_it_stands(crane):
+    expect(crane.locator("[data-height]")).to_have_text(f"{START.require_box('jib', np.eye(4)).least[1]:.4g} m")
+    choose(crane, "Hook")
+    crane.keyboard.press("Shift+D")
+    crane.get_by_role("button", name="Do it").click()
+    expect_saved(crane)
+    expect(crane.locator("[data-height]")).to_have_text("on the ground")
 
 
 def test_enter_before_the_answer_is_not_lost_and_a_bad_line_says_where(crane):

@@ -18,12 +18,13 @@ def wrong_gate(sign_in, server):
     page.goto(f"{server.address}/bench/{LOCK_GATE}")
     expect_saved(page)
     page.get_by_role("button", name="Type the sentence").click()
-    page.get_by_label("The sentence as text").fill("move sluice paddle by 0.4 along y of local")
-    page.keyboard.press("Enter")
-    expect_saved(page)
-    page.get_by_label("The sentence as text").fill("rotate lock gate by 75 about y of local")
-    page.keyboard.press("Enter")
-    expect_saved(page)
+    for number, line in enumerate(
+        ("move sluice paddle by 0.4 along y of local", "rotate lock gate by 75 about y of local"), 1
+    ):
+        page.get_by_label("The sentence as text").fill(line)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("list", name="Steps done").get_by_role("listitem")).to_have_count(number)
+        expect_saved(page)
     page.get_by_role("button", name="Hand in").click()
     page.get_by_role("button", name="Hand in now").click()
     expect(page.get_by_text("of 9 points")).to_be_visible()

@@ -26,6 +26,7 @@ STATUS: Final[dict[Code, int]] = {
     "nothing-done": 422,
     "stale-sheet": 409,
     "nothing-typed": 422,
+    "not-measured": 422,
     "unknown-check": 422,
     "too-many-points": 422,
 }

@@ -53,6 +53,7 @@ def shown_exercise(published: Published) -> ExerciseView:
         marker=as_vector(start.marker),
         plot=_shown_box(start.plot),
         target=_changed(start, target),
+        target_objects=_shown_objects(published.target),
         halos=_halos(exercise, target),
         gaps_shown=published.gaps_shown,
         measuring=published.exercise.rules.measure == "shown",

@@ -124,6 +124,7 @@ class ExerciseView(Value):
     marker: Vec3
     plot: BoxView | None
     target: dict[str, PoseView]
+    target_objects: tuple[ObjectView, ...]
     halos: tuple[HaloView, ...]
     gaps_shown: bool
     measuring: bool

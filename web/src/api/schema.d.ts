@@ -829,6 +829,8 @@ export interface components {
             target: {
                 [key: string]: components["schemas"]["PoseView"];
             };
+            /** Target Objects */
+            target_objects: components["schemas"]["ObjectView"][];
             /** Halos */
             halos: components["schemas"]["HaloView"][];
             /** Gaps Shown */

@@ -205,7 +205,7 @@ function PrintedElevations({ result }: { result: Result }) {
   const around = useMemo(() => {
     const work = new Set(workIds(exercise));
     const free = shown.objects.filter((item) => work.has(item.id));
-    return [...cornersOf(free, shown.poses), ...cornersOf(exercise.objects, exercise.target)];
+    return [...cornersOf(free, shown.poses), ...cornersOf(exercise.target_objects, exercise.target)];
   }, [exercise, shown]);
   return (
     <div className="hidden grid-cols-3 gap-3 print:grid">

@@ -21,6 +21,11 @@ export function short(value: number): string {
   return String(Number(value.toPrecision(9))).replace("-", "−");
 }
 
+/** A measured number as people read it: to four figures, and 0 where rounding alone is left. */
+export function measured(value: number, size = 1): string {
+  return short(Math.abs(value) < 1e-9 * size ? 0 : Number(value.toPrecision(4)));
+}
+
 export function percent(share: number | null): string {
   return share === null ? "–" : `${Math.round(share * 100)}%`;
 }

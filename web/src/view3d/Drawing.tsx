@@ -56,6 +56,7 @@ export const Drawing = memo(function Drawing(props: Props) {
     useMemo(() => props.ghost?.map(({ item }) => item) ?? [], [props.ghost]),
     exercise.conventions.up,
   );
+  const targets = useShapes(exercise.target_objects, exercise.conventions.up);
   const primary = chosen.at(-1);
   const hatch = useId();
   return (
@@ -79,7 +80,7 @@ export const Drawing = memo(function Drawing(props: Props) {
         return <Outside key={item.id} drawing={drawing} paper={paper} allowed={allowed} hatch={hatch} />;
       })}
       {Object.entries(target).map(([id, pose]) => {
-        const shape = shapes.get(id);
+        const shape = targets.get(id);
         if (!shape) return null;
         return (
           <FlatSolid

@@ -6,7 +6,7 @@ import type { Exercise, Poses, SceneObject } from "../api/types";
 import { useTokens } from "../ui/theme";
 import { AxisSign, FollowCamera } from "./AxisSign";
 import { type Directions, type Fit, MainCamera } from "./camera";
-import { type Choice, type Shape, ViewContext } from "./context";
+import { type Choice, type Shape, useShapes, ViewContext } from "./context";
 import type { Side } from "./elevations";
 import { Ground } from "./Ground";
 import { HaloBody } from "./HaloBody";
@@ -43,11 +43,12 @@ export function SceneView(props: Props) {
   const { main = "free", flat = false, shading = "shaded" } = props;
   const tokens = useTokens();
   const size = useMemo(() => sceneSize(exercise), [exercise]);
+  const targets = useShapes(exercise.target_objects, exercise.conventions.up);
   const labels = useRef<HTMLDivElement>(null);
   const sign = useRef<SVGSVGElement>(null);
   const view = useMemo(
-    () => ({ exercise, objects, tokens, size, shapes, labels }),
-    [exercise, objects, tokens, size, shapes],
+    () => ({ exercise, objects, tokens, size, shapes, targets, labels }),
+    [exercise, objects, tokens, size, shapes, targets],
   );
   const picture_from_world = useMemo(() => pictureMatrix(exercise), [exercise]);
   const light = Number(tokens["scene-light"]);
@@ -80,7 +81,7 @@ export function SceneView(props: Props) {
             )}
             <Hatching objects={objects} poses={poses} />
             {Object.entries(exercise.target).map(([id, pose]) => (
-              <Outline key={id} id={id} pose={pose} />
+              <Outline key={id} shape={targets.get(id)} pose={pose} />
             ))}
             {exercise.halos.map((halo) => (
               <HaloBody

@@ -4,7 +4,7 @@ import type { ThreeEvent } from "@react-three/fiber";
 import { memo, useLayoutEffect, useMemo, useRef } from "react";
 import { DoubleSide, type LineSegments, Matrix4 } from "three";
 import type { Pose, SceneObject } from "../api/types";
-import type { Choice } from "./context";
+import type { Choice, Shape } from "./context";
 import { useView } from "./context";
 import { Label } from "./Label";
 import { Placed } from "./Placed";
@@ -62,10 +62,9 @@ export const SolidBody = memo(function SolidBody({ item, pose, shading, onChoose
 });
 
 /** The target: dashed edges, no fill. */
-export const Outline = memo(function Outline({ id, pose }: { id: string; pose: Pose }) {
-  const { shapes, tokens, size } = useView();
+export const Outline = memo(function Outline({ shape, pose }: { shape: Shape | undefined; pose: Pose }) {
+  const { tokens, size } = useView();
   const lines = useRef<LineSegments>(null);
-  const shape = shapes.get(id);
   const matrix = useMemo(() => matrixOf(pose), [pose]);
   useLayoutEffect(() => {
     if (shape) lines.current?.computeLineDistances();

@@ -37,7 +37,7 @@ type Props = {
 };
 
 export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: Props) {
-  const { exercise, objects, shapes } = useView();
+  const { exercise, objects, shapes, targets: shapesThere } = useView();
   const camera = useThree((state) => state.camera) as FreeCamera | FlatCamera;
   const controls = useThree((state) => state.controls) as Controls | null;
   const size = useThree((state) => state.size);
@@ -65,9 +65,15 @@ export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: 
           ? objects.map((o) => o.id)
           : work;
     const targets =
-      fit.what === "work" ? Object.entries(exercise.target).filter(([id]) => ids.includes(id)) : [];
+      fit.what === "work"
+        ? Object.entries(exercise.target).filter(([id]) => ids.includes(id) || !exercise.start[id])
+        : [];
     const placed = [...ids.map((id): [string, Pose | undefined] => [id, poses[id]]), ...targets];
-    const ball = ballAround(placed, (id) => shapes.get(id)?.faces.boundingBox ?? null, exercise);
+    const ball = ballAround(
+      placed,
+      (id) => (shapes.get(id) ?? shapesThere.get(id))?.faces.boundingBox ?? null,
+      exercise,
+    );
     if (fit.what === "raised") free.current.copy(RAISED);
     if (fit.what === "eye") free.current.set(free.current.x, 0, free.current.z || 1).normalize();
     const direction = main === "free" ? free.current : new Vector3(...LOOKS[main].toward);

@@ -12,6 +12,8 @@ type View = {
   tokens: Tokens;
   size: number;
   shapes: ReadonlyMap<string, Shape>;
+  /** Of the objects as they are in the target. */
+  targets: ReadonlyMap<string, Shape>;
   labels: RefObject<HTMLDivElement | null>;
 };
 

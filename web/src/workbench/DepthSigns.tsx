@@ -1,7 +1,7 @@
 // Signs of depth: a plumb line from the chosen solid to the ground with its footprint there, and the two points of a measure.
 import { Line } from "@react-three/drei";
 import type { Box, SceneState } from "../api/types";
-import { short } from "../ui/numbers";
+import { measured } from "../ui/numbers";
 import { useView } from "../view3d/context";
 import { Label } from "../view3d/Label";
 import { each, type Vec3 } from "../view3d/matrices";
@@ -15,7 +15,7 @@ type Three = [number, number, number];
 export function heightWords(box: Box, up: number, unit: string): string {
   const height = box.least[up]!;
   const size = Math.max(...each((i) => box.most[i] - box.least[i]));
-  return Math.abs(height) < RESTING * size ? "on the ground" : `${short(height)} ${unit}`;
+  return Math.abs(height) < RESTING * size ? "on the ground" : `${measured(height)} ${unit}`;
 }
 
 export function PlumbLine({ readings }: { readings: SceneState["readings"] }) {

@@ -30,7 +30,7 @@ export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
     return [
       ...cornersOf(free, setting.poses),
       ...cornersOf(started, exercise.start),
-      ...cornersOf(exercise.objects, exercise.target),
+      ...cornersOf(exercise.target_objects, exercise.target),
     ];
   }, [exercise, setting]);
   const tolerance = useMemo(() => smallest(gaps), [gaps]);

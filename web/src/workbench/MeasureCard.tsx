@@ -2,7 +2,7 @@
 import { Copy, MoveRight, Pin, PinOff } from "lucide-react";
 import { useEffect, useId, useState } from "react";
 import type { Asked, Exercise, Measured, SceneObject, WorkBody } from "../api/types";
-import { short } from "../ui/numbers";
+import { measured } from "../ui/numbers";
 import { IconButton } from "../ui/parts";
 import { listOf, type Work } from "./draft";
 import { PLACES, placeWords } from "./features";
@@ -106,9 +106,9 @@ function useMeasures(ask: AskMeasures, work: Work, asked: readonly Asked[]): rea
 }
 
 /** The two points of the distance, drawn in the view while the card is open. */
-function useShownPoints(measured: Measured | undefined): void {
+function useShownPoints(told: Measured | undefined): void {
   const set = useBench((state) => state.set);
-  const points = measured?.points ?? null;
+  const points = told?.points ?? null;
   useEffect(() => {
     set({ measured: points });
     return () => set({ measured: null });
@@ -194,8 +194,8 @@ function Amount({ label, amount, conventions, pinned, onPin }: AmountProps) {
       <dt className="min-w-0 flex-1 truncate text-sm" title={label}>
         {label}
       </dt>
-      <dd className="font-mono whitespace-nowrap">
-        {amount ? `${short(amount.value)} ${unitWords(amount.unit, conventions)}` : "–"}
+      <dd className="font-mono whitespace-nowrap" title={amount && String(amount.value)}>
+        {amount ? `${measured(amount.value)} ${unitWords(amount.unit, conventions)}` : "–"}
       </dd>
       <IconButton label={`Take ${label} as amount`} disabled={!amount} onClick={take}>
         <MoveRight size={13} aria-hidden />

@@ -60,7 +60,7 @@ export function SentenceBar(props: Props) {
       aria-label="Step sentence"
       className="col-span-3 border-t border-hairline bg-sheet px-4 pt-2 pb-1.5 cramped:order-2 cramped:shrink-0"
     >
-      <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5">
+      <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1.5">
         <OperationChip {...props} />
         {(!more || kindOf(more.op).acts !== "none") && <ObjectChip {...props} chosen={sentence.objects} />}
         {more ? <MoreChips {...props} /> : <AxisChips {...props} />}
@@ -358,7 +358,7 @@ function ObjectChip({ objects, chosen, onChoose }: Props & { chosen: readonly st
         mark: item.locked && <Lock size={12} className="ml-auto text-ink-soft" aria-label="locked" />,
       }))}
       onChange={(id) => onChoose([id])}
-      className="min-w-36"
+      className="min-w-24"
     />
   );
 }
