@@ -21,7 +21,7 @@ def main() -> None:
         "home": ("wren", "/", lambda _page: None),
         "bench": ("pim", "/bench/1", work_on_crates),
         "bench-turn": ("theo", "/bench/6", slew_the_crane),
-        "bench-kinds": ("theo", "/bench/15", make_a_row),
+        "bench-kinds": ("pim", "/bench/15", make_a_row),
         "bench-dark": ("pim", "/bench/2", look_at_hatch),
         "result": ("juno", "/", open_result),
         "result-why": ("odile", "/class/6", show_why),

@@ -11,6 +11,7 @@ from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.causes.reference import Reference
 from cubedrill.core.judging.causes.table import MISTAKES, landings
+from cubedrill.core.judging.causes.view import same_place
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.separate import separate
@@ -18,7 +19,7 @@ from cubedrill.core.judging.submission import SheetSubmission, StepsSubmission
 from cubedrill.core.steps.replay import replay
 from cubedrill.demo import load as demo
 from cubedrill.formats.documents import read_exercise, read_submission
-from tests.core.build import QUARTER_Y
+from tests.core.build import QUARTER_Y, scene
 
 BLOCK = {"kind": "cuboid", "size": [4, 1, 2]}
 QUARTER = {"rotation": QUARTER_Y}
@@ -164,6 +165,26 @@ def test_nested_the_other_way_round_and_a_copy_too_few():
     copies = exercise([{"id": "a"}], row, checks=places)
     (cause,) = causes(copies, steps=[{**row, "ids": ["c"], "copies": 1}])
     assert "copies-miscounted" in (cause.code, *cause.also)
+
+
+def test_only_one_angle_is_typed_as_a_turn_and_never_one_of_nothing():
+    """Of two angles to turn to, none is a turn by itself; and an angle of 0 typed as a turn is the step left out."""
+    both = exercise([{"id": "a"}], {"op": "rotate", "objects": ["a"], "to": [30, 40, 0]})
+    found = causes(both, steps=[{"op": "rotate", "objects": ["a"], "axis": "x", "angle": 30}])
+    assert "to-typed-as-by" not in {code for cause in found for code in (cause.code, *cause.also)}
+    turned = {"id": "a", "rotation": QUARTER_Y}
+    back = exercise([turned], {"op": "rotate", "objects": ["a"], "to": [0, 0, 0]})
+    (cause,) = causes(back, [{"object": "a", "translation": [0, 0, 0]}])
+    assert "step-left-out" in (cause.code, *cause.also)
+    assert "to-typed-as-by" not in (cause.code, *cause.also)
+
+
+def test_what_is_in_neither_scene_is_in_the_same_place():
+    here, there = scene({"id": "a"}, {"id": "b"}), scene({"id": "a"})
+    assert same_place(there, there, "b")
+    assert not same_place(here, there, "b")
+    assert not same_place(there, here, "b")
+    assert same_place(here, there, "a")
 
 
 def test_a_right_submission_has_no_cause():

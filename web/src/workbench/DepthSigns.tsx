@@ -51,7 +51,7 @@ export function PlumbLine({ readings }: { readings: SceneState["readings"] }) {
         dashSize={0.06}
         gapSize={0.04}
       />
-      <Label at={at(x, y, box.least[up]! / 2)} shift="8px, -50%">
+      <Label at={at(x, y, 0)} shift="-50%, 12px">
         <span
           data-height
           className="rounded-sm bg-sheet/85 px-1 font-mono text-sm whitespace-nowrap text-ink-soft"
