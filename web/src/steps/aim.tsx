@@ -1,9 +1,9 @@
 // Aim: turned about its own pivot so that an own axis points somewhere.
 import type { Point } from "../api/types";
 import { ListChip, Switches } from "../ui/chips";
-import { SpaceChip } from "../workbench/SpaceChips";
 import { PointChip, type SignedAxis, SignedAxisChip, VectorChip, Word } from "./chips";
 import { asSpace, type ChipsProps, type Kind, otherThan } from "./kind";
+import { SpaceChip } from "./SpaceChips";
 
 export const aim: Kind<"aim"> = {
   name: "Aim",

@@ -1,8 +1,8 @@
 // Align: the sides or middles of boxes brought to those of another.
 import { Switches } from "../ui/chips";
-import { SpaceChip } from "../workbench/SpaceChips";
 import { ObjectChip, Word } from "./chips";
 import { asSpace, type Kind, otherThan } from "./kind";
+import { SpaceChip } from "./SpaceChips";
 
 const SIDES = { none: "·", min: "−", centre: "mid", max: "+" } as const;
 const LETTERS = ["x", "y", "z"] as const;

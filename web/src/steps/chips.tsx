@@ -7,9 +7,9 @@ import { Dialog, DialogButtons } from "../ui/Dialog";
 import { short } from "../ui/numbers";
 import { Button } from "../ui/parts";
 import type { Vec3 } from "../view3d/matrices";
-import { pointWords } from "../workbench/features";
-import { type ObjectPoint, PointFields } from "../workbench/PointFields";
 import { useBench } from "../workbench/store";
+import { pointWords } from "./features";
+import { type ObjectPoint, PointFields } from "./PointFields";
 
 export function Word({ children }: { children: ReactNode }) {
   return <span className="text-ink-soft">{children}</span>;

@@ -1,9 +1,9 @@
 // Duplicate: copies, each made from the one before, with a step done between them.
 import type { Pivot } from "../api/types";
 import { ListChip } from "../ui/chips";
-import { PivotChip } from "../workbench/SpaceChips";
 import { AmountChip, type Letter, LetterChip, VectorChip, Word } from "./chips";
 import { type ChipsProps, freeId, type Kind } from "./kind";
+import { PivotChip } from "./SpaceChips";
 
 type Between = {
   op: string;

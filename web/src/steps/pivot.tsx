@@ -1,7 +1,8 @@
 // Pivot: the point that an object turns and scales about, moved while the object stays.
-import { PivotChip } from "../workbench/SpaceChips";
+
 import { Word } from "./chips";
 import type { Kind } from "./kind";
+import { PivotChip } from "./SpaceChips";
 
 export const pivot: Kind<"pivot"> = {
   name: "Pivot",

@@ -1,8 +1,8 @@
 // Swing: turned so that one line comes over another.
 import type { Point } from "../api/types";
-import { PivotChip, SpaceChip } from "../workbench/SpaceChips";
 import { type Letter, LetterChip, PointChip, Word } from "./chips";
 import { asSpace, type ChipsProps, type Kind, otherThan } from "./kind";
+import { PivotChip, SpaceChip } from "./SpaceChips";
 
 export const swing: Kind<"swing"> = {
   name: "Swing",

@@ -5,7 +5,7 @@ import type { TextLine, WorkBody } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted } from "../ui/numbers";
 import { Button, IconButton } from "../ui/parts";
-import { type Entry, entryOf, listOf } from "./draft";
+import { type Entry, entryOf, listOf, sameStep } from "./draft";
 
 const AFTER_TYPING_MS = 200;
 
@@ -63,22 +63,6 @@ function kept(entries: readonly Entry[], at: number, lines: readonly TextLine[])
   const place = lines.slice(0, at).filter(({ step }) => step).length;
   const entry = entries[place];
   return entry && sameStep(entry.step, lines[at]!.step) ? entry : null;
-}
-
-function sameStep(a: unknown, b: unknown): boolean {
-  return plain(a) === plain(b);
-}
-
-function plain(value: unknown): string {
-  return JSON.stringify(value, (_, inner) =>
-    inner !== null && typeof inner === "object" && !Array.isArray(inner)
-      ? Object.fromEntries(
-          Object.entries(inner)
-            .filter(([, v]) => v !== null)
-            .sort(),
-        )
-      : inner,
-  );
 }
 
 type DialogProps = {

@@ -2,10 +2,10 @@
 import { Copy, MoveRight, Pin, PinOff } from "lucide-react";
 import { useEffect, useId, useState } from "react";
 import type { Asked, Exercise, Measured, SceneObject, WorkBody } from "../api/types";
+import { PLACES, placeWords } from "../steps/features";
 import { measured } from "../ui/numbers";
 import { IconButton } from "../ui/parts";
 import { listOf, type Work } from "./draft";
-import { PLACES, placeWords } from "./features";
 import { withAmount } from "./sentence";
 import { useBench, useBenchParts } from "./store";
 

@@ -1,8 +1,8 @@
 // Points of a solid to pick in the view: face centres, edge middles and corners, as small dots that can be pressed.
 import { useState } from "react";
+import { edgeEnds, PLACES, placeLocal, placeWords } from "../steps/features";
 import { Label } from "../view3d/Label";
 import { mapped } from "../view3d/matrices";
-import { edgeEnds, PLACES, placeLocal, placeWords } from "./features";
 import type { Setting } from "./preview";
 import { CHOOSING, useBenchParts } from "./store";
 

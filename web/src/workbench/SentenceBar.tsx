@@ -4,6 +4,7 @@ import { type KeyboardEvent, type RefObject, useRef } from "react";
 import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject, Step } from "../api/types";
 import type { MoreOp, Op } from "../steps/kind";
 import { begun, isMore, kindOf } from "../steps/registry";
+import { PivotChip, SpaceChip } from "../steps/SpaceChips";
 import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
 import { short } from "../ui/numbers";
@@ -13,7 +14,6 @@ import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { MoreMenu } from "./MoreMenu";
 import { depthOf, treeOf } from "./ObjectList";
 import { SizesRow } from "./SizesRow";
-import { PivotChip, SpaceChip } from "./SpaceChips";
 import {
   letterOf,
   type Mode,

@@ -315,7 +315,11 @@ function sharedLength(a: readonly Entry[], b: readonly Entry[]): number {
 
 /** Whether two steps say the same; a key with null says the same as no key. */
 function sameEntry(a: Entry, b: Entry): boolean {
-  return a.on === b.on && canonical(a.step) === canonical(b.step);
+  return a.on === b.on && sameStep(a.step, b.step);
+}
+
+export function sameStep(a: Step | null, b: Step | null): boolean {
+  return canonical(a) === canonical(b);
 }
 
 function canonical(value: unknown): string {

@@ -13,6 +13,7 @@ import type {
   Space,
   Step,
 } from "../api/types";
+import { placeLocal } from "../steps/features";
 import {
   type Axes,
   type AxisIndex,
@@ -36,7 +37,6 @@ import {
   type Vec3,
   WORLD_AXES,
 } from "../view3d/matrices";
-import { placeLocal } from "./features";
 
 type Conventions = Exercise["conventions"];
 

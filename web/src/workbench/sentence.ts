@@ -1,10 +1,10 @@
 // The step sentence as a value: what its chips say, what step that makes, and what is still missing. Pure.
 import type { Exercise, Reading as ObjectReading, Pivot, SceneObject, Space, Step } from "../api/types";
+import { pointWords } from "../steps/features";
 import { amountOf, readAmount } from "../ui/amount";
 import { short } from "../ui/numbers";
 import { listed } from "../ui/words";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, type Vec3 } from "../view3d/matrices";
-import { pointWords } from "./features";
 
 export type Operation = "move" | "rotate" | "scale";
 export type Mode = "by" | "to";

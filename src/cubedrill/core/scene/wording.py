@@ -6,7 +6,6 @@ import math
 from collections.abc import Sequence
 from typing import assert_never
 
-from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.scene.spaces import FeaturePoint, LineSpace, ObjectSpace, Pivot, Point, Space, ViewSpace
 
@@ -25,25 +24,9 @@ def rounded(value: float, tolerance: float) -> str:
     return number(round(value, places))
 
 
-def length(value: float, conventions: Conventions) -> str:
-    """Write a length with its unit."""
-    return f"{number(value)} {conventions.length}"
-
-
-def angle(value: float, conventions: Conventions) -> str:
-    """Write an angle with its unit."""
-    return f"{number(value)}°" if conventions.angle == "deg" else f"{number(value)} {conventions.angle}"
-
-
 def numbers(values: Sequence[float]) -> str:
     """Write several numbers as `(1; 2; 3)`."""
     return f"({'; '.join(number(value) for value in values)})"
-
-
-def along(parts: Sequence[str | None], nothing: str) -> str:
-    """Write one part an axis, such as `2 m along X and 1 m along Z`; none where an axis has no part in it."""
-    shown = [part for part in parts if part is not None]
-    return listed(shown) if shown else nothing
 
 
 def listed(words: Sequence[str]) -> str:

@@ -4,9 +4,9 @@ import type { Pivot, SceneObject, Space } from "../api/types";
 import { ListChip, type Option } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
+import { pivotWords, type SpaceChoice, spaceWords } from "../workbench/sentence";
+import { useBenchParts } from "../workbench/store";
 import { ObjectField, type ObjectPoint, PointFields } from "./PointFields";
-import { pivotWords, type SpaceChoice, spaceWords } from "./sentence";
-import { useBenchParts } from "./store";
 
 const SPACES: readonly Option[] = [
   { value: "world", text: "World" },
