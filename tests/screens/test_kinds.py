@@ -266,6 +266,27 @@ def test_the_chosen_solid_says_how_high_it_stands(crane):
     expect(crane.locator("[data-height]")).to_have_text("on the ground")
 
 
+def test_what_is_tried_is_bracketed_and_let_go(crane):
+    crane.keyboard.press("Shift+D")
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, "Drop Jib")
+    crane.get_by_role("button", name="Try without keeping").click()
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, "Drop Jib", "(only tried)")
+    expect_saved(crane)
+    crane.get_by_role("button", name="Hand in").click()
+    expect(crane.get_by_role("dialog")).to_contain_text("The last 1 step is only tried")
+    crane.get_by_role("button", name="Not yet").click()
+    crane.get_by_role("button", name="Let go").click()
+    expect_steps(crane, "Drop Jib")
+    assert len(saved_steps(crane, CRANE)) == 1
+    crane.get_by_role("button", name="Try without keeping").click()
+    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Keep").click()
+    expect(crane.get_by_text("(only tried)")).to_have_count(0)
+    assert len(saved_steps(crane, CRANE)) == 2
+
+
 def test_enter_before_the_answer_is_not_lost_and_a_bad_line_says_where(crane):
     crane.route("**/say", lambda route: (crane.wait_for_timeout(400), route.continue_()))
     crane.keyboard.press("/")

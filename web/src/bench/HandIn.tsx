@@ -7,6 +7,7 @@ import type { Bench } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted } from "../ui/numbers";
 import { Button, Tip } from "../ui/parts";
+import { useTrial } from "../workbench/Trial";
 import type { DraftControl } from "./useDraft";
 
 type Props = { bench: Bench; draft: DraftControl; asking: boolean; onAsk: (asking: boolean) => void };
@@ -18,6 +19,8 @@ export function HandIn({ bench, draft, asking, onAsk }: Props) {
   const cache = useQueryClient();
   const { cursor, state, refused, dirty, revision } = draft.work;
   const { gaps } = state;
+  const trial = useTrial(draft.work);
+  const tried = trial === null ? 0 : cursor - trial;
   const broken = refused !== null && refused.step <= cursor;
   const passed = gaps.filter((gap) => gap.verdict === "pass").length;
 
@@ -54,6 +57,12 @@ export function HandIn({ bench, draft, asking, onAsk }: Props) {
             : `${counted(cursor, "step")}${bench.exercise.gaps_shown ? `; ${passed} of ${counted(gaps.length, "check")} pass as things stand` : ""}. You can go on and hand in again afterwards.`
         }
       >
+        {tried > 0 && (
+          <p className="mt-3">
+            The last {counted(tried, "step")} {tried === 1 ? "is" : "are"} only tried; handing in keeps{" "}
+            {tried === 1 ? "it" : "them"}. Go back to let {tried === 1 ? "it" : "them"} go.
+          </p>
+        )}
         {problem && (
           <p role="alert" className="mt-3 text-fail">
             {problem}

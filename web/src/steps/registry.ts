@@ -46,11 +46,14 @@ export function isMore(op: Op): op is MoreOp {
   return op in KINDS;
 }
 
-/** A sentence of one of these kinds: what is chosen so far. */
-export type MoreSentence = { op: MoreOp; values: Values<MoreOp> };
+/** A sentence of one of these kinds: what is chosen so far. turn: differs from one that is begun to the next. */
+export type MoreSentence = { op: MoreOp; values: Values<MoreOp>; turn: number };
+
+let turns = 0;
 
 export function begun(op: MoreOp, context: Context): MoreSentence {
-  return { op, values: kindOf(op).begin(context) };
+  turns += 1;
+  return { op, values: kindOf(op).begin(context), turn: turns };
 }
 
 /** The step that a sentence makes, or what it lacks. */

@@ -143,7 +143,7 @@ function MoreChips({ objects, conventions, onCommit }: Props) {
     // biome-ignore lint/a11y/noStaticElementInteractions: Enter and Escape in the fields that stand in it
     <div className="contents" onKeyDown={onKey}>
       <Chips
-        key={more.op}
+        key={more.turn}
         values={more.values}
         change={(part) => {
           const now = useBench.getState().more;

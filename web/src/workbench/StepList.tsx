@@ -8,6 +8,7 @@ import { type AskLines, type AskText, ListText } from "./ListText";
 import { StepEditor } from "./StepEditor";
 import { StepTools } from "./StepTools";
 import { useBench, useBenchParts } from "./store";
+import { TrialTools, useTrial } from "./Trial";
 
 const PLAY_MS = 900;
 
@@ -30,6 +31,7 @@ export const StepList = memo(function StepList(props: Props) {
   const rows = useRef<HTMLOListElement>(null);
   const follow = useFollow(rows);
   const shown = looking ?? cursor;
+  const trial = useTrial(work);
   const replace = (place: number, put: readonly Entry[]) => {
     setEditing(null);
     follow(place, "Edit step");
@@ -51,6 +53,7 @@ export const StepList = memo(function StepList(props: Props) {
       <div className="flex items-center">
         <Heading>Steps</Heading>
         <span className="ml-auto flex">
+          <TrialTools work={work} onEdit={onEdit} />
           <ListText
             entries={entries.slice(0, cursor)}
             ask={props.onText}
@@ -71,6 +74,7 @@ export const StepList = memo(function StepList(props: Props) {
             place={i}
             current={i === shown - 1}
             counts={i < cursor}
+            tried={trial !== null && i >= trial}
             refusal={refused?.step === i + 1 ? refused.text : null}
             words={
               entry.sentence ??
@@ -162,6 +166,8 @@ type RowProps = {
   current: boolean;
   /** Whether it was not undone. */
   counts: boolean;
+  /** Whether it is only tried. */
+  tried: boolean;
   refusal: string | null;
   words: string;
   onLook: () => void;
@@ -169,7 +175,8 @@ type RowProps = {
   children: ReactNode;
 };
 
-function StepRow({ entry, place, current, counts, refusal, words, onLook, onEdit, children }: RowProps) {
+function StepRow(props: RowProps) {
+  const { entry, place, current, counts, tried, refusal, words, onLook, onEdit, children } = props;
   const row = useRef<HTMLLIElement>(null);
   useEffect(() => {
     if (current) row.current?.scrollIntoView({ block: "nearest" });
@@ -178,7 +185,7 @@ function StepRow({ entry, place, current, counts, refusal, words, onLook, onEdit
     <li
       ref={row}
       aria-current={current ? "step" : undefined}
-      className={`group border-l-2 py-0.5 pl-1 ${current ? "border-plum" : "border-transparent"}`}
+      className={`group border-l-2 py-0.5 pl-1 ${current ? "border-plum" : "border-transparent"} ${tried ? "rounded-r-md border-r-2 border-r-near border-dashed" : ""}`}
     >
       <div className="flex gap-1.5">
         <button
@@ -189,7 +196,10 @@ function StepRow({ entry, place, current, counts, refusal, words, onLook, onEdit
           className={`flex min-w-0 flex-1 gap-2 rounded-sm text-left hover:bg-well ${counts && entry.on ? "" : "text-ink-soft line-through"}`}
         >
           <span className="w-5 shrink-0 text-right font-mono text-ink-soft">{place + 1}</span>
-          <span>{words}</span>
+          <span>
+            {words}
+            {tried && <span className="sr-only"> (only tried)</span>}
+          </span>
         </button>
         {counts && (
           <IconButton label={`Edit step ${place + 1}`} onClick={onEdit}>

@@ -46,6 +46,8 @@ type BenchState = {
   ghost: Ghost | null;
   /** The two points of what is measured just now, in world. */
   measured: Measured["points"];
+  /** Where what is only tried begins in the list of steps. */
+  trial: number | null;
   /** Whether the step was just done, so that its repetition is not shown before it is asked for. */
   quiet: boolean;
   pointer: Pointer;
@@ -83,6 +85,7 @@ const FIRST = {
   said: null,
   ghost: null,
   quiet: false,
+  trial: null as number | null,
   measured: null as Measured["points"],
   pointer: CHOOSING,
   done: null,

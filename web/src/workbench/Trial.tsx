@@ -1,0 +1,37 @@
+// Try without keeping: what follows is bracketed in the list until it is kept or let go.
+import { Brackets } from "lucide-react";
+import { Button, IconButton } from "../ui/parts";
+import type { Entry, Work } from "./draft";
+import { useBench, useBenchParts } from "./store";
+
+/** The place of the first step on trial; `null` where none is tried, or all of them were undone again. */
+export function useTrial({ cursor }: Pick<Work, "cursor">): number | null {
+  const trial = useBench((state) => state.trial);
+  return trial !== null && trial <= cursor ? trial : null;
+}
+
+type Props = { work: Work; onEdit: (entries: readonly Entry[]) => void };
+
+export function TrialTools({ work, onEdit }: Props) {
+  const { set } = useBenchParts("set");
+  const trial = useTrial(work);
+  if (trial === null)
+    return (
+      <IconButton label="Try without keeping" onClick={() => set({ trial: work.cursor })}>
+        <Brackets size={14} aria-hidden />
+      </IconButton>
+    );
+  return (
+    <span className="flex gap-1">
+      <Button onClick={() => set({ trial: null })}>Keep</Button>
+      <Button
+        onClick={() => {
+          set({ trial: null, looking: null });
+          if (work.cursor > trial) onEdit(work.entries.slice(0, trial));
+        }}
+      >
+        Let go
+      </Button>
+    </span>
+  );
+}
