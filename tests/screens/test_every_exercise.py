@@ -29,9 +29,14 @@ def said(steps: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """What steps say, without what says nothing or says how it was typed."""
     silent = (None, False, [], "own", "world")
     return [
-        {k: v for k, v in step.items() if v not in silent and k != "entry" and not (k == "space" and even(step))}
+        {k: given(v) for k, v in step.items() if v not in silent and k != "entry" and not (k == "space" and even(step))}
         for step in steps
     ]
+
+
+def given(value: Any) -> Any:
+    """A value without what it leaves open."""
+    return {k: v for k, v in value.items() if v is not None} if isinstance(value, dict) else value
 
 
 def even(step: dict[str, Any]) -> bool:

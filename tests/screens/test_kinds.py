@@ -154,6 +154,7 @@ def test_a_kind_is_done_by_keyboard_alone(crane, kind):
     if kind == "align":
         crane.get_by_role("radiogroup", name="Side along Y").get_by_role("radio", checked=True).focus()
         crane.keyboard.press("ArrowRight")
+        expect(crane.get_by_role("radiogroup", name="Side along Y").get_by_role("radio", name="−")).to_be_focused()
         crane.keyboard.press("Space")
     expect(crane.get_by_role("button", name="Do it")).to_be_enabled()
     crane.evaluate("document.activeElement.blur()")
