@@ -121,7 +121,7 @@ PLACED = {
     "centre-on-surface": ({"op": "put", "on": ON_B}, {"translation": [0, 9, 0]}, [10, 1, 0]),
     # The face +X of `b` is at 12; there `a` touches it with its face −X, 2 from its middle.
     "put-on-other-face": ({"op": "put", "on": ON_B}, {"translation": [0, 9, 0]}, [14, 0.5, 0]),
-    # Its +Z aimed at (0, 9, 6) leaves it unturned; with −Z in its place it is half a turn about Y.
+    # Its +Z aimed at (0, 9, 6) turns nothing; with −Z in its place it is half a turn about Y.
     "aimed-another-axis": (
         {"op": "aim", "axis": "+z", "at": [0, 9, 6]}, {"translation": [0, 9, 0], "rotation": QUARTER_Y},
         {"euler": [180, 0, 180]},
