@@ -128,6 +128,11 @@ def test_what_cannot_be_measured_says_why_and_an_author_may_switch_it_off(pim, e
     assert (answer.status_code, answer.json()["code"]) == (422, "not-measured")
 
 
+def test_a_text_of_a_million_lines_is_refused_at_once(pim):
+    answer = pim.call("POST", f"{HERE}/lines", json={"text": "x\n" * 900_000})
+    assert (answer.status_code, answer.json()["code"]) == (422, "too-many-lines")
+
+
 def test_a_line_of_any_size_is_answered_or_refused(pim):
     assert ask(pim, "say", line="move " * 4000).status_code == 200
     assert ask(pim, "say", line="x" * 20_001).status_code == 422

@@ -105,6 +105,15 @@ def test_the_contact_goes_with_its_object_when_earlier_steps_are_edited():
         assert replay(where, steps)[-1].scene.world_from_local("a")[:3, 3] == near(np.add(by, [0.25, 1.1, 0]))
 
 
+@pytest.mark.parametrize(("short_of_rad", "foot"), [(1e-10, [-1, 0, 0]), (1e-8, [0, -2, 0])])
+def test_faces_look_down_alike_within_the_tolerance_and_no_further(short_of_rad, foot):
+    # A hair short of 45° −Y looks down more than −X, by √2 of the hair: alike within 1e-9, and not beyond.
+    half_turn = (np.pi / 4 - short_of_rad) / 2
+    turned = scene(box([2, 4, 6], rotation=[0, 0, np.sin(half_turn), np.cos(half_turn)]))
+    after = put(turned, on={"point": [0, 0, 0], "normal": [0, 1, 0]})
+    assert (after.world_from_local("a") @ [*foot, 1])[[0, 2]] == near([0, 0])
+
+
 @pytest.mark.parametrize(
     ("more", "code"),
     [
@@ -204,7 +213,10 @@ def fine_points(where, object_id):
 
 
 @given(
-    settings_of_a_put(), st.sampled_from(["y", "z"]), st.sampled_from(["left", "right"]), st.sampled_from(["mm", "m"])
+    settings_of_a_put(),
+    st.sampled_from(["y", "z"]),
+    st.sampled_from(["left", "right"]),
+    st.sampled_from(["mm", "cm", "m", "in", "ft"]),
 )
 @settings(max_examples=40)
 def test_it_is_the_same_put_in_other_conventions(case, up, hand, length):

@@ -1,6 +1,8 @@
 """Sentences of steps: what is written is read as the same step, what people type is understood or refused with its place."""
 
+import math
 import random
+from typing import get_args
 
 import numpy as np
 import pytest
@@ -9,7 +11,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.geometry.conventions import Conventions, EulerOrder
 from cubedrill.core.scene.scene import scene_of
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.scene.stage import ObjectSpec
@@ -39,7 +41,9 @@ def named_scenes(draw):
     conventions = Conventions(
         length=draw(st.sampled_from(["mm", "cm", "m", "in", "ft"])),
         angle=draw(st.sampled_from(["deg", "rad", "turn"])),
-        euler=draw(st.sampled_from(["XYZ", "zxy", "YXY"])),
+        euler=draw(st.sampled_from(get_args(EulerOrder))),
+        up=draw(st.sampled_from(["y", "z"])),
+        handedness=draw(st.sampled_from(["right", "left"])),
     )
     return scene_of(items, conventions, np.zeros(3))
 
@@ -225,6 +229,39 @@ def test_what_is_not_understood_is_refused_with_its_place(line, says):
         read_step(line, KNOWN)
     assert says in refused.value.text
     assert line[refused.value.facts["at"] :].strip().startswith(refused.value.facts["rest"].rstrip("…"))
+
+
+# Source: international yard and pound agreement (1959), 1 in = 25.4 mm; SI Brochure (2019), 1° = π/180 rad.
+METRES = {"mm": 0.001, "cm": 0.01, "m": 1, "in": 0.0254, "ft": 0.3048}
+RADIANS = {"deg": math.pi / 180, "°": math.pi / 180, "rad": 1, "turn": 2 * math.pi}
+
+
+@pytest.mark.parametrize("own", METRES)
+@pytest.mark.parametrize("typed", METRES)
+def test_a_length_in_any_unit_is_converted_to_the_exercises(own, typed):
+    where = scene({"id": "a", "name": "Crate"}, length=own)
+    wanted = pytest.approx(1.23456789012 * METRES[typed] / METRES[own], rel=1e-13)
+    assert read_step(f"move crate by 1.23456789012 {typed} along y", where).by[1] == wanted
+    assert read_step(f"move crate by y 1.23456789012 {typed} in local", where).by[1] == wanted
+    assert read_step(f"move crate to 1.23456789012 {typed} y", where).to[1] == wanted
+    assert read_step(f"scale crate to y 1.23456789012 {typed}", where).to[1] == wanted
+    assert read_step(f"drop crate onto the ground, 1.23456789012 {typed} clear of it", where).clearance == wanted
+
+
+@pytest.mark.parametrize("own", [unit for unit in RADIANS if unit != "°"])
+@pytest.mark.parametrize("typed", RADIANS)
+def test_an_angle_in_any_unit_is_converted_to_the_exercises(own, typed):
+    where = scene({"id": "a", "name": "Crate"}, angle=own)
+    wanted = pytest.approx(0.123456789012 * RADIANS[typed] / RADIANS[own], rel=1e-13)
+    assert read_step(f"rotate crate by 0.123456789012 {typed} about y", where).angle == wanted
+    assert read_step(f"rotate crate to x 0, y 0.123456789012 {typed} and z 0 of parent", where).to[1] == wanted
+
+
+@pytest.mark.parametrize("order", get_args(EulerOrder))
+def test_the_angles_of_every_order_are_read_in_their_places(order):
+    a, b, c = order.upper()  # of two alike the first comes first
+    where = scene({"id": "a", "name": "Crate"}, euler=order)
+    assert read_step(f"rotate crate to {a} 10°, {b} −20° and {c} 0.1 turn of World", where).to == (10, -20, 36)
 
 
 def test_two_of_one_name_are_told_apart_by_their_ids():

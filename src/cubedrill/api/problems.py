@@ -27,6 +27,7 @@ STATUS: Final[dict[Code, int]] = {
     "stale-sheet": 409,
     "nothing-typed": 422,
     "not-measured": 422,
+    "too-many-lines": 422,
     "unknown-check": 422,
     "too-many-points": 422,
 }

@@ -19,6 +19,7 @@ Code = Literal[
     "stale-sheet",
     "nothing-typed",
     "not-measured",
+    "too-many-lines",
 ]
 
 SENTENCES: Final[dict[Code, str]] = {
@@ -30,6 +31,7 @@ SENTENCES: Final[dict[Code, str]] = {
     "stale-draft": "This work was changed in another window; choose which steps to keep.",
     "stale-sheet": "This sheet was changed in another window; load the page again, and type what is missing.",
     "nothing-typed": "There is no complete row to hand in yet; type all three numbers of a place, a turn or a scale.",
+    "too-many-lines": "The text has more than {most} lines; put back fewer.",
     "not-measured": "In this exercise nothing is measured; work it out from the brief and the numbers.",
     "unknown-check": "This submission has no such check; load the page again.",
     "too-many-points": "This check is worth {of} points at most; give no more.",

@@ -14,12 +14,14 @@ from cubedrill.core.steps.replay import replay_edited
 from cubedrill.core.steps.text import Line, continuations, read_lines, read_step, written_lines
 from cubedrill.service.access import assignment_for
 from cubedrill.service.draft import DraftSteps
+from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.replays import kept
 from cubedrill.service.views import LinesView, LineView, SaidView, TextView
 from cubedrill.store.tables import Person
 
 MOST_COMPLETIONS: Final = 50
+MOST_LINES: Final = 4000  # twice the steps that a list may have, so that remarks have room
 
 
 def say(
@@ -49,7 +51,9 @@ def written(db: Session, person: Person, assignment_id: int, work: DraftSteps) -
 
 
 def lines_of(db: Session, person: Person, assignment_id: int, text: str) -> LinesView:
-    """Read a text line by line; nothing is saved."""
+    """Read a text line by line; nothing is saved. Raises RefusedError "too-many-lines"."""
+    if len(text.splitlines()) > MOST_LINES:
+        raise RefusedError("too-many-lines", most=MOST_LINES)
     ready = exercise_set(assignment_for(db, person, assignment_id, "student"))
     return LinesView(lines=tuple(_line(ready, line) for line in read_lines(text, ready.start)))
 
