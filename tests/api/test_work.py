@@ -250,3 +250,44 @@ def test_the_server_says_when_the_database_is_gone(sign_in, app):
     app.state.engine = create_engine(broken)
     answer = pim.get("/api/home")
     assert (answer.status_code, answer.json()["code"]) == (503, "no-database")
+
+
+HUT = 21  # the assignment that begins with nothing but the quay, as the demo loads it
+FRONT, BACK = "Front wall", "front-wall"  # ids: the back wall was made as a copy of the front one
+
+
+def wall(name, z):
+    solid = {"kind": "cuboid", "size": [4, 2, 0.2]}
+    return {"op": "add", "object": {"id": name, "solid": solid, "translation": [0, 1, z]}}
+
+
+def test_what_was_made_for_what_is_told_chosen_kept_and_handed_in(sign_in):
+    pim = sign_in("pim")
+    walls = [wall("a", 1.5), wall("b", -1.5)]
+    told = pim.save(0, walls, assignment=HUT).json()
+    found = {match["target"]: match for match in told["state"]["matches"]}
+    assert {i: (m["submitted"], m["by"]) for i, m in found.items() if m["submitted"]} == {
+        FRONT: ("a", "place"),
+        BACK: ("b", "place"),
+    }
+    assert (found[FRONT]["name"], found[BACK]["name"]) == ("Front wall", "Back wall")
+    verdicts = [gap["verdict"] for gap in told["state"]["gaps"]]
+    chosen = {FRONT: "b", BACK: "a", "roof": "gone"}
+    other = pim.save(1, walls, assignment=HUT, matches=chosen).json()
+    assert [gap["verdict"] for gap in other["state"]["gaps"]] != verdicts
+    draft = pim.get(f"/api/assignments/{HUT}/bench").json()["draft"]
+    assert draft["matches"] == chosen  # a step that is done again brings back what was chosen for it
+    assert [m["by"] for m in draft["state"]["matches"] if m["submitted"]] == ["choice", "choice"]
+    submission = pim.hand_in(2, assignment=HUT).json()["submission"]
+    taken = pim.get(f"/api/submissions/{submission}").json()["report"]["matches"]
+    assert {(m["target"], m["submitted"], m["by"]) for m in taken} == {
+        (FRONT, "b", "choice"),
+        (BACK, "a", "choice"),
+    }
+
+
+def test_a_look_takes_choices_by_hand_too(sign_in):
+    pim = sign_in("pim")
+    body = {"steps": [wall("a", 1.5)], "cursor": 1, "matches": {BACK: "a"}}
+    told = pim.call("POST", f"/api/assignments/{HUT}/look", json=body).json()
+    assert [(m["target"], m["by"]) for m in told["state"]["matches"] if m["submitted"]] == [(BACK, "choice")]

@@ -6,9 +6,10 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
-from cubedrill.core.judging.matching import matched, registered
+from cubedrill.core.judging.matching import adopted, choices_that_fit, matched, registered
 from cubedrill.core.judging.submission import StepsSubmission
 from cubedrill.core.judging.verdict import report_of
 from tests.core.build import CRATE, scene
@@ -108,3 +109,99 @@ def test_without_a_reference_a_miss_is_told_without_causes_and_nothing_breaks(ca
     # A pass mark of nothing is reached by nothing.
     assert report_of(report.checks, 0).passed
     assert not report_of(report.checks, 0.001).passed
+
+
+def building(*places, known=()):
+    """A scene of posts made by the student, beside what is there from the start."""
+    added = [{"id": f"post-{i}", "solid": CRATE, "translation": place} for i, place in enumerate(places)]
+    return scene(*known, *added)
+
+
+WANTED = scene(
+    {"id": "quay", "solid": CRATE},
+    {"id": "left", "solid": CRATE, "translation": [-5, 0, 0]},
+    {"id": "right", "solid": CRATE, "translation": [5, 0, 0]},
+)
+QUAY = {"id": "quay", "solid": CRATE}
+
+
+def pairs(built, chosen=None):
+    return {match.target: (match.submitted, match.by) for match in adopted(WANTED, built, chosen)[1]}
+
+
+def test_what_was_added_is_taken_by_place_unless_it_is_chosen():
+    built = building([-4, 0, 0], [4, 0, 0], known=[QUAY])
+    assert pairs(built) == {"left": ("post-0", "place"), "right": ("post-1", "place")}
+    assert pairs(built, {"left": "post-1"}) == {"left": ("post-1", "choice"), "right": ("post-0", "shape and size")}
+    assert pairs(built, {"left": "post-1", "right": "post-0"}) == {
+        "left": ("post-1", "choice"),
+        "right": ("post-0", "choice"),
+    }
+    # What is said not to be made is not looked for, and what would be found so is no choice.
+    assert pairs(built, {"left": None}) == {"right": ("post-1", "place")}
+    assert pairs(built, {"right": "post-1"}) == {"left": ("post-0", "shape and size"), "right": ("post-1", "place")}
+
+
+@pytest.mark.parametrize(("x", "target"), [(-4, "left"), (4, "right"), (0.1, "right")])
+def test_what_is_half_done_is_taken_for_what_it_is_nearest_to(x, target):
+    assert pairs(building([x, 0, 0], known=[QUAY])) == {target: ("post-0", "place")}
+
+
+def test_one_that_could_be_either_of_two_by_name_is_told_by_what_else_it_is():
+    wedge = {"kind": "wedge", "size": [2, 2, 2]}
+    target = scene({"id": "a", "name": "Post", "solid": CRATE}, {"id": "b", "name": "Post", "solid": wedge})
+    handed = scene({"id": "x", "name": "Post", "solid": wedge})
+    assert [(m.target, m.by) for m in matched(target, list(handed.objects.values()), ())[1]] == [("b", "shape and size")]
+
+
+def test_a_choice_is_called_as_the_target_is_and_stands_where_it_was_put():
+    called, _ = adopted(WANTED, building([-4, 0, 0], [4, 0, 0], known=[QUAY]), {"left": "post-1"})
+    assert set(called.objects) == {"quay", "left", "right"}
+    assert called.pivot_world("left").tolist() == [4, 0, 0]
+    assert called.pivot_world("right").tolist() == [-4, 0, 0]
+
+
+@pytest.mark.parametrize(
+    ("chosen", "code"),
+    [
+        ({"left": "post-9"}, "unknown-object"), ({"shed": "post-0"}, "unknown-object"), ({"shed": None}, "unknown-object"),
+        ({"left": "post-0", "right": "post-0"}, "chosen-twice"),
+        ({"quay": "post-0"}, "chosen-known"), ({"quay": None}, "chosen-known"), ({"left": "quay"}, "chosen-known"),
+    ],
+)  # fmt: skip
+def test_a_choice_that_says_nothing_about_the_scene_is_refused_or_left_out_of_a_draft(chosen, code):
+    built = building([-4, 0, 0], [4, 0, 0], known=[QUAY])
+    with pytest.raises(CoreError) as refused:
+        adopted(WANTED, built, chosen)
+    assert refused.value.code == code
+    if code != "chosen-twice":
+        assert choices_that_fit(WANTED, built, {**chosen, "right": "post-1"}) == {"right": "post-1"}
+
+
+def test_choices_last_as_long_as_what_they_name():
+    chosen = {"left": "post-1", "right": None}
+    assert choices_that_fit(WANTED, building([0, 0, 0], [1, 0, 0]), chosen) == chosen
+    assert choices_that_fit(WANTED, building([0, 0, 0]), chosen) == {"right": None}
+    assert choices_that_fit(WANTED, WANTED, chosen) == {}
+
+
+def test_what_is_chosen_is_judged():
+    objects = [{"id": i, "solid": CRATE, "translation": [x, 0, 0]} for i, x in (("left", -5), ("right", 5))]
+    made = Exercise.model_validate({
+        "format": "cube-drill/exercise", "version": 1, "id": "e", "title": "E", "start": {"objects": [QUAY]},
+        "target": {"objects": [QUAY, *objects]},
+        "checks": [{"id": i, "kind": "position", "object": i, "tolerance": 0.1} for i in ("left", "right")],
+    })  # fmt: skip
+    add = [
+        {"op": "add", "object": {"id": i, "solid": CRATE, "translation": [x, 0, 0]}} for i, x in (("a", -5), ("b", 5))
+    ]
+
+    def marks(**more):
+        handed = StepsSubmission.model_validate(
+            {"format": "cube-drill/submission", "version": 1, "exercise": "e", "kind": "steps", "steps": add, **more}
+        )
+        report = judge_submission(made, made.start_scene(), made.target_scene(), handed)
+        return report.score, {match.target: match.by for match in report.matches}
+
+    assert marks() == (1, {"left": "place", "right": "place"})
+    assert marks(matches={"left": "b"}) == (0, {"left": "choice", "right": "shape and size"})

@@ -135,6 +135,9 @@ def made_rows() -> Iterator[tuple[str, Any]]:
     yield "steps", SHAPES["steps"].read(_steps(), 1)
     scene = {"objects": [{"id": "a"}], "matches": {"o1": "a", "o2": None}, "conventions": {"up": "z"}}
     yield "submission", SHAPES["submission"].read({**_HEAD, "kind": "scene", "scene": scene}, 1)
+    added = {"op": "add", "object": {"id": "a"}}
+    by_hand = {**_HEAD, "kind": "steps", "steps": [added], "matches": {"o1": "a", "o2": None}}
+    yield "submission", SHAPES["submission"].read(by_hand, 1)
     for row in (
         {"object": "a", "space": "parent", "matrix": [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]},
         {"object": "a", "translation": [1, 2, 3], "rotation": [0, 0, 0, 1], "scale": [1, 1, 2]},

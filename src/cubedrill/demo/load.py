@@ -66,8 +66,9 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
     for number, file in enumerate(files):
         person, when = people[file.stem], now - timedelta(hours=26, minutes=-47 * number)
         match read_submission(file):
-            case StepsSubmission(steps=steps):
-                draft = bench.save(db, person, assignment.id, 0, bench.Sent(DraftSteps(steps, len(steps))))
+            case StepsSubmission(steps=steps, matches=matches):
+                work = DraftSteps(steps, len(steps), matches=matches)
+                draft = bench.save(db, person, assignment.id, 0, bench.Sent(work))
                 bench.hand_in(db, person, assignment.id, draft.revision, when)
             case SheetSubmission(rows=rows, conventions=given):
                 unit = given or exercise_set(assignment).exercise.conventions

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.matching import choices_that_fit
 from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission
 from cubedrill.core.steps.replay import replay_edited
 from cubedrill.service.access import assignment_for
@@ -79,7 +80,7 @@ def look(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> L
     assignment = assignment_for(db, person, assignment_id, "student")
     ready = exercise_set(assignment)
     found = replay_edited(ready.start, work.steps[: work.cursor], work.off, kept((assignment.id, person.id)))
-    return LookView(state=shown_state(ready, found.states), refused=shown_refusal(found))
+    return LookView(state=shown_state(ready, found.states, work.matches), refused=shown_refusal(found))
 
 
 def preview(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> PreviewView:
@@ -109,11 +110,17 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     steps = work.counting()
     if not steps:
         raise RefusedError("nothing-done")
-    refused = replayed(ready, (assignment.id, person.id), work.steps, work.off).refused
-    if refused is not None and (refused.step or 0) <= work.cursor:
-        raise refused
+    found = replayed(ready, (assignment.id, person.id), work.steps, work.off)
+    if found.refused is not None and (found.refused.step or 0) <= work.cursor:
+        raise found.refused
+    matches = choices_that_fit(ready.target, found.states[work.cursor].scene, work.matches)
     document = StepsSubmission(
-        format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="steps", steps=steps
+        format="cube-drill/submission",
+        version=1,
+        exercise=ready.exercise.id,
+        kind="steps",
+        steps=steps,
+        matches=matches,
     )
     source = Source(assignment.id, assignment.exercise_version_id, person.id, draft.revision)
     return add_submission(db, ready, source, document, now)

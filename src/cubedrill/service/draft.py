@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 from cubedrill.core.steps import Step
@@ -12,11 +13,15 @@ from cubedrill.store.tables import Draft
 
 @dataclass(frozen=True)
 class DraftSteps:
-    """All steps of a draft, how many of them count, and the places of those switched off, counted from 0."""
+    """All steps of a draft, how many of them count, and the places of those switched off, counted from 0.
+
+    matches: what was added for which object of the target, as chosen by hand.
+    """
 
     steps: tuple[Step, ...]
     cursor: int
     off: frozenset[int] = frozenset()
+    matches: Mapping[str, str | None] = field(default_factory=dict)
 
     def counting(self) -> tuple[Step, ...]:
         """Return the steps that count."""
@@ -25,9 +30,15 @@ class DraftSteps:
     def columns(self) -> dict[str, Any]:
         """Return what a row of the draft's table keeps of it."""
         steps = STEPS.written(self.steps)
-        return {"steps": steps, "shape": STEPS.number, "off": sorted(self.off), "cursor": self.cursor}
+        return {
+            "steps": steps,
+            "shape": STEPS.number,
+            "off": sorted(self.off),
+            "cursor": self.cursor,
+            "matches": dict(self.matches),
+        }
 
 
 def kept_steps(draft: Draft) -> DraftSteps:
     """Return the steps that a draft keeps."""
-    return DraftSteps(STEPS.read(draft.steps, draft.shape), draft.cursor, frozenset(draft.off))
+    return DraftSteps(STEPS.read(draft.steps, draft.shape), draft.cursor, frozenset(draft.off), draft.matches)

@@ -11,8 +11,8 @@ from cubedrill.service.access import assignment_for
 from cubedrill.service.bench import Source, add_submission
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
-from cubedrill.service.shown import shown_exercise
-from cubedrill.service.views import MatchesView, MatchView, SheetSent, SheetView
+from cubedrill.service.shown import shown_exercise, shown_matches
+from cubedrill.service.views import MatchesView, SheetSent, SheetView
 from cubedrill.store import sheets, submissions
 from cubedrill.store.shapes import SHEET, SUBMISSION, SheetDocument
 from cubedrill.store.tables import Person, SheetDraft
@@ -73,17 +73,11 @@ def matches_of(db: Session, person: Person, assignment_id: int, scene: SceneFile
     """Return what would be taken for what in a scene; nothing is kept. Raises the CoreError of one that cannot be."""
     assignment = assignment_for(db, person, assignment_id, "student")
     ready = exercise_set(assignment)
-    found = {match.target: match for match in handed(ready.start, ready.target, _scene(ready, scene)).matches}
+    found = handed(ready.start, ready.target, _scene(ready, scene)).matches
     return MatchesView(
-        matches=tuple(
-            MatchView(
-                target=item.id, name=item.name, submitted=found[item.id].submitted if item.id in found else None,
-                by=found[item.id].by if item.id in found else None,
-            )
-            for item in ready.target.objects.values()
-        ),
+        matches=shown_matches(found, ready.target.objects.values()),
         in_file={spec.id: spec.name or spec.id for spec in scene.objects},
-    )  # fmt: skip
+    )
 
 
 def hand_in_scene(db: Session, person: Person, assignment_id: int, scene: SceneFile, now: datetime) -> int:

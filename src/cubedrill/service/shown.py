@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from cubedrill.core.geometry.solids import Box, local_box
 from cubedrill.core.geometry.transform import mapped, parts_of
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.matching import Match, adopted, choices_that_fit
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.scene.measure import own_sizes
@@ -26,6 +27,7 @@ from cubedrill.service.views import (
     DraftView,
     ExerciseView,
     HaloView,
+    MatchView,
     ObjectView,
     PlaceView,
     PoseView,
@@ -96,7 +98,8 @@ def shown_draft(published: Published, draft: Draft, replayed: Replayed, work: Dr
         steps=shown_steps(states[min(first, done) + 1 :]),
         refused=shown_refusal(replayed),
         rest=tuple(RestView(step=step, on=done + i not in work.off) for i, step in enumerate(work.steps[done:])),
-        state=shown_state(published, states[: draft.cursor + 1]),
+        matches=dict(work.matches),
+        state=shown_state(published, states[: draft.cursor + 1], work.matches),
     )
 
 
@@ -112,14 +115,37 @@ def shown_preview(found: Replayed, done: int) -> PreviewView:
     return PreviewView(step=last[0] if last else None, refused=shown_refusal(found))
 
 
-def shown_state(published: Published, states: Sequence[State]) -> StateView:
-    """Return the scene at the last of these states; all are needed, since angles are read from one to the next."""
+def shown_state(published: Published, states: Sequence[State], chosen: Mapping[str, str | None]) -> StateView:
+    """Return the scene at the last of these states; all are needed, since angles are read from one to the next.
+
+    chosen: by hand, what was added for which object of the target.
+    """
     scene = states[-1].scene
-    work = Handed(scene, states)
-    gaps = judge_handed(published.exercise, published.target, work).checks if published.gaps_shown else ()
+    gaps: tuple[CheckResult, ...] = ()
+    matches: tuple[MatchView, ...] = ()
+    if published.gaps_shown:
+        target = published.target
+        called, found = adopted(target, scene, choices_that_fit(target, scene, chosen))
+        gaps = judge_handed(published.exercise, target, Handed(called, states)).checks
+        matches = shown_matches(found, [item for i, item in target.objects.items() if i not in scene.objects])
     read = readings_of(states, every=False)[-1]
     readings = {i: _shown_reading(scene, i, reading) for i, reading in read.items()}
-    return StateView(gaps=shown_checks(gaps), readings=readings)
+    return StateView(gaps=shown_checks(gaps), readings=readings, matches=matches)
+
+
+def shown_matches(found: Sequence[Match], wanted: Iterable[SceneObject]) -> tuple[MatchView, ...]:
+    """Return, for each of these objects of the target, what was taken for it."""
+    by_target = {match.target: match for match in found}
+    pairs = ((item, by_target.get(item.id)) for item in wanted)
+    return tuple(
+        MatchView(
+            target=item.id,
+            name=item.name,
+            submitted=match.submitted if match else None,
+            by=match.by if match else None,
+        )
+        for item, match in pairs
+    )
 
 
 def shown_checks(results: Iterable[CheckResult]) -> tuple[CheckView, ...]:

@@ -187,11 +187,24 @@ class CheckView(Value):
     found: str
 
 
+class MatchView(Value):
+    """An object of the exercise, the handed-in or added one that was taken for it, and by what; none where none was."""
+
+    target: str
+    name: str
+    submitted: str | None
+    by: How | None
+
+
 class StateView(Value):
-    """The scene after some steps: the checks as they stand, and every object in numbers."""
+    """The scene after some steps: the checks as they stand, and every object in numbers.
+
+    matches: for each object of the target that has to be made, what was taken for it; none where gaps are not shown.
+    """
 
     gaps: tuple[CheckView, ...]
     readings: dict[str, ReadingView]
+    matches: tuple[MatchView, ...]
 
 
 class RefusedStepView(Value):
@@ -297,6 +310,7 @@ class DraftView(Value):
     steps: tuple[StepView, ...]
     refused: RefusedStepView | None
     rest: tuple[RestView, ...]
+    matches: dict[str, str | None]
     state: StateView
 
 
@@ -329,15 +343,6 @@ class SheetView(Value):
     conventions: Conventions
     cells: dict[str, dict[str, str]]
     rows: tuple[Row, ...]
-
-
-class MatchView(Value):
-    """An object of the exercise, the one in a scene file that was taken for it, and by what; none where none was."""
-
-    target: str
-    name: str
-    submitted: str | None
-    by: How | None
 
 
 class MatchesView(Value):

@@ -16,7 +16,7 @@ from cubedrill.store.tables import Draft
 def opened_draft(db: Session, assignment_id: int, person_id: int) -> Draft:
     """Return a person's draft; make an empty one of revision 0 where there is none, even if two ask at once."""
     empty = {"assignment_id": assignment_id, "person_id": person_id, "steps": [], "off": [], "cursor": 0, "revision": 0}
-    empty["shape"] = STEPS.number
+    empty["shape"], empty["matches"] = STEPS.number, {}
     db.execute(insert(Draft).values(empty).on_conflict_do_nothing())
     return db.scalars(_own(assignment_id, person_id)).one()
 
@@ -28,7 +28,7 @@ def locked_draft(db: Session, assignment_id: int, person_id: int) -> Draft:
 
 
 def save_draft(db: Session, draft: Draft, revision: int, work: dict[str, Any]) -> bool:
-    """Save work (steps, off, cursor, shape) if the draft still has this revision; return whether it had."""
+    """Save work (steps, off, cursor, shape, matches) if the draft still has this revision; return whether it had."""
     query = update(Draft).where(Draft.id == draft.id, Draft.revision == revision)
     query = query.values(**work, revision=revision + 1, saved_at=func.now())
     saved = db.execute(query.returning(Draft.id)).first() is not None

@@ -97,7 +97,8 @@ class Assignment(Base):
 class Draft(Base):
     """A student's work on an assignment: all steps, how many of them count, and a revision that grows.
 
-    off: places of the steps that are switched off, counted from 0.
+    off: places of the steps that are switched off, counted from 0. matches: what was added for which object of the
+    target, as chosen by hand.
     """
 
     __tablename__ = "draft"
@@ -109,6 +110,7 @@ class Draft(Base):
     steps: Mapped[list[Any]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     off: Mapped[list[Any]] = mapped_column(server_default=text("'[]'"))
+    matches: Mapped[dict[str, Any]] = mapped_column(server_default=text("'{}'"))
     cursor: Mapped[int]
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())

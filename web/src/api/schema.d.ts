@@ -739,6 +739,10 @@ export interface components {
             refused: components["schemas"]["RefusedStepView"] | null;
             /** Rest */
             rest: components["schemas"]["RestView"][];
+            /** Matches */
+            matches: {
+                [key: string]: string | null;
+            };
             state: components["schemas"]["StateView"];
         };
         /**
@@ -1064,7 +1068,7 @@ export interface components {
         };
         /**
          * MatchView
-         * @description An object of the exercise, the one in a scene file that was taken for it, and by what; none where none was.
+         * @description An object of the exercise, the handed-in or added one that was taken for it, and by what; none where none was.
          */
         MatchView: {
             /** Target */
@@ -1125,6 +1129,10 @@ export interface components {
              * @default []
              */
             off: number[];
+            /** Matches */
+            matches?: {
+                [key: string]: string | null;
+            };
             /** Asked */
             asked: components["schemas"]["Asked"][];
         };
@@ -1803,6 +1811,10 @@ export interface components {
              * @default []
              */
             off: number[];
+            /** Matches */
+            matches?: {
+                [key: string]: string | null;
+            };
             /** Revision */
             revision: number;
             /**
@@ -1842,6 +1854,10 @@ export interface components {
              * @default []
              */
             off: number[];
+            /** Matches */
+            matches?: {
+                [key: string]: string | null;
+            };
             /** Line */
             line: string;
             view?: components["schemas"]["ViewDirections"] | null;
@@ -2010,6 +2026,8 @@ export interface components {
         /**
          * StateView
          * @description The scene after some steps: the checks as they stand, and every object in numbers.
+         *
+         *     matches: for each object of the target that has to be made, what was taken for it; none where gaps are not shown.
          */
         StateView: {
             /** Gaps */
@@ -2018,6 +2036,8 @@ export interface components {
             readings: {
                 [key: string]: components["schemas"]["ReadingView"];
             };
+            /** Matches */
+            matches: components["schemas"]["MatchView"][];
         };
         /**
          * StepView
@@ -2276,7 +2296,7 @@ export interface components {
         };
         /**
          * WorkBody
-         * @description All steps, how many of them count, and the places of those switched off, counted from 0.
+         * @description All steps, how many of them count, the places of those switched off, counted from 0, and matches by hand.
          */
         WorkBody: {
             /** Cursor */
@@ -2288,6 +2308,10 @@ export interface components {
              * @default []
              */
             off: number[];
+            /** Matches */
+            matches?: {
+                [key: string]: string | null;
+            };
         };
         /**
          * WorkView

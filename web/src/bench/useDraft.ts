@@ -4,8 +4,10 @@ import { api, type Problem } from "../api/client";
 import type { Asked, Bench, Draft, Step, WorkBody } from "../api/types";
 import { placeOf } from "../saving/copies";
 import { useSaver } from "../saving/useSaver";
+import type { Directions } from "../view3d/camera";
 import {
   boxesOf,
+  type Choices,
   draftKind,
   type Entry,
   knownOf,
@@ -16,11 +18,11 @@ import {
   unsavedOf,
   type Work,
   withEntries,
+  withMatches,
   withoutRefused,
   withStep,
   workOf,
 } from "../workbench/draft";
-import type { Directions } from "../workbench/sentence";
 
 export function useDraft(bench: Bench, person: string) {
   const { assignment, exercise } = bench;
@@ -54,6 +56,7 @@ export function useDraft(bench: Bench, person: string) {
       (entries: readonly Entry[]) => change((now) => withEntries(now, entries, exercise)),
       [change, exercise],
     ),
+    match: useCallback((matches: Choices) => change((now) => withMatches(now, matches)), [change]),
     undo: useCallback(() => change(undone), [change]),
     redo: useCallback(() => change(redone), [change]),
     preview: useCallback((list: WorkBody) => api.preview(assignment, list), [assignment]),

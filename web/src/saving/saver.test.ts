@@ -282,8 +282,8 @@ const view = (step: Step): StepView => ({
   skewed: [],
 });
 const draft = (revision: number, steps: Step[]): Draft => ({
-  revision, cursor: steps.length, saved_at: "", first: 0, steps: steps.map(view), refused: null, rest: [],
-  state: { gaps: [], readings: {} },
+  revision, cursor: steps.length, saved_at: "", first: 0, steps: steps.map(view), refused: null, rest: [], matches: {},
+  state: { gaps: [], readings: {}, matches: [] },
 }); // biome-ignore format: facts
 
 function stepsIn(of: Work | Unsaved | Draft): Step[] {

@@ -5,9 +5,9 @@ import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { Exercise, SceneFile, SceneMatch, SceneMatches } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { choices, choose, FOUND_BY, isSure } from "../ui/matches";
 import { Button } from "../ui/parts";
-import { FOUND_BY } from "../ui/words";
-import { choices, choose, isSure, sceneIn, withMatches } from "./sceneFile";
+import { sceneIn, withMatches } from "./sceneFile";
 
 type Read = { file: string; scene: SceneFile; found: SceneMatches };
 

@@ -23,32 +23,7 @@ export function sceneIn(text: string, exercise: string): SceneFile {
   return inside as SceneFile;
 }
 
-/** An object of the file chosen for one of the exercise, "" for none; whichever had it gets what that one had. */
-export function choose(matches: readonly SceneMatch[], target: string, submitted: string): SceneMatch[] {
-  const former = matches.find((match) => match.target === target)?.submitted ?? null;
-  return matches.map((match) => {
-    if (match.target === target) return { ...match, submitted: submitted || null, by: "choice" };
-    return submitted && match.submitted === submitted ? { ...match, submitted: former, by: "choice" } : match;
-  });
-}
-
-/** Tells a match that needs no second look from a guess or a gap. */
-export function isSure(match: SceneMatch): boolean {
-  const guessed = match.by === "shape and size" || match.by === "place";
-  return match.by === "choice" || (match.submitted !== null && !guessed);
-}
-
 /** The scene with all that was shown, so that nothing is found otherwise once a part of it was changed. */
 export function withMatches(scene: SceneFile, matches: readonly SceneMatch[]): SceneFile {
   return { ...scene, matches: Object.fromEntries(matches.map((match) => [match.target, match.submitted])) };
-}
-
-/** The objects of the file to choose from; of two that are called the same, each with its id. */
-export function choices(inFile: Readonly<Record<string, string>>): { id: string; text: string }[] {
-  const names = Object.values(inFile);
-  const twice = new Set(names.filter((name, i) => names.indexOf(name) !== i));
-  return Object.entries(inFile).map(([id, name]) => ({
-    id,
-    text: twice.has(name) ? `${name} (${id})` : name,
-  }));
 }

@@ -1,6 +1,7 @@
 import { expect, it } from "vitest";
 import type { SceneMatch } from "../api/types";
-import { choices, choose, isSure, sceneIn, withMatches } from "./sceneFile";
+import { choices, choose, isSure } from "../ui/matches";
+import { sceneIn, withMatches } from "./sceneFile";
 import { isTable, pastedAt, rowOf, stateOf, troubleIn } from "./sheet";
 
 const place = { translation0: "1", translation1: "-2.5", translation2: "3/4" };

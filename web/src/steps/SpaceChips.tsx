@@ -1,12 +1,13 @@
 // The chips for the space and for the pivot: words, another object, a line, a point picked on a solid.
 import { useState } from "react";
 import type { Pivot, SceneObject, Space } from "../api/types";
+import type { SpaceChoice } from "../state/sentence";
+import { useBenchParts } from "../state/store";
 import { ListChip, type Option } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
-import { pivotWords, type SpaceChoice, spaceWords } from "../workbench/sentence";
-import { useBenchParts } from "../workbench/store";
 import { ObjectField, type ObjectPoint, PointFields } from "./PointFields";
+import { pivotWords, spaceWords } from "./spaces";
 
 const SPACES: readonly Option[] = [
   { value: "world", text: "World" },

@@ -1,13 +1,13 @@
 // The few chips that sentences of all kinds share.
 import { type ReactNode, useId, useState } from "react";
 import type { Box, Point, SceneObject } from "../api/types";
+import { useBench } from "../state/store";
 import { readAmount } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { short } from "../ui/numbers";
 import { Button } from "../ui/parts";
 import type { Vec3 } from "../view3d/matrices";
-import { useBench } from "../workbench/store";
 import { pointWords } from "./features";
 import { type ObjectPoint, PointFields } from "./PointFields";
 
@@ -119,13 +119,15 @@ type PointProps = {
   onChange: (point: Point) => void;
   /** The object that a point is looked for on first. */
   on?: string | undefined;
+  /** What stands where no point is chosen, if that can be, and what choosing it does. */
+  none?: { text: string; take: () => void };
 };
 
 /** A point: a place on an object, picked in the view or chosen from lists, or three numbers in world. */
-export function PointChip({ label, objects, value, onChange, on }: PointProps) {
+export function PointChip({ label, objects, value, onChange, on, none }: PointProps) {
   const [asking, setAsking] = useState(false);
   const set = useBench((state) => state.set);
-  const shown = value === undefined ? `${label}…` : pointWords(value, objects);
+  const shown = value === undefined ? (none?.text ?? `${label}…`) : pointWords(value, objects);
   const first = on ?? objects.find((item) => item.local_box)?.id ?? objects[0]?.id ?? "";
   const pick = () =>
     set({ pointer: { kind: "picking", what: "point", on: first, back: label, take: onChange } });
@@ -137,10 +139,15 @@ export function PointChip({ label, objects, value, onChange, on }: PointProps) {
         shown={shown}
         options={[
           { value: "now", text: shown },
+          ...(none && value !== undefined ? [{ value: "none", text: none.text }] : []),
           { value: "pick", text: "A dot, picked in the view" },
           { value: "ask", text: "A place on an object, or numbers…" },
         ]}
-        onChange={(way) => (way === "pick" ? pick() : way === "ask" && setAsking(true))}
+        onChange={(way) => {
+          if (way === "pick") pick();
+          if (way === "ask") setAsking(true);
+          if (way === "none") none?.take();
+        }}
       />
       {asking && (
         <PointDialog

@@ -1,17 +1,7 @@
-// What a kind of step is on the screen: one file each beside this one, and nothing else knows a kind by its name.
+// What a kind under More is on the screen: one file each beside this one, and nothing else knows a kind by its name.
 import type { ReactNode } from "react";
-import type { Exercise, SceneObject, Space, Step } from "../api/types";
-import type { SpaceChoice } from "../workbench/sentence";
-
-export type Op = Step["op"];
-/** The kinds that the sentence builds from axes and amounts. */
-export type AxisOp = "move" | "rotate" | "scale";
-export type MoreOp = Exclude<Op, AxisOp>;
-export type StepOf<O extends Op> = Extract<Step, { op: O }>;
-/** What a step says beside its kind and the objects it acts on. */
-export type Body<O extends Op> = Omit<StepOf<O>, "op" | "objects" | "entry">;
-/** What is chosen so far. */
-export type Values<O extends Op> = Partial<Body<O>>;
+import type { Exercise, SceneObject, Space } from "../api/types";
+import type { Body, MoreOp, SpaceChoice, Values } from "../state/sentence";
 
 /** The word view stands for where the camera looks until the step is made. */
 export function asSpace(space: SpaceChoice): Space {
@@ -24,7 +14,7 @@ export type Context = {
   conventions: Exercise["conventions"];
 };
 
-export type ChipsProps<O extends Op> = {
+export type ChipsProps<O extends MoreOp> = {
   values: Values<O>;
   change: (part: Values<O>) => void;
   context: Context;
@@ -39,7 +29,7 @@ export const GROUPS = [
   "Name and colour",
 ] as const;
 
-export type Kind<O extends Op> = {
+export type Kind<O extends MoreOp> = {
   name: string;
   /** One line for the menu: what it is for. */
   purpose: string;

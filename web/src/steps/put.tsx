@@ -1,8 +1,8 @@
 // Put: set on a surface, where the pointer is or on a face of another object.
 import { MapPin } from "lucide-react";
+import { useBench } from "../state/store";
 import { ListChip } from "../ui/chips";
 import { IconButton } from "../ui/parts";
-import { useBench } from "../workbench/store";
 import { AmountChip, faceOf, ObjectChip, type SignedAxis, SignedAxisChip, Word } from "./chips";
 import { type ChipsProps, type Kind, otherThan } from "./kind";
 

@@ -1,21 +1,28 @@
-// All kinds of step beside move, rotate and scale. One that the core knows and this list does not is a type error.
+// All kinds of step. One that the core knows and this list does not is a type error.
 import type { Step } from "../api/types";
+import type { AxisOp, MoreOp, MoreSentence, Op, StepOf } from "../state/sentence";
 import { add } from "./add";
 import { aim } from "./aim";
 import { align } from "./align";
 import { assemble } from "./assemble";
+import type { AxisKind } from "./axisKind";
 import { drop } from "./drop";
 import { duplicate } from "./duplicate";
 import { join } from "./join";
-import type { Context, Kind, MoreOp, Op, StepOf, Values } from "./kind";
+import type { Context, Kind } from "./kind";
 import { marker } from "./marker";
+import { move } from "./move";
 import { nest } from "./nest";
 import { paint } from "./paint";
 import { pivot } from "./pivot";
 import { put } from "./put";
 import { remove } from "./remove";
 import { rename } from "./rename";
+import { rotate } from "./rotate";
+import { scale } from "./scale";
 import { swing } from "./swing";
+
+const AXIS_KINDS: { readonly [O in AxisOp]: AxisKind<O> } = { move, rotate, scale };
 
 const KINDS: { readonly [O in MoreOp]: Kind<O> } = {
   align,
@@ -35,9 +42,14 @@ const KINDS: { readonly [O in MoreOp]: Kind<O> } = {
   paint,
 };
 
+export const AXIS_OPS = Object.keys(AXIS_KINDS) as readonly AxisOp[];
 export const MORE_OPS = Object.keys(KINDS) as readonly MoreOp[];
 
 /** A kind by its name; what it is given is what it gave. */
+export function axisKindOf(op: AxisOp): AxisKind<AxisOp> {
+  return AXIS_KINDS[op] as unknown as AxisKind<AxisOp>;
+}
+
 export function kindOf(op: MoreOp): Kind<MoreOp> {
   return KINDS[op] as unknown as Kind<MoreOp>;
 }
@@ -46,8 +58,10 @@ export function isMore(op: Op): op is MoreOp {
   return op in KINDS;
 }
 
-/** A sentence of one of these kinds: what is chosen so far. turn: differs from one that is begun to the next. */
-export type MoreSentence = { op: MoreOp; values: Values<MoreOp>; turn: number };
+/** Whether it is a step of axes and amounts, which the screen can work out itself. */
+export function isAxisStep(step: Step): step is StepOf<AxisOp> {
+  return step.op in AXIS_KINDS;
+}
 
 let turns = 0;
 

@@ -1,11 +1,13 @@
 // What changed, for who hears the screen: the step that was done, what undo took back, what a switch key changed.
 import { useEffect, useRef, useState } from "react";
 import type { CheckResult, Exercise } from "../api/types";
+import type { Sentence } from "../state/sentence";
+import { useBench } from "../state/store";
+import { axisKindOf } from "../steps/registry";
+import { spaceWords } from "../steps/spaces";
 import { counted } from "../ui/numbers";
 import { AXIS_NAMES } from "../view3d/matrices";
 import type { Work } from "./draft";
-import { type Sentence, spaceWords } from "./sentence";
-import { useBench } from "./store";
 
 export function Announcer({ exercise, work }: { exercise: Exercise; work: Work }) {
   const sentence = useBench((state) => state.sentence);
@@ -45,7 +47,7 @@ function standing(gaps: readonly CheckResult[]): string {
 /** What a chip or a key switched in the sentence; `null` where nothing was. */
 export function switchNews(before: Sentence, after: Sentence, objects: Exercise["objects"]): string | null {
   const news: string[] = [];
-  if (before.op !== after.op) news.push({ move: "Move", rotate: "Rotate", scale: "Scale" }[after.op]);
+  if (before.op !== after.op) news.push(axisKindOf(after.op).name);
   if (before.mode !== after.mode) news.push(after.mode === "by" ? "By" : "To");
   if (before.axes.join() !== after.axes.join() || before.lit !== after.lit)
     news.push(`Axis ${AXIS_NAMES.filter((_, i) => after.axes[i]).join(" and ")}`);

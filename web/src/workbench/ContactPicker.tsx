@@ -3,10 +3,10 @@ import { Line } from "@react-three/drei";
 import { useThree } from "@react-three/fiber";
 import { useEffect, useState } from "react";
 import { type Intersection, Matrix3, Matrix4, type Object3D, Raycaster, Vector2, Vector3 } from "three";
+import { CHOOSING, useBench, useBenchParts } from "../state/store";
+import type { Setting } from "../steps/setting";
 import { useView } from "../view3d/context";
 import { focusChip } from "./PointDots";
-import type { Setting } from "./preview";
-import { CHOOSING, useBench, useBenchParts } from "./store";
 
 type Three = [number, number, number];
 type Contact = { object: string; point: Three; normal: Three };

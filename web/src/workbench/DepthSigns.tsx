@@ -1,11 +1,11 @@
 // Signs of depth: a plumb line from the chosen solid to the ground with its footprint there, and the two points of a measure.
 import { Line } from "@react-three/drei";
 import type { Box, SceneState } from "../api/types";
+import { useBench } from "../state/store";
 import { measured } from "../ui/numbers";
 import { useView } from "../view3d/context";
 import { Label } from "../view3d/Label";
 import { each, type Vec3 } from "../view3d/matrices";
-import { useBench } from "./store";
 
 const RESTING = 0.001; // of its size: what stands less above the ground is told as resting on it
 

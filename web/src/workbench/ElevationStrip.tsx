@@ -1,14 +1,14 @@
 // The strip of three elevations: what is right in one and off in another is seen without moving the camera.
 import { useMemo, useState } from "react";
 import type { CheckResult, Exercise, Poses } from "../api/types";
+import { dragOf, useBench, useBenchParts } from "../state/store";
+import type { Setting } from "../steps/setting";
 import { cornersOf } from "../view3d/bounds";
 import { workIds } from "../view3d/camera";
 import type { Shape } from "../view3d/context";
 import { Drawing } from "../view3d/Drawing";
 import { axisAlong, LOOKS, SIDE_WORDS, type Side } from "../view3d/elevations";
 import { useGhostParts } from "./GhostBodies";
-import type { Setting } from "./preview";
-import { dragOf, useBench, useBenchParts } from "./store";
 
 type Props = {
   exercise: Exercise;

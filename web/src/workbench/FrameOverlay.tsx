@@ -1,9 +1,9 @@
 // Choosing by a frame dragged over the view: it says how many it took, and whether any of them are hidden.
 import { type PointerEvent, type RefObject, useState } from "react";
+import { CHOOSING, useBench } from "../state/store";
 import { counted } from "../ui/numbers";
 import { Tick } from "../ui/parts";
 import type { Framer } from "../view3d/FramePicker";
-import { CHOOSING, useBench } from "./store";
 
 type Corner = { x: number; y: number };
 

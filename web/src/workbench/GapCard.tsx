@@ -1,13 +1,29 @@
 // What is still missing: for the chosen object in numbers, for the others as one line a check.
-import type { CheckResult } from "../api/types";
+import type { CheckResult, SceneMatch, SceneObject } from "../api/types";
 import { rowsOf } from "../ui/checks";
 import { counted, placesFor, signed } from "../ui/numbers";
 import { Heading, VerdictMark } from "../ui/parts";
 import { ToleranceBar } from "../ui/ToleranceBar";
+import type { Choices } from "./draft";
+import { TakenFor } from "./TakenFor";
 
-type Props = { gaps: readonly CheckResult[]; chosen: string | null; onChoose: (id: string) => void };
+type Props = {
+  gaps: readonly CheckResult[];
+  /** What was taken for each object that has to be made. */
+  matches: readonly SceneMatch[];
+  objects: readonly SceneObject[];
+  /** The objects of the target, by id. */
+  known: ReadonlySet<string>;
+  chosen: string | null;
+  onChoose: (id: string) => void;
+  onMatch: (matches: Choices) => void;
+};
 
-export function GapCard({ gaps, chosen, onChoose }: Props) {
+export function GapCard({ gaps, matches, objects, known, chosen: chosenId, onChoose, onMatch }: Props) {
+  // Checks name the objects of the target; here is what stands for them.
+  const target = matches.find((match) => match.submitted !== null && match.submitted === chosenId)?.target;
+  const chosen = target ?? chosenId;
+  const standIn = (id: string) => matches.find((match) => match.target === id)?.submitted ?? id;
   const passed = gaps.filter((gap) => gap.verdict === "pass").length;
   return (
     <section aria-label="What is missing">
@@ -19,7 +35,7 @@ export function GapCard({ gaps, chosen, onChoose }: Props) {
           <li key={gap.id}>
             <button
               type="button"
-              onClick={() => onChoose(gap.object)}
+              onClick={() => onChoose(standIn(gap.object))}
               className="flex w-full items-baseline gap-2 rounded-sm px-1 py-0.5 text-left hover:bg-well"
             >
               <span className={gap.object === chosen ? "font-semibold" : ""}>{gap.label}</span>
@@ -31,6 +47,7 @@ export function GapCard({ gaps, chosen, onChoose }: Props) {
           </li>
         ))}
       </ul>
+      <TakenFor matches={matches} objects={objects} known={known} onMatch={onMatch} />
     </section>
   );
 }

@@ -2,10 +2,10 @@
 import { useMemo } from "react";
 import { Matrix4 } from "three";
 import type { Pose, SceneObject } from "../api/types";
+import { useBench } from "../state/store";
+import type { Setting } from "../steps/setting";
 import { type Shape, useShapes, useView } from "../view3d/context";
 import { Placed } from "../view3d/Placed";
-import type { Setting } from "./preview";
-import { useBench } from "./store";
 
 export type GhostPart = { item: SceneObject; pose: Pose };
 

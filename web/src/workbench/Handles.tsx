@@ -1,19 +1,24 @@
 // The handles of the operation that the sentence names, at the chosen pivot, along the chosen space.
 import { memo, type ReactNode, useEffect, useMemo } from "react";
 import type { Pivot, Space, Step } from "../api/types";
+import type { AxisOp } from "../state/sentence";
+import { dragOf, useBench, useBenchParts } from "../state/store";
+import type { HandleProps } from "../steps/axisKind";
+import { withAxisInSight } from "../steps/axisSentence";
+import { axisKindOf } from "../steps/registry";
+import { frameOf, pivotWorld, type Setting, topmost } from "../steps/setting";
+import { spaceOf } from "../steps/spaces";
 import { axesInSight } from "../view3d/dragGeometry";
 import { Label } from "../view3d/Label";
 import { cross, type Vec3 } from "../view3d/matrices";
 import { PixelSized } from "../view3d/PixelSized";
-import type { HandleProps } from "./handleProps";
-import { MoveHandles } from "./MoveHandles";
-import { frameOf, pivotWorld, type Setting, topmost } from "./preview";
-import { RotateHandles } from "./RotateHandles";
-import { ScaleHandles } from "./ScaleHandles";
-import { type Operation, spaceOf, withAxisInSight } from "./sentence";
-import { dragOf, useBench, useBenchParts } from "./store";
+import { useStepDrag } from "./useStepDrag";
 
-const HANDLES = { move: memo(MoveHandles), rotate: memo(RotateHandles), scale: memo(ScaleHandles) };
+/** The handles of a kind, which are drawn anew only when what they stand by has changed. */
+const HandlesOfKind = memo(function HandlesOfKind({ op, ...props }: HandleProps & { op: AxisOp }) {
+  const { Handles: Chosen } = axisKindOf(op);
+  return <Chosen key={op} {...props} />;
+});
 
 export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: Step) => void }) {
   const { sentence, directions, main, set } = useBenchParts("sentence", "directions", "main", "set");
@@ -29,12 +34,12 @@ export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: 
     const toward = cross(directions.right, directions.up);
     set({ sentence: withAxisInSight(sentence, axesInSight(stand.axes, toward)) });
   }, [main, directions]);
+  const drag = useStepDrag(setting, onStep);
   if (!stand) return null;
-  const Chosen = HANDLES[op];
   return (
-    <FollowDrag primary={stand.primary} centre={stand.centre} moves={op === "move"}>
+    <FollowDrag primary={stand.primary} centre={stand.centre} follows={axisKindOf(op).handlesFollow}>
       {(worldPerPixel) => (
-        <Chosen {...stand} setting={setting} worldPerPixel={worldPerPixel} onStep={onStep} />
+        <HandlesOfKind op={op} {...stand} setting={setting} worldPerPixel={worldPerPixel} drag={drag} />
       )}
     </FollowDrag>
   );
@@ -43,7 +48,7 @@ export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: 
 type Stand = Pick<HandleProps, "primary" | "ids" | "axes" | "centre">;
 
 function standOf(
-  op: Operation,
+  op: AxisOp,
   space: Space,
   pivot: Pivot,
   objects: readonly string[],
@@ -57,21 +62,22 @@ function standOf(
   const frame = primary === undefined ? null : frameOf(space, setting, primary);
   if (primary === undefined || !frame) return null;
   const own = setting.poses[primary]!.pivot_world;
-  const centre = op === "move" ? own : (pivotWorld(pivot, setting, primary, ids) ?? own);
+  const atOwn = axisKindOf(op).handlesFollow;
+  const centre = atOwn ? own : (pivotWorld(pivot, setting, primary, ids) ?? own);
   return { primary, ids, axes: frame.axes, centre };
 }
 
 type FollowProps = {
   primary: string;
   centre: Vec3;
-  moves: boolean;
+  follows: boolean;
   children: (worldPerPixel: number) => ReactNode;
 };
 
 /** The place of the handles, which go along with what they move, and the amount beside them. */
-function FollowDrag({ primary, centre, moves, children }: FollowProps) {
+function FollowDrag({ primary, centre, follows, children }: FollowProps) {
   const drag = useBench((state) => dragOf(state));
-  const at = moves ? (drag?.changed[primary]?.pivot_world ?? centre) : centre;
+  const at = follows ? (drag?.changed[primary]?.pivot_world ?? centre) : centre;
   return (
     <PixelSized at={at}>
       {(worldPerPixel) => (

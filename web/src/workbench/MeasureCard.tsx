@@ -2,12 +2,12 @@
 import { Copy, MoveRight, Pin, PinOff } from "lucide-react";
 import { useEffect, useId, useState } from "react";
 import type { Asked, Exercise, Measured, SceneObject, WorkBody } from "../api/types";
+import { withAmount } from "../state/sentence";
+import { useBench, useBenchParts } from "../state/store";
 import { PLACES, placeWords } from "../steps/features";
 import { measured } from "../ui/numbers";
 import { IconButton } from "../ui/parts";
 import { listOf, type Work } from "./draft";
-import { withAmount } from "./sentence";
-import { useBench, useBenchParts } from "./store";
 
 const AFTER_CHANGE_MS = 60;
 const WHOLE = "whole";

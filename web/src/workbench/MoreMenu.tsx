@@ -2,7 +2,8 @@
 import { ChevronUp } from "lucide-react";
 import { Popover } from "radix-ui";
 import { type KeyboardEvent, useId, useState } from "react";
-import { GROUPS, type MoreOp } from "../steps/kind";
+import type { MoreOp } from "../state/sentence";
+import { GROUPS } from "../steps/kind";
 import { kindOf, MORE_OPS } from "../steps/registry";
 
 type Props = { kinds: readonly string[]; onBegin: (op: MoreOp) => void };

@@ -1,6 +1,8 @@
 // The chosen object in numbers, as the core reads it; each field typed is a step.
 import { useId, useState } from "react";
 import type { Exercise, Reading, SceneObject, Step } from "../api/types";
+import { useBenchParts } from "../state/store";
+import { radiansPer } from "../steps/setting";
 import { Switches } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { short } from "../ui/numbers";
@@ -16,8 +18,6 @@ import {
   tidySteps,
   zeroSteps,
 } from "./numbersSteps";
-import { radiansPer } from "./preview";
-import { useBenchParts } from "./store";
 
 type Props = {
   item: SceneObject | undefined;

@@ -1,10 +1,10 @@
 // Points of a solid to pick in the view: face centres, edge middles and corners, as small dots that can be pressed.
 import { useState } from "react";
+import { CHOOSING, useBenchParts } from "../state/store";
 import { edgeEnds, PLACES, placeLocal, placeWords } from "../steps/features";
+import type { Setting } from "../steps/setting";
 import { Label } from "../view3d/Label";
 import { mapped } from "../view3d/matrices";
-import type { Setting } from "./preview";
-import { CHOOSING, useBenchParts } from "./store";
 
 /** The eye goes to the chip that now says what was picked, and so does the focus. */
 export function focusChip(label: string): void {

@@ -1,35 +1,22 @@
 // The step sentence at the foot of the bench: a step in words, edited chip by chip.
 import { Lock, Type } from "lucide-react";
 import { type KeyboardEvent, type RefObject, useRef } from "react";
-import type { Exercise, Reading as ObjectReading, PlaceNumbers, SceneObject, Step } from "../api/types";
-import type { MoreOp, Op } from "../steps/kind";
-import { begun, isMore, kindOf } from "../steps/registry";
+import type { Exercise, Reading as ObjectReading, SceneObject, Step } from "../api/types";
+import type { Op } from "../state/sentence";
+import { type Mode, type Reading, withAmount, withoutAmounts } from "../state/sentence";
+import { dragOf, useBench, useBenchParts } from "../state/store";
+import { letterOf, typedAxes, withAxisSwitched, withMode } from "../steps/axisSentence";
+import { AXIS_OPS, axisKindOf, kindOf } from "../steps/registry";
 import { PivotChip, SpaceChip } from "../steps/SpaceChips";
 import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
 import { short } from "../ui/numbers";
-import { Button, IconButton, Tick } from "../ui/parts";
+import { Button, IconButton } from "../ui/parts";
 import { AXIS_TEXT } from "../view3d/Ground";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { MoreMenu } from "./MoreMenu";
 import { depthOf, treeOf } from "./ObjectList";
 import { SizesRow } from "./SizesRow";
-import {
-  letterOf,
-  type Mode,
-  type Operation,
-  type Reading,
-  takesOneAmount,
-  takesPivot,
-  takesSpace,
-  typedAxes,
-  withAmount,
-  withAxisSwitched,
-  withMode,
-  withOperation,
-  withoutAmounts,
-} from "./sentence";
-import { dragOf, useBench, useBenchParts } from "./store";
 import { type AskSaid, TextLine } from "./TextLine";
 
 type Props = {
@@ -41,6 +28,7 @@ type Props = {
   fields: RefObject<(HTMLInputElement | null)[]>;
   onCommit: () => void;
   onNudge: (way: 1 | -1) => void;
+  onBegin: (op: Op) => void;
   onChoose: (ids: readonly string[]) => void;
   /** The kinds of step that the exercise offers. */
   kinds: readonly string[];
@@ -49,7 +37,6 @@ type Props = {
 };
 
 const SHOWN_RECENT = 3;
-const OPERATIONS = { move: "Move", rotate: "Rotate", scale: "Scale" };
 
 export function SentenceBar(props: Props) {
   const { conventions, reading, onCommit } = props;
@@ -99,32 +86,20 @@ export function SentenceBar(props: Props) {
 }
 
 /** Move, rotate, scale; behind them the last kinds used, and all others under More. */
-function OperationChip({ objects, conventions, kinds }: Props) {
-  const { sentence, change, more, recent, set } = useBenchParts(
-    "sentence",
-    "change",
-    "more",
-    "recent",
-    "set",
-  );
-  const begin = (op: MoreOp) =>
-    set({ more: begun(op, { objects, chosen: sentence.objects, conventions }), quiet: false });
-  const offered = Object.fromEntries(Object.entries(OPERATIONS).filter(([op]) => kinds.includes(op)));
+function OperationChip({ kinds, onBegin }: Props) {
+  const { sentence, more, recent } = useBenchParts("sentence", "more", "recent");
+  const offered = AXIS_OPS.filter((op) => kinds.includes(op)).map((op) => [op, axisKindOf(op).name]);
   const shown = more && !recent.includes(more.op) ? [more.op, ...recent].slice(0, SHOWN_RECENT) : recent;
-  const words = { ...offered, ...Object.fromEntries(shown.map((op) => [op, kindOf(op).name])) };
+  const words = Object.fromEntries([...offered, ...shown.map((op) => [op, kindOf(op).name])]);
   return (
     <>
       <Switches
         label="Operation"
         value={more?.op ?? sentence.op}
         words={words as Partial<Record<Op, string>>}
-        onChange={(next: Op) => {
-          if (isMore(next)) return begin(next);
-          set({ more: null });
-          change(withOperation(sentence, next));
-        }}
+        onChange={onBegin}
       />
-      <MoreMenu kinds={kinds} onBegin={begin} />
+      <MoreMenu kinds={kinds} onBegin={onBegin} />
     </>
   );
 }
@@ -158,9 +133,12 @@ function MoreChips({ objects, conventions, onCommit }: Props) {
 /** The chips of move, rotate and scale: by or to, an amount an axis, the space and the pivot. */
 function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) {
   const { sentence, change } = useBenchParts("sentence", "change");
-  const { op, mode } = sentence;
+  const { op, mode, space } = sentence;
+  const kind = axisKindOf(op);
   const primary = sentence.objects.at(-1);
-  const now = mode === "to" && primary ? shownNow(readings[primary], sentence) : null;
+  const reading = primary === undefined ? undefined : readings[primary];
+  const now = mode === "to" && reading ? kind.now(reading, space) : null;
+  const pivotWord = kind.pivotWord(mode);
   return (
     <>
       <Switches
@@ -173,7 +151,7 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
         <AxisChip
           key={axis}
           axis={axis}
-          unit={unitOf(sentence, conventions)}
+          unit={kind.unit(mode, conventions).trim()}
           letter={letterOf(sentence, axis, conventions)}
           field={typedAxes(sentence).includes(axis)}
           now={now?.[axis] ?? null}
@@ -181,21 +159,21 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
           onCommit={onCommit}
         />
       ))}
-      {op === "scale" && <ScaleSwitches />}
-      {takesSpace(sentence) && (
+      {kind.Extras && <kind.Extras objects={objects} />}
+      {kind.spaces(mode) !== "none" && (
         <>
           <span className="text-ink-soft">of</span>
           <SpaceChip
             objects={objects}
-            value={sentence.space}
-            onlySet={op === "rotate" && mode === "to"}
-            onChange={(space) => change({ ...sentence, space })}
+            value={space}
+            onlySet={kind.spaces(mode) === "set"}
+            onChange={(next) => change({ ...sentence, space: next })}
           />
         </>
       )}
-      {takesPivot(sentence) && (
+      {pivotWord !== null && (
         <>
-          <span className="text-ink-soft">{op === "rotate" ? "through" : "holding"}</span>
+          <span className="text-ink-soft">{pivotWord}</span>
           <PivotChip
             objects={objects}
             on={primary}
@@ -206,22 +184,6 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
       )}
     </>
   );
-}
-
-/** What the chosen object reads now in the space that a To goes to; `null` where that is not told. */
-function shownNow(reading: ObjectReading | undefined, { op, space }: { op: Operation; space: unknown }) {
-  if (!reading) return null;
-  if (op === "scale") return reading.size;
-  const place: PlaceNumbers | null =
-    space === "world" ? reading.world : space === "parent" ? reading.parent : null;
-  if (op === "rotate") return (place ?? reading.world).angles;
-  return place?.position ?? null;
-}
-
-function unitOf({ op, mode }: { op: Operation; mode: Mode }, conventions: Exercise["conventions"]): string {
-  if (op === "rotate") return conventions.angle === "deg" ? "°" : conventions.angle;
-  if (op === "scale" && mode === "by") return "×";
-  return conventions.length;
 }
 
 const PICK_WORDS = {
@@ -259,28 +221,6 @@ function HintLine({ reading, refusal }: { reading: Reading; refusal: string | nu
   );
 }
 
-function ScaleSwitches() {
-  const { sentence, change } = useBenchParts("sentence", "change");
-  return (
-    <span className="flex items-center gap-3">
-      <Tick
-        id="uniform"
-        text="uniform"
-        on={sentence.uniform}
-        onChange={(uniform) => change({ ...sentence, uniform, keepVolume: false })}
-      />
-      {sentence.mode === "by" && (
-        <Tick
-          id="keep-volume"
-          text="keep volume"
-          on={sentence.keepVolume}
-          onChange={(keepVolume) => change({ ...sentence, keepVolume, uniform: false })}
-        />
-      )}
-    </span>
-  );
-}
-
 type AxisProps = {
   axis: AxisIndex;
   letter: string;
@@ -297,7 +237,9 @@ function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProp
   const axisSwitch = useRef<HTMLButtonElement>(null);
   const lit = sentence.lit === axis;
   const name = AXIS_NAMES[axis];
-  const on = takesOneAmount(sentence) ? (sentence.uniform && sentence.mode === "by") || lit : field;
+  const on = axisKindOf(sentence.op).takesOne(sentence)
+    ? (sentence.uniform && sentence.mode === "by") || lit
+    : field;
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key === "Enter" && !event.repeat) onCommit();
     if (event.key !== "Escape") return;

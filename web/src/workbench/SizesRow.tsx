@@ -2,13 +2,14 @@
 import { Minus, Plus } from "lucide-react";
 import { useState } from "react";
 import type { Exercise } from "../api/types";
+import { useBenchParts } from "../state/store";
+import { axisKindOf } from "../steps/registry";
+import { offeredSizes } from "../steps/sizes";
 import { amountOf } from "../ui/amount";
 import { ListChip } from "../ui/chips";
 import { short } from "../ui/numbers";
 import { IconButton, Tick } from "../ui/parts";
 import { AXIS_NAMES } from "../view3d/matrices";
-import { offeredSizes } from "./sizes";
-import { useBenchParts } from "./store";
 
 type Props = { conventions: Exercise["conventions"]; onNudge: (way: 1 | -1) => void };
 
@@ -16,14 +17,7 @@ export function SizesRow({ conventions, onNudge }: Props) {
   const { sentence, sizes, snapAlways, set } = useBenchParts("sentence", "sizes", "snapAlways", "set");
   const { op } = sentence;
   const [own, setOwn] = useState<string | null>(null);
-  const unit =
-    op === "move"
-      ? ` ${conventions.length}`
-      : op === "rotate"
-        ? conventions.angle === "deg"
-          ? "°"
-          : ` ${conventions.angle}`
-        : "";
+  const unit = op === "scale" ? "" : axisKindOf(op).unit("by", conventions);
   const offered = offeredSizes(op, conventions);
   const all = offered.includes(sizes[op]) ? offered : [sizes[op], ...offered];
   const axis = AXIS_NAMES[sentence.lit];

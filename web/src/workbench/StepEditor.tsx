@@ -1,18 +1,15 @@
-// A step's numbers and words, edited in place: everything later is replayed.
+// A step's numbers and words, edited in place by the chips that it was made by: everything later is replayed.
 import { useId, useState } from "react";
 import type { Exercise, SceneObject, Step } from "../api/types";
-import type { MoreOp, Values } from "../steps/kind";
-import { isMore, kindOf } from "../steps/registry";
+import type { AxisOp, MoreOp, StepOf, Values } from "../state/sentence";
+import { useBench } from "../state/store";
+import type { StepNumber } from "../steps/axisKind";
+import { axisKindOf, isAxisStep, kindOf } from "../steps/registry";
+import { PivotChip, SpaceChip } from "../steps/SpaceChips";
+import { inView } from "../steps/spaces";
 import { short } from "../ui/numbers";
 import { Button } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
-import { numbersOf, type StepNumber, wordsOf } from "./stepNumbers";
-
-const WORDS: Record<string, string> = {
-  own: "its pivot",
-  box: "centre of its box",
-  selection: "middle of the chosen",
-};
 
 type Props = {
   step: Step;
@@ -22,17 +19,18 @@ type Props = {
 };
 
 export function StepEditor({ step, objects, conventions, onChange }: Props) {
-  return isMore(step.op) ? (
-    <ChipsEditor {...{ step, objects, conventions, onChange }} op={step.op} />
+  const take = (changed: Step) => onChange(inView(changed, useBench.getState().directions));
+  return isAxisStep(step) ? (
+    <FieldsEditor step={step} objects={objects} onChange={take} />
   ) : (
-    <FieldsEditor step={step} onChange={onChange} />
+    <ChipsEditor {...{ step, objects, conventions }} onChange={take} />
   );
 }
 
 /** The chips that the step was made by, and a button that puts what they say in its place. */
-function ChipsEditor({ step, op, objects, conventions, onChange }: Props & { op: MoreOp }) {
+function ChipsEditor({ step, objects, conventions, onChange }: Props & { step: StepOf<MoreOp> }) {
   const [values, setValues] = useState<Values<MoreOp>>(step);
-  const { Chips } = kindOf(op);
+  const { Chips } = kindOf(step.op);
   const chosen = "objects" in step ? step.objects : [];
   const changed = { ...step, ...values } as Step;
   return (
@@ -49,33 +47,35 @@ function ChipsEditor({ step, op, objects, conventions, onChange }: Props & { op:
   );
 }
 
-function FieldsEditor({ step, onChange }: Pick<Props, "step" | "onChange">) {
-  const numbers = numbersOf(step);
-  const words = wordsOf(step);
-  const id = useId();
-  if (numbers.length + words.length === 0) return null;
+type FieldsProps = Pick<Props, "objects" | "onChange"> & { step: StepOf<AxisOp> };
+
+/** The amounts, the space and the pivot of a step of axes and amounts; each takes its place at once. */
+function FieldsEditor({ step, objects, onChange }: FieldsProps) {
+  const kind = axisKindOf(step.op);
+  const mode = step.to ? "to" : "by";
+  const spaces = kind.spaces(mode);
+  const pivotWord = kind.pivotWord(mode);
   return (
-    <div className="mb-1 flex flex-wrap gap-x-3 gap-y-1">
-      {numbers.map((number) => (
+    <div className="mb-1 flex flex-wrap items-center gap-x-3 gap-y-1">
+      {kind.numbers(step).map((number) => (
         <NumberField key={number.label} number={number} onChange={onChange} />
       ))}
-      {words.map((word) => (
-        <label key={word.label} htmlFor={id + word.label} className="flex items-center gap-1 text-sm">
-          {word.label}
-          <select
-            id={id + word.label}
-            value={word.value}
-            onChange={(event) => onChange(word.with(event.target.value))}
-            className="h-7 rounded-md border border-edge bg-sheet px-1"
-          >
-            {word.options.map((option) => (
-              <option key={option} value={option}>
-                {WORDS[option] ?? option}
-              </option>
-            ))}
-          </select>
-        </label>
-      ))}
+      {spaces !== "none" && (
+        <SpaceChip
+          objects={objects}
+          value={step.space}
+          onlySet={spaces === "set"}
+          onChange={(space) => onChange({ ...step, space } as Step)}
+        />
+      )}
+      {pivotWord !== null && "pivot" in step && (
+        <PivotChip
+          objects={objects}
+          on={step.objects.at(-1)}
+          value={step.pivot}
+          onChange={(pivot) => onChange({ ...step, pivot })}
+        />
+      )}
     </div>
   );
 }

@@ -2,12 +2,12 @@
 import { Pause, Pencil, Play } from "lucide-react";
 import { memo, type ReactNode, type RefObject, useEffect, useRef, useState } from "react";
 import type { Exercise, SceneObject } from "../api/types";
+import { useBench, useBenchParts } from "../state/store";
 import { Heading, IconButton } from "../ui/parts";
 import type { Entry, Work } from "./draft";
 import { type AskLines, type AskText, ListText } from "./ListText";
 import { StepEditor } from "./StepEditor";
 import { StepTools } from "./StepTools";
-import { useBench, useBenchParts } from "./store";
 import { TrialTools, useTrial } from "./Trial";
 
 const PLAY_MS = 900;

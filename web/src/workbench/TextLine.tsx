@@ -1,8 +1,8 @@
 // A step typed or pasted as one line of text. The core reads it, and says how it could go on.
 import { useEffect, useId, useRef, useState } from "react";
 import type { Said, Step } from "../api/types";
-import type { Reading } from "./sentence";
-import { useBenchParts } from "./store";
+import type { Reading } from "../state/sentence";
+import { useBenchParts } from "../state/store";
 import { WAITING } from "./useGhost";
 
 const AFTER_TYPING_MS = 80;
@@ -65,7 +65,9 @@ export function TextLine({ ask, reading, onClose, onStep }: Props) {
         }}
         onKeyDown={(event) => {
           if (event.key === "Escape") onClose();
-          if (event.key === "Enter" && !event.repeat) void commit();
+          if (event.key !== "Enter" || event.repeat) return;
+          event.currentTarget.select(); // Enter again repeats it, and the next line takes its place
+          void commit();
         }}
         className="h-8 min-w-0 flex-1 rounded-md border border-edge bg-sheet px-2 font-mono"
       />

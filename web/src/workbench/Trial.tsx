@@ -1,8 +1,8 @@
 // Try without keeping: what follows is bracketed in the list until it is kept or let go.
 import { Brackets } from "lucide-react";
+import { useBench, useBenchParts } from "../state/store";
 import { Button, IconButton } from "../ui/parts";
 import type { Entry, Work } from "./draft";
-import { useBench, useBenchParts } from "./store";
 
 /** The place of the first step on trial; `null` where none is tried, or all of them were undone again. */
 export function useTrial({ cursor }: Pick<Work, "cursor">): number | null {

@@ -12,9 +12,9 @@ import {
   SquareDashedMousePointer,
 } from "lucide-react";
 import type { ComponentProps } from "react";
+import { CHOOSING, type Shading, useBench, useBenchParts } from "../state/store";
 import { Button, Tip } from "../ui/parts";
 import { SIDE_WORDS } from "../view3d/elevations";
-import { CHOOSING, type Shading, useBench, useBenchParts } from "./store";
 
 export const SHADINGS: readonly Shading[] = ["shaded", "see-through", "wireframe"];
 

@@ -1,14 +1,14 @@
 // The cards beside the view: the brief and what there is, what is missing and the numbers.
-import { memo, type ReactNode } from "react";
+import { memo, type ReactNode, useMemo } from "react";
 import type { Exercise, SceneObject, SceneState, Step } from "../api/types";
+import { useBench } from "../state/store";
+import type { Setting } from "../steps/setting";
 import { TabCard } from "../ui/TabCard";
-import type { Work } from "./draft";
+import type { Choices, Work } from "./draft";
 import { GapCard } from "./GapCard";
 import { type AskMeasures, MeasureCard } from "./MeasureCard";
 import { NumbersCard } from "./NumbersCard";
 import { ObjectList } from "./ObjectList";
-import type { Setting } from "./preview";
-import { useBench } from "./store";
 
 type BriefProps = {
   brief: ReactNode;
@@ -37,12 +37,17 @@ type CardProps = {
   item: SceneObject | undefined;
   work: Work;
   measures: AskMeasures;
+  onMatch: (matches: Choices) => void;
   onChoose: (ids: readonly string[]) => void;
   onSteps: (steps: readonly Step[]) => void;
 };
 
 export function GapsAndNumbers(props: CardProps) {
-  const { exercise, state, setting, item, work, measures, onChoose, onSteps } = props;
+  const { exercise, state, setting, item, work, measures, onMatch, onChoose, onSteps } = props;
+  const known = useMemo(
+    () => new Set(exercise.target_objects.map((object) => object.id)),
+    [exercise.target_objects],
+  );
   const numbers = (
     <NumbersCard
       item={item}
@@ -53,7 +58,15 @@ export function GapsAndNumbers(props: CardProps) {
     />
   );
   const gaps = exercise.gaps_shown ? (
-    <GapCard gaps={state.gaps} chosen={item?.id ?? null} onChoose={(id) => onChoose([id])} />
+    <GapCard
+      gaps={state.gaps}
+      matches={state.matches}
+      objects={setting.objects}
+      known={known}
+      chosen={item?.id ?? null}
+      onChoose={(id) => onChoose([id])}
+      onMatch={onMatch}
+    />
   ) : (
     <p className="text-ink-soft">In this exercise you see what is missing when you have handed in.</p>
   );

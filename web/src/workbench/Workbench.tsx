@@ -2,30 +2,34 @@
 import { CircleHelp, Redo2, Undo2 } from "lucide-react";
 import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Exercise, Said, SceneObject, SceneState, Step, WorkBody } from "../api/types";
-import type { MoreOp } from "../steps/kind";
-import { begun, madeOf } from "../steps/registry";
+import type { Op, Reading } from "../state/sentence";
+import { useBench, useBenchParts } from "../state/store";
+import { nudgeSentence, readSentence, withKind } from "../steps/axisSentence";
+import { AXIS_OPS, begun, isMore, MORE_OPS, madeOf } from "../steps/registry";
+import type { Setting } from "../steps/setting";
+import { firstSizes } from "../steps/sizes";
+import { inView } from "../steps/spaces";
 import { IconButton } from "../ui/parts";
 import { HeadTools } from "../ui/Shell";
+import type { Directions } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
 import { Announcer } from "./Announcer";
-import { boxesOf, canRedo, canUndo, type Entry, listOf, settingAfter, type Work } from "./draft";
+import {
+  boxesOf,
+  type Choices,
+  canRedo,
+  canUndo,
+  type Entry,
+  listOf,
+  settingAfter,
+  type Work,
+} from "./draft";
 import { ElevationStrip } from "./ElevationStrip";
 import { HelpDialog } from "./HelpDialog";
 import type { AskLines, AskText } from "./ListText";
 import type { AskMeasures } from "./MeasureCard";
-import type { Setting } from "./preview";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
-import {
-  type Directions,
-  nudgeSentence,
-  type Reading,
-  readSentence,
-  type SpaceChoice,
-  spaceOf,
-} from "./sentence";
-import { firstSizes } from "./sizes";
-import { useBench, useBenchParts } from "./store";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
 import { type AskPreview, useGhost } from "./useGhost";
 import { type AskLook, useLook } from "./useLook";
@@ -40,6 +44,8 @@ export type WorkControl = {
   refusal: string | null;
   add: (step: Step) => void;
   edit: (entries: readonly Entry[]) => void;
+  /** Other choices by hand of what was added for what. */
+  match: (matches: Choices) => void;
   undo: () => void;
   redo: () => void;
   look: AskLook;
@@ -73,7 +79,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const choose = useCallback((objects: readonly string[]) => {
     const { sentence, change } = useBench.getState();
-    change({ ...sentence, objects });
+    change({ ...sentence, objects, point: null });
   }, []);
   const add = useAllowed(control.add);
   const reading = useReading(exercise, control, setting, state);
@@ -85,7 +91,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
     finish: onFinish,
   };
   useBenchKeys(actions);
-  useFreshView(conventions);
+  useFreshView(exercise);
   // biome-ignore lint/correctness/useExhaustiveDependencies: after any change of the work, the work is what is shown
   useEffect(() => set({ looking: null }), [work.entries, set]);
   const item = useChosenItem(setting);
@@ -123,6 +129,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
             item={item}
             work={work}
             measures={control.measures}
+            onMatch={control.match}
             onChoose={choose}
             onSteps={(steps) => steps.forEach(add)}
           />
@@ -144,6 +151,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
           fields={fields}
           onCommit={actions.commit}
           onNudge={actions.nudge}
+          onBegin={actions.begin}
           onChoose={choose}
           kinds={exercise.kinds}
           onSay={say}
@@ -189,13 +197,6 @@ function useReading(exercise: Exercise, control: WorkControl, setting: Setting, 
   return told ?? readSentence(sentence, setting.objects, conventions, directions, state.readings);
 }
 
-/** A step along the axes of the view says where these point at this moment. */
-function inView(step: Step, directions: Directions): Step {
-  return "space" in step && (step.space as SpaceChoice) === "view"
-    ? ({ ...step, space: spaceOf("view", directions) } as Step)
-    : step;
-}
-
 function useSay({ say, work }: WorkControl) {
   const { entries, cursor } = work;
   return useCallback(
@@ -212,13 +213,15 @@ function useChosenItem(setting: Setting): SceneObject | undefined {
   return setting.objects.find((item) => item.id === primary);
 }
 
-/** Each scene begins with sizes that fit its units; what was looked at before is forgotten. */
-function useFreshView(conventions: Exercise["conventions"]): void {
+/** Each scene begins with sizes that fit its units and a kind of step that it offers; what was before is forgotten. */
+function useFreshView({ conventions, kinds, objects }: Exercise): void {
   const { set, reset } = useBenchParts("set", "reset");
   useEffect(() => {
     set({ sizes: firstSizes(conventions) });
+    const first = [...AXIS_OPS, ...MORE_OPS].find((op) => kinds.includes(op));
+    if (first) beginSentence(first, objects, conventions);
     return reset;
-  }, [conventions, set, reset]);
+  }, [conventions, kinds, objects, set, reset]);
 }
 
 /** Adds a step, unless the scene is only looked at; then it says so. */
@@ -234,6 +237,14 @@ function useAllowed(add: (step: Step) => void): (step: Step) => void {
     },
     [add],
   );
+}
+
+/** The sentence of another kind of step, for what is chosen. */
+function beginSentence(op: Op, objects: readonly SceneObject[], conventions: Exercise["conventions"]): void {
+  const { sentence, set, change } = useBench.getState();
+  const context = { objects, chosen: sentence.objects, conventions };
+  set({ more: isMore(op) ? begun(op, context) : null, quiet: false });
+  if (!isMore(op)) change(withKind(sentence, op));
 }
 
 type ActionParts = {
@@ -268,16 +279,8 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
       if (asked.kind === "ready") add({ ...asked.step, entry: "nudged" });
       else view.set({ warning: asked.why });
     },
-    begin: (op: MoreOp) => {
-      if (!exercise.kinds.includes(op)) return;
-      const { sentence, set } = useBench.getState();
-      const context = {
-        objects: setting.objects,
-        chosen: sentence.objects,
-        conventions: exercise.conventions,
-      };
-      set({ more: begun(op, context), quiet: false });
-    },
+    begin: (op: Op) =>
+      exercise.kinds.includes(op) && beginSentence(op, setting.objects, exercise.conventions),
     undo: control.undo,
     redo: control.redo,
     lookBy: (way: 1 | -1) => {

@@ -1,6 +1,8 @@
 // The view in the middle of the workbench: the scene, with what the pointer is for just now.
 import { useCallback, useMemo, useRef } from "react";
 import type { Exercise, SceneState, Step } from "../api/types";
+import { useBench, useBenchParts } from "../state/store";
+import type { Setting } from "../steps/setting";
 import { passingIds } from "../ui/checks";
 import { listed } from "../ui/words";
 import type { Directions } from "../view3d/camera";
@@ -15,8 +17,6 @@ import { FrameOverlay } from "./FrameOverlay";
 import { GhostBodies } from "./GhostBodies";
 import { Handles } from "./Handles";
 import { PointDots } from "./PointDots";
-import type { Setting } from "./preview";
-import { useBench, useBenchParts } from "./store";
 
 type Props = {
   exercise: Exercise;

@@ -16,6 +16,7 @@ import {
   type Work,
   withAnswer,
   withEntries,
+  withMatches,
   withoutRefused,
   withStep,
   workOf,
@@ -57,7 +58,8 @@ function draft(revision: number, steps: Step[], cursor = steps.length, off: numb
     steps: views.slice(first),
     refused: null,
     rest: [],
-    state: { gaps: [], readings: {} },
+    matches: {},
+    state: { gaps: [], readings: {}, matches: [] },
   };
 }
 
@@ -71,6 +73,38 @@ describe("work on the bench", () => {
     expect([xOf(done), done.dirty, done.entries[0]!.sentence]).toEqual([2, true, null]);
     const answered = withAnswer(done, done, draft(1, [by(2)]));
     expect([xOf(answered), answered.dirty, answered.entries[0]!.sentence]).toEqual([2, false, "to 2"]);
+  });
+
+  it("keeps what was chosen by hand: sent, answered, taken back and done again", () => {
+    const work = withMatches(workOf(draft(1, [by(1)])), { wall: "slab" });
+    expect([work.dirty, unsavedOf(work).matches]).toEqual([true, { wall: "slab" }]);
+    expect(withAnswer(work, work, { ...draft(2, [by(1)]), matches: { wall: "slab" } }).dirty).toBe(false);
+    const taken = undone(work);
+    expect([taken.matches, taken.entries.length, taken.cursor, taken.dirty]).toEqual([{}, 1, 1, true]);
+    expect(redone(taken).matches).toEqual({ wall: "slab" });
+    // A choice made while another was on its way is still to be sent.
+    const later = withMatches(work, { wall: "slab", roof: "lid" });
+    expect(withAnswer(later, work, { ...draft(2, [by(1)]), matches: { wall: "slab" } })).toMatchObject({
+      dirty: true,
+      matches: { wall: "slab", roof: "lid" },
+    });
+  });
+
+  it("loses no choice of either window where one went on from the other", () => {
+    const base = { ...workOf(draft(2, [by(1), by(2)])), matches: { wall: "slab" } };
+    const mine = { revision: 1, steps: [by(1)], off: [], cursor: 1, matches: { roof: "lid" } };
+    expect(meeting(base, mine, start)).toMatchObject({
+      matches: { wall: "slab", roof: "lid" },
+      cursor: 2,
+      dirty: true,
+    });
+    expect(meeting(base, { ...mine, matches: {} }, start)).toMatchObject({ dirty: false });
+    const { matches: _, ...old } = mine; // a copy that a release before this one left behind
+    expect(meeting(base, old, start)).toMatchObject({ matches: { wall: "slab" }, dirty: false });
+    const theirs = workOf(draft(2, [by(1), by(3)]));
+    expect(bothKept(theirs, { ...mine, steps: [by(1), by(2)], cursor: 2 }, start)).toMatchObject({
+      matches: { roof: "lid" },
+    });
   });
 
   it("asks only for the steps that were not answered yet, and joins the answer to those that were", () => {

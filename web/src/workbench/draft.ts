@@ -1,8 +1,9 @@
 // A student's work as a value: steps, cursor, and what of them the core has answered. Pure: the saving is elsewhere.
 import type { Box, Draft, Exercise, Poses, SceneObject, SceneState, Step, StepView } from "../api/types";
 import type { Kind } from "../saving/saver";
+import { previewStep } from "../steps/preview";
+import type { Setting } from "../steps/setting";
 import type { Vec3 } from "../view3d/matrices";
-import { previewStep, type Setting } from "./preview";
 
 /** A step as it is shown: the core's answer once it is there, a preview until then. */
 export type Entry = {
@@ -16,7 +17,7 @@ export type Entry = {
   answered: boolean;
 };
 
-type Document = Pick<Work, "entries" | "cursor">;
+type Document = Pick<Work, "entries" | "cursor" | "matches">;
 
 /** What undo takes back: a step that was made, or an edit of the list, with what the list was. */
 type Action = { kind: "step" } | ({ kind: "edit" } & Document);
@@ -25,6 +26,8 @@ export type Work = {
   revision: number;
   entries: readonly Entry[];
   cursor: number;
+  /** What was added for which object of the target, as chosen by hand. */
+  matches: Choices;
   /** The scene at the cursor in numbers, as the core last told. */
   state: SceneState;
   refused: Draft["refused"];
@@ -36,7 +39,16 @@ export type Work = {
 };
 
 /** What the browser keeps until the server has it. */
-export type Unsaved = { revision: number; steps: Step[]; off: number[]; cursor: number };
+export type Unsaved = {
+  revision: number;
+  steps: Step[];
+  off: number[];
+  cursor: number;
+  /** Left out in copies of releases before matches were kept. */
+  matches?: Choices;
+};
+
+export type Choices = Readonly<Record<string, string | null>>;
 
 /** The scene that an exercise starts with. */
 export type Start = Pick<Exercise, "objects" | "start" | "marker" | "conventions">;
@@ -47,6 +59,7 @@ export function workOf(draft: Draft, before: readonly Entry[] = []): Work {
     revision: draft.revision,
     entries: [...before.slice(0, draft.first), ...draft.steps.map(answeredEntry), ...rest],
     cursor: draft.cursor,
+    matches: draft.matches,
     state: draft.state,
     refused: draft.refused,
     savedAt: draft.saved_at,
@@ -106,7 +119,7 @@ export function withStep(work: Work, step: Step, start: Start): Work {
 
 /** The work with another list of steps: from the first difference on, everything is shown as a preview until answered. */
 export function withEntries(work: Work, entries: readonly Entry[], start: Start): Work {
-  const past: Action = { kind: "edit", entries: work.entries, cursor: work.cursor };
+  const past = editOf(work);
   const shown = previewedFrom(work.entries, entries, start, boxesOf(work.state));
   return {
     ...work,
@@ -134,6 +147,15 @@ function previewedFrom(
     setting = settingAfterEntry(setting, next);
   }
   return shown;
+}
+
+/** The work with something else chosen by hand for what was added. */
+export function withMatches(work: Work, matches: Choices): Work {
+  return { ...work, matches, dirty: true, past: [...work.past, editOf(work)], future: [] };
+}
+
+function editOf({ entries, cursor, matches }: Work): Action {
+  return { kind: "edit", entries, cursor, matches };
 }
 
 /** One step back: the last edit of the list taken back, or the last step undone. */
@@ -164,20 +186,18 @@ export function canRedo(work: Work): boolean {
 function taken(work: Work, action: Action, way: 1 | -1): [Document, Action] {
   if (action.kind === "step") {
     const cursor = Math.max(0, Math.min(work.cursor + way, work.entries.length));
-    return [{ entries: work.entries, cursor }, action];
+    return [{ entries: work.entries, cursor, matches: work.matches }, action];
   }
-  const { entries, cursor } = action;
-  return [
-    { entries, cursor },
-    { kind: "edit", entries: work.entries, cursor: work.cursor },
-  ];
+  const { entries, cursor, matches } = action;
+  return [{ entries, cursor, matches }, editOf(work)];
 }
 
 /** The core's answer to what was sent; steps made since then stay as they are. */
 export function withAnswer(work: Work, sent: Work, draft: Draft): Work {
   const answered = workOf(draft, sent.entries);
   const history = { past: work.past, future: work.future };
-  if (work.entries === sent.entries && work.cursor === sent.cursor) return { ...answered, ...history };
+  const same = work.entries === sent.entries && work.cursor === sent.cursor && work.matches === sent.matches;
+  if (same) return { ...answered, ...history };
   const entries = work.entries.map((entry, i) =>
     entry === sent.entries[i] && answered.entries[i] ? answered.entries[i] : entry,
   );
@@ -209,8 +229,13 @@ export function rebased(base: Work, mine: Omit<Unsaved, "revision">, start: Star
     start,
     boxesOf(base.state),
   );
-  const changed = shared < own.length || shared < base.entries.length || mine.cursor !== base.cursor;
-  return { ...base, entries, cursor: mine.cursor, dirty: base.dirty || changed };
+  const matches = { ...base.matches, ...mine.matches };
+  const changed =
+    shared < own.length ||
+    shared < base.entries.length ||
+    mine.cursor !== base.cursor ||
+    canonical(matches) !== canonical(base.matches);
+  return { ...base, entries, cursor: mine.cursor, matches, dirty: base.dirty || changed };
 }
 
 /**
@@ -223,7 +248,8 @@ export function meeting(base: Work, mine: Unsaved, start: Start): Work | null {
   // Unsaved work that was made on this very state says what is to become of it: what it lacks was taken away there.
   if (mine.revision === base.revision && !base.dirty) return rebased(base, mine, start);
   if (shared === base.entries.length) return rebased(base, mine, start);
-  return shared === own.length ? base : null;
+  if (shared < own.length) return null;
+  return rebased(base, { ...unsavedOf(base), matches: { ...mine.matches, ...base.matches } }, start);
 }
 
 /** Both windows' steps: the other one's, then those that this one has beyond what they have in common. */
@@ -231,7 +257,7 @@ export function bothKept(base: Work, mine: Unsaved, start: Start): Work {
   const theirs = base.entries.slice(0, base.cursor);
   const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i))).slice(0, mine.cursor);
   const all = [...theirs, ...beyond(theirs, own)];
-  return rebased(base, { ...listOf(all), cursor: all.length }, start);
+  return rebased(base, { ...listOf(all), cursor: all.length, matches: mine.matches ?? {} }, start);
 }
 
 /** What of a list another one has not, in its order: by the longest list that both have in common. */
@@ -271,14 +297,14 @@ export function draftKind(start: Start): Kind<Work, Unsaved, Draft> {
         sharedLength(before.entries, after.entries) === Math.max(before.entries.length, after.entries.length)
       )
         return { ...after, past: before.past, future: before.future };
-      const was: Action = { kind: "edit", entries: before.entries, cursor: before.cursor };
-      return { ...after, past: [...before.past, was], future: [] };
+      return { ...after, past: [...before.past, editOf(before)], future: [] };
     },
   };
 }
 
 export function unsavedOf(work: Work): Unsaved {
-  return { revision: work.revision, ...listOf(work.entries), cursor: work.cursor };
+  const { revision, cursor, matches } = work;
+  return { revision, ...listOf(work.entries), cursor, matches };
 }
 
 /** How many leading steps the core has answered: the server need not say them again. */

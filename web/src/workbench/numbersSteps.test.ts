@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import type { Reading, SceneObject } from "../api/types";
+import { previewStep } from "../steps/preview";
+import type { Setting } from "../steps/setting";
 import { IDENTITY } from "../view3d/matrices";
 import { copied, type Pasted, pasted, pasteSteps, stepFor, tidySteps, zeroSteps } from "./numbersSteps";
-import { previewStep, type Setting } from "./preview";
-import { numbersOf, wordsOf } from "./stepNumbers";
 
 const place = { position: [1, 2, 3], angles: [0, -44.7, 0], scale: [1, 2, 1], skewed: false };
 const reading = { world: place, parent: place, size: [1, 4, 1], world_box: null } as unknown as Reading;
@@ -115,30 +115,5 @@ describe("copied and pasted numbers", () => {
 
   it("decimal commas in a row of a table are three numbers, not six", () => {
     expect(pasted("1,5\t2,5\t3,5")).toMatchObject({ position: [1.5, 2.5, 3.5], angles: undefined });
-  });
-});
-
-describe("the numbers of a step", () => {
-  it("are edited one at a time", () => {
-    const [x, , z] = numbersOf({ op: "move", objects: ["a"], space: "world", by: [1, 2, 3] });
-    expect(x!.with(9)).toMatchObject({ by: [9, 2, 3] });
-    expect(z!.label).toBe("by Z");
-    expect(
-      numbersOf({ op: "move", objects: ["a"], space: "world", to: [null, 4, null] }).map((n) => n.label),
-    ).toEqual(["to Y"]);
-    expect(numbersOf({ op: "rename", objects: ["a"], name: "b" })).toEqual([]);
-  });
-
-  it("and its words where they are words", () => {
-    const step = {
-      op: "rotate",
-      objects: ["a"],
-      space: "world",
-      axis: "y",
-      angle: 5,
-      pivot: { object: "a", at: "+x" },
-    } as const;
-    expect(wordsOf({ ...step, objects: ["a"] }).map((word) => word.label)).toEqual(["Space"]);
-    expect(wordsOf({ ...step, objects: ["a"] })[0]!.with("local")).toMatchObject({ space: "local" });
   });
 });

@@ -1,5 +1,8 @@
 // Steps that set an object's numbers: from fields that were typed, from tidying up, from numbers that were pasted. Pure.
 import type { Reading, SceneObject, Step } from "../api/types";
+import { movedTo } from "../steps/move";
+import { turnedAbout, turnedTo } from "../steps/rotate";
+import { scaledBy, sizedTo } from "../steps/scale";
 import { numbersIn } from "../ui/amount";
 import { nearestMultiple } from "../view3d/dragGeometry";
 import {
@@ -22,7 +25,6 @@ import {
 export type NumbersSpace = "world" | "parent";
 export type Quantity = "position" | "angles" | "scale" | "size";
 
-const HEAD = (id: string) => ({ objects: [id], entry: "typed" as const });
 type Three = [number, number, number];
 type Some = [number | null, number | null, number | null];
 
@@ -38,26 +40,15 @@ export function stepFor(
   const now = quantity === "size" ? reading.size?.[axis] : reading[space][quantity][axis];
   if (now === undefined || now === value) return null;
   const only = [0, 1, 2].map((i) => (i === axis ? value : null)) as Some;
-  if (quantity === "position") return { op: "move", ...HEAD(id), space, to: only };
+  if (quantity === "position") return movedTo(id, space, only);
   if (quantity === "angles") {
     const to = reading[space].angles.map((angle, i) => (i === axis ? value : angle)) as Three;
-    return { op: "rotate", ...HEAD(id), space, to, pivot: "own" };
+    return turnedTo(id, space, to);
   }
-  if (quantity === "size") {
-    return value > 0
-      ? { op: "scale", ...HEAD(id), to: only, space: "local", uniform: false, pivot: "own" }
-      : null;
-  }
+  if (quantity === "size") return value > 0 ? sizedTo(id, only) : null;
   const factor = value / now;
   if (!Number.isFinite(factor) || factor === 0) return null;
-  return {
-    op: "scale",
-    ...HEAD(id),
-    space: "local",
-    by: [0, 1, 2].map((i) => (i === axis ? factor : 1)) as Three,
-    uniform: false,
-    pivot: "own",
-  };
+  return scaledBy(id, [0, 1, 2].map((i) => (i === axis ? factor : 1)) as Three);
 }
 
 /** Steps that bring position, angles or scale to zero: to the origin, not turned, at its own size. */
@@ -67,10 +58,9 @@ export function zeroSteps(
   space: NumbersSpace,
   quantity: "position" | "angles" | "scale",
 ): Step[] {
-  if (quantity === "position") return [{ op: "move", ...HEAD(id), space, to: [0, 0, 0] }];
-  if (quantity === "angles") return [{ op: "rotate", ...HEAD(id), space, to: [0, 0, 0], pivot: "own" }];
-  const by = reading[space].scale.map((factor) => 1 / factor) as Three;
-  return [{ op: "scale", ...HEAD(id), space: "local", by, uniform: false, pivot: "own" }];
+  if (quantity === "position") return [movedTo(id, space, [0, 0, 0])];
+  if (quantity === "angles") return [turnedTo(id, space, [0, 0, 0])];
+  return [scaledBy(id, reading[space].scale.map((factor) => 1 / factor) as Three)];
 }
 
 /** Steps that bring ragged numbers to the nearest multiple of the step sizes. */
@@ -84,9 +74,8 @@ export function tidySteps(
   const to = place.position.map((value) => nearestMultiple(value, sizes.move)) as Three;
   const angles = place.angles.map((value) => nearestMultiple(value, sizes.rotate)) as Three;
   const steps: Step[] = [];
-  if (!place.skewed && differs(angles, place.angles))
-    steps.push({ op: "rotate", ...HEAD(id), space, to: angles, pivot: "own" });
-  if (differs(to, place.position)) steps.push({ op: "move", ...HEAD(id), space, to });
+  if (!place.skewed && differs(angles, place.angles)) steps.push(turnedTo(id, space, angles));
+  if (differs(to, place.position)) steps.push(movedTo(id, space, to));
   return steps;
 }
 
@@ -159,16 +148,14 @@ export function pasteSteps(
     id,
     scale?.map((factor, i) => factor / reading[space].scale[i]!),
   );
-  if (angles && differs(angles, reading[space].angles))
-    steps.push({ op: "rotate", ...HEAD(id), space, to: angles, pivot: "own" });
-  if (position && differs(position, reading[space].position))
-    steps.push({ op: "move", ...HEAD(id), space, to: position });
+  if (angles && differs(angles, reading[space].angles)) steps.push(turnedTo(id, space, angles));
+  if (position && differs(position, reading[space].position)) steps.push(movedTo(id, space, position));
   return steps;
 }
 
 function scaleSteps(id: string, by: number[] | undefined): Step[] {
   if (!by?.every((factor) => Number.isFinite(factor) && factor !== 0) || !differs(by, [1, 1, 1])) return [];
-  return [{ op: "scale", ...HEAD(id), space: "local", by: by as Three, uniform: false, pivot: "own" }];
+  return [scaledBy(id, by as Three)];
 }
 
 const SQUARE_TOL = 1e-6; // the product's own definition of skew
@@ -193,11 +180,8 @@ function matrixSteps(
     scale.map((factor, k) => factor / reading.world.scale[k]!),
   );
   const turn = turnBetween(ownAxes(world_from_local), ownAxes(matrix));
-  if (turn) {
-    const head = { ...HEAD(id), space: "world" as const, pivot: "own" as const };
-    steps.push({ op: "rotate", ...head, axis: [...turn.axis], angle: turn.angleRad / radians });
-  }
-  steps.push({ op: "move", ...HEAD(id), space: "world", to: [...mapped(matrix, pivot)] });
+  if (turn) steps.push(turnedAbout(id, [...turn.axis], turn.angleRad / radians));
+  steps.push(movedTo(id, "world", [...mapped(matrix, pivot)]));
   return steps;
 }
 

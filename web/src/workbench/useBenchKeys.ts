@@ -2,20 +2,12 @@
 import { type RefObject, useEffect } from "react";
 import { create } from "zustand";
 import type { SceneObject } from "../api/types";
-import type { MoreOp } from "../steps/kind";
-import { kindOf, MORE_OPS } from "../steps/registry";
+import { type Op, withAmount, withOnlyAxis, withoutAmounts } from "../state/sentence";
+import { CHOOSING, useBench } from "../state/store";
+import { withAxisSwitched, withMode } from "../steps/axisSentence";
+import { AXIS_OPS, axisKindOf, kindOf, MORE_OPS } from "../steps/registry";
 import { AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { treeOf } from "./ObjectList";
-import {
-  type Operation,
-  withAmount,
-  withAxisSwitched,
-  withMode,
-  withOnlyAxis,
-  withOperation,
-  withoutAmounts,
-} from "./sentence";
-import { CHOOSING, useBench } from "./store";
 import { nextShading } from "./ViewTools";
 
 export const KEYS: readonly (readonly [keys: string, what: string])[] = [
@@ -59,7 +51,7 @@ export type KeyActions = {
   objects: readonly SceneObject[];
   fields: RefObject<(HTMLInputElement | null)[]>;
   commit: () => void;
-  begin: (op: MoreOp) => void;
+  begin: (op: Op) => void;
   nudge: (way: 1 | -1) => void;
   undo: () => void;
   redo: () => void;
@@ -143,14 +135,8 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     actions.choose(event.shiftKey ? [...sentence.objects.filter((other) => other !== id), id] : [id]);
   };
   const above = actions.objects.find((item) => item.id === sentence.objects.at(-1))?.parent;
-  const operate = (op: Operation) => {
-    set({ more: null });
-    change(withOperation(sentence, op));
-  };
   const table: Record<string, () => void> = {
-    m: () => operate("move"),
-    r: () => operate("rotate"),
-    s: () => operate("scale"),
+    ...Object.fromEntries(AXIS_OPS.map((op) => [axisKindOf(op).key, () => actions.begin(op)])),
     b: () => change(withMode(sentence, "by")),
     t: () => change(withMode(sentence, "to")),
     w: () => change({ ...sentence, space: "world" }),

@@ -1,9 +1,9 @@
 // What a step would do before it is done: asked of the core while one chooses, at most fifteen times a second.
 import { useEffect, useMemo, useRef } from "react";
 import type { Preview, Step, WorkBody } from "../api/types";
+import type { Reading } from "../state/sentence";
+import { useBench } from "../state/store";
 import { listOf, type Work } from "./draft";
-import type { Reading } from "./sentence";
-import { useBench } from "./store";
 
 const AT_MOST_EVERY_MS = 67;
 

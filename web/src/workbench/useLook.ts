@@ -1,8 +1,8 @@
 // The scene in numbers as the core tells it: of the work as it stands, of an earlier step, or of the drag under way.
 import { startTransition, useEffect, useRef, useState } from "react";
 import type { SceneState, WorkBody } from "../api/types";
+import { type Drag, dragOf, useBench } from "../state/store";
 import { type Entry, listOf, type Work } from "./draft";
-import { type Drag, dragOf, useBench } from "./store";
 
 const AT_MOST_EVERY_MS = 67; // fifteen times a second
 
@@ -10,7 +10,7 @@ const AT_MOST_EVERY_MS = 67; // fifteen times a second
 export type AskLook = (list: WorkBody) => Promise<SceneState>;
 
 export function useLook(ask: AskLook, work: Work): SceneState {
-  const { entries, cursor, state } = work;
+  const { entries, cursor, matches, state } = work;
   const [found, setFound] = useState<SceneState | null>(null);
   const away = useBench((view) => dragOf(view) !== null || view.looking !== null);
   const busy = useRef(false);
@@ -29,7 +29,7 @@ export function useLook(ask: AskLook, work: Work): SceneState {
         asked = wanted;
         const began = performance.now();
         try {
-          const told = await ask(bodyOf(entries, cursor, drag, looking));
+          const told = await ask({ ...bodyOf(entries, cursor, drag, looking), matches });
           startTransition(() => setFound(told)); // the drag itself comes first
         } catch {
           break; // the mark beside the title already says that the server does not answer
@@ -44,7 +44,7 @@ export function useLook(ask: AskLook, work: Work): SceneState {
       gone = true;
       stop();
     };
-  }, [ask, entries, cursor]);
+  }, [ask, entries, cursor, matches]);
 
   return away && found ? found : state;
 }

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Path
 from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.core.judging.submission import SceneFile
+from cubedrill.core.judging.submission import Choices, SceneFile
 from cubedrill.core.scene.measuring import Thing
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.steps import StepList
@@ -49,11 +49,12 @@ SubmissionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 
 
 class WorkBody(Value):
-    """All steps, how many of them count, and the places of those switched off, counted from 0."""
+    """All steps, how many of them count, the places of those switched off, counted from 0, and matches by hand."""
 
     cursor: Count
     steps: StepList
     off: Annotated[tuple[Count, ...], Field(max_length=2000, fail_fast=True)] = ()
+    matches: Choices = Field(default_factory=dict)
 
     @model_validator(mode="after")
     def _places_within(self) -> Self:
@@ -65,7 +66,7 @@ class WorkBody(Value):
 
     def work(self) -> DraftSteps:
         """Return what the service works with."""
-        return DraftSteps(self.steps, self.cursor, frozenset(self.off))
+        return DraftSteps(self.steps, self.cursor, frozenset(self.off), self.matches)
 
 
 class SayBody(WorkBody):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Callable, Collection, Container, Mapping, Sequence
 from dataclasses import replace
 from typing import Final, Literal
@@ -39,16 +40,12 @@ def matched(
     """Return the handed-in scene with its objects called as in the target, and how each was found.
 
     As chosen, by ids of the target and of the file, none meaning that it is not there; the others by name, exact, then
-    by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and size where only one
-    is left of a kind, then alike ones by place. without_pivot: handed-in ids that say no pivot; they get the target's.
+    by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and size, each where only
+    one fits and fits nothing else, then alike ones by place. without_pivot: handed-in ids that say no pivot; they get the target's.
     Raises CoreError "unknown-object" or "chosen-twice".
     """
     handed = scene_of(items, target.conventions, target.marker)
-    found = _found(target, handed, {item.id: item for item in items}, {})
-    if chosen:
-        by_hand = _chosen(target, items, chosen, found)
-        left = {item.id: item for item in items if item.id not in {match.submitted for match in by_hand.values()}}
-        found = {**by_hand, **_found(target, handed, left, chosen)}
+    found = _found_or_chosen(target, handed, items, chosen or {}, ())
     names = {match.submitted: match.target for match in found.values()}
     for item in items:
         if item.id not in names:
@@ -65,13 +62,21 @@ def _called(item: SceneObject, names: Mapping[str, str], target: Scene, lacks_pi
     return replace(item, id=name, parent=parent, pivot=pivot)
 
 
-def adopted(target: Scene, scene: Scene) -> tuple[Scene, tuple[Match, ...]]:
+def adopted(
+    target: Scene, scene: Scene, chosen: Mapping[str, str | None] | None = None
+) -> tuple[Scene, tuple[Match, ...]]:
     """Return a scene with what was added to it called as in the target, found as `matched` finds it.
 
-    Only objects whose ids the target does not know are taken for those of the target that are not there.
+    Only objects whose ids the target does not know are taken for those of the target that are not there; chosen: by
+    hand, as for `matched`. Raises CoreError "unknown-object", "chosen-twice" or "chosen-known".
     """
-    free = {item.id: item for item in scene.objects.values() if item.id not in target.objects}
-    found = _found(target, scene, free, scene.objects) if free else {}
+    for wanted, taken in (chosen or {}).items():
+        if wanted in scene.objects:
+            raise CoreError("chosen-known", object=wanted)
+        if taken in target.objects:
+            raise CoreError("chosen-known", object=taken)
+    free = [item for item in scene.objects.values() if item.id not in target.objects]
+    found = _found_or_chosen(target, scene, free, chosen or {}, scene.objects) if free or chosen else {}
     if not found:
         return scene, ()
     names = {match.submitted: match.target for match in found.values()}
@@ -79,17 +84,41 @@ def adopted(target: Scene, scene: Scene) -> tuple[Scene, tuple[Match, ...]]:
     return Scene(called, scene.conventions, scene.marker, scene.plot), tuple(found.values())
 
 
+def choices_that_fit(target: Scene, scene: Scene, chosen: Mapping[str, str | None]) -> dict[str, str | None]:
+    """Return what of earlier choices still says something about a scene: steps were taken back or changed since."""
+    added, missing = scene.objects.keys() - target.objects.keys(), target.objects.keys() - scene.objects.keys()
+    return {
+        wanted: taken for wanted, taken in chosen.items() if wanted in missing and (taken is None or taken in added)
+    }
+
+
+def _found_or_chosen(
+    target: Scene,
+    handed: Scene,
+    items: Sequence[SceneObject],
+    chosen: Mapping[str, str | None],
+    settled: Collection[str],
+) -> dict[str, Match]:
+    """What was chosen by hand, and what is found among the rest, for all of the target but those that are settled."""
+    found = _found(target, handed, {item.id: item for item in items}, settled)
+    if not chosen:
+        return found
+    by_hand = _chosen(target, items, chosen, found)
+    left = {item.id: item for item in items if item.id not in {match.submitted for match in by_hand.values()}}
+    return {**by_hand, **_found(target, handed, left, {*settled, *chosen})}
+
+
 def _found(target: Scene, handed: Scene, free: dict[str, SceneObject], settled: Container[str]) -> dict[str, Match]:
     """What is found among free objects, way after way, for all of the target but those that are settled."""
     found: dict[str, Match] = {}
     for how, same in _WAYS:
-        for wanted in target.objects.values():
-            if wanted.id in found or wanted.id in settled:
-                continue
-            fits = [item for item in free.values() if same(target, wanted, item)]
-            if len(fits) == 1:
-                found[wanted.id] = Match(target=wanted.id, submitted=fits[0].id, by=how)
-                del free[fits[0].id]
+        open_ = [item for item in target.objects.values() if item.id not in found and item.id not in settled]
+        fits = {wanted.id: [item.id for item in free.values() if same(target, wanted, item)] for wanted in open_}
+        claims = Counter(item for each in fits.values() for item in each)
+        for wanted, each in fits.items():
+            if len(each) == 1 and claims[each[0]] == 1:
+                found[wanted] = Match(target=wanted, submitted=each[0], by=how)
+                del free[each[0]]
     left = [item for item in target.objects.values() if item.id not in found and item.id not in settled]
     return {**found, **_by_place(target, handed, left, list(free.values()))}
 

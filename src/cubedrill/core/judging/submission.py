@@ -19,15 +19,22 @@ from cubedrill.core.steps import StepList
 from cubedrill.core.steps.replay import State, replay
 from cubedrill.core.values import Array, Identifier, Matrix16, Quaternion, Value, Vector
 
+Choices = Annotated[dict[Identifier, Identifier | None], Field(max_length=5000)]
+
 
 class StepsSubmission(Value):
-    """The step list made on the bench."""
+    """The step list made on the bench.
+
+    matches: by hand, for the id of an object of the target, that of the added one that it is, or none where it was not
+    made; those that are not named are matched by name, then by shape and size.
+    """
 
     format: Literal["cube-drill/submission"]
     version: Literal[1]
     exercise: Identifier
     kind: Literal["steps"]
     steps: StepList
+    matches: Choices = Field(default_factory=dict)
 
 
 class Row(Value):
@@ -83,7 +90,7 @@ class SceneFile(Value):
 
     conventions: Conventions = Conventions()
     objects: Annotated[tuple[ObjectSpec, ...], Field(max_length=5000, fail_fast=True)]
-    matches: Annotated[dict[Identifier, Identifier | None], Field(max_length=5000, default_factory=dict)]
+    matches: Choices = Field(default_factory=dict)
 
 
 class SceneSubmission(Value):
@@ -117,7 +124,7 @@ def handed(start: Scene, target: Scene, submission: StepsSubmission | SheetSubmi
     match submission:
         case StepsSubmission():
             states = replay(start, submission.steps)
-            scene, matches = adopted(target, states[-1].scene)
+            scene, matches = adopted(target, states[-1].scene, submission.matches)
             return Handed(scene, states, matches=matches)
         case SheetSubmission():
             return Handed(_from_sheet(start, target, submission))

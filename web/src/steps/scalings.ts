@@ -1,12 +1,12 @@
 // What a drag of a handle for scaling means: which step, by which factor, and what stays where it is.
 import type { Pivot, Scale, SceneObject, Space } from "../api/types";
+import { withAxes } from "../state/sentence";
+import { useBench } from "../state/store";
 import { short } from "../ui/numbers";
 import { listed } from "../ui/words";
 import { dragOnLine, dragOnPlane, nearestMultiple, type Ray, stretch } from "../view3d/dragGeometry";
 import { AXIS_NAMES, type Axes, type AxisIndex, each, scaled, type Vec3 } from "../view3d/matrices";
-import { withAxes } from "./sentence";
-import { useBench } from "./store";
-import type { Meaning } from "./useStepDrag";
+import type { Meaning } from "./axisKind";
 
 const GRAIN = 0.01; // of a factor, in a free drag
 

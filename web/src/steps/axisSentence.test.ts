@@ -1,18 +1,14 @@
 import { describe, expect, it } from "vitest";
 import type { Reading as ObjectReading, SceneObject } from "../api/types";
+import { FIRST_SENTENCE, type Sentence, withAmount, withAxes, withOnlyAxis } from "../state/sentence";
 import {
-  FIRST_SENTENCE,
   nudgeSentence,
   readSentence,
-  type Sentence,
-  withAmount,
-  withAxes,
   withAxisInSight,
   withAxisSwitched,
+  withKind,
   withMode,
-  withOnlyAxis,
-  withOperation,
-} from "./sentence";
+} from "./axisSentence";
 
 const object = (id: string, locked = false) => ({ id, name: id.toUpperCase(), locked }) as SceneObject;
 const OBJECTS = [object("crate"), object("lamp"), object("quay", true)];
@@ -33,7 +29,7 @@ describe("the step sentence", () => {
     expect(read(withAmount(chosen, 0, "two"))).toMatchObject({
       why: "The amount for X cannot be read: “two” is no number.",
     });
-    expect(read(withAmount(withOperation(chosen, "scale"), 0, "0"))).toMatchObject({
+    expect(read(withAmount(withKind(chosen, "scale"), 0, "0"))).toMatchObject({
       why: expect.stringContaining("flatten"),
     });
   });
@@ -46,32 +42,32 @@ describe("the step sentence", () => {
     ],
     [typed({ ...chosen, mode: "to" }, "3"), { op: "move", to: [3, null, null] }, "to X 3 m of World."],
     [
-      typed({ ...withOnlyAxis(withOperation(chosen, "rotate"), 1), space: "local" }, "", "75"),
+      typed({ ...withOnlyAxis(withKind(chosen, "rotate"), 1), space: "local" }, "", "75"),
       { op: "rotate", axis: "y", angle: 75, space: "local", pivot: "own" },
       "by 75° about Y of Local through its pivot.",
     ],
     [
-      typed({ ...withOperation(chosen, "rotate"), mode: "to" }, "10", "20", "30"),
+      typed({ ...withKind(chosen, "rotate"), mode: "to" }, "10", "20", "30"),
       { op: "rotate", to: [10, 20, 30], space: "world" },
       "to Z 10°, X 20° and Y 30° of World.",
     ],
     [
-      typed({ ...withOperation(chosen, "scale"), pivot: { object: "crate", at: "-x" } }, "2"),
+      typed({ ...withKind(chosen, "scale"), pivot: { object: "crate", at: "-x" } }, "2"),
       { op: "scale", by: [2, 1, 1], space: "local", pivot: { object: "crate", at: "-x" } },
       "by 2 along X of Local holding face −X of CRATE.",
     ],
     [
-      typed({ ...withOperation(chosen, "scale"), uniform: true }, "1.5"),
+      typed({ ...withKind(chosen, "scale"), uniform: true }, "1.5"),
       { op: "scale", by: [1.5, 1.5, 1.5] },
       "by 1.5 on all axes holding its pivot.",
     ],
     [
-      typed({ ...withOperation(chosen, "scale"), keepVolume: true }, "4"),
+      typed({ ...withKind(chosen, "scale"), keepVolume: true }, "4"),
       { op: "scale", keep_volume: { axis: "x", factor: 4 } },
       "by 4 along X, keeping its volume, of Local holding its pivot.",
     ],
     [
-      typed({ ...withOperation(chosen, "scale"), mode: "to", uniform: true }, "2"),
+      typed({ ...withKind(chosen, "scale"), mode: "to", uniform: true }, "2"),
       { op: "scale", to: [2, null, null], uniform: true },
       "to X 2 m, the rest alike, holding its pivot.",
     ],
@@ -92,7 +88,7 @@ describe("the step sentence", () => {
   });
 
   describe("angles to turn to", () => {
-    const turn: Sentence = withMode(withOperation(chosen, "rotate"), "to");
+    const turn: Sentence = withMode(withKind(chosen, "rotate"), "to");
     const angles = { world: { angles: [1, 2, 3] }, parent: { angles: [4, 5, 6] } };
     const readings = { crate: angles, lamp: angles } as unknown as Record<string, ObjectReading>;
     const asked = (sentence: Sentence) => readSentence(sentence, OBJECTS, CONVENTIONS, VIEW, readings);
@@ -110,7 +106,7 @@ describe("the step sentence", () => {
 
     it("in another space than World and Parent nothing is done, and it is said", () => {
       for (const space of ["local", "view", { object: "lamp" }] as const) {
-        expect(withMode({ ...withOperation(chosen, "rotate"), space }, "to").space).toBe("world");
+        expect(withMode({ ...withKind(chosen, "rotate"), space }, "to").space).toBe("world");
         expect(asked(typed({ ...turn, space }, "1", "2", "3"))).toMatchObject({
           kind: "not-ready",
           why: expect.stringContaining("World or in Parent"),
@@ -128,7 +124,7 @@ describe("the step sentence", () => {
   it("speaks of several as several", () => {
     const two = { ...chosen, objects: ["crate", "lamp"] };
     expect(read(two)).toMatchObject({ why: expect.stringContaining("CRATE and LAMP go along X") });
-    expect(read(withOperation(two, "rotate"))).toMatchObject({
+    expect(read(withKind(two, "rotate"))).toMatchObject({
       why: expect.stringContaining("LAMP turn about"),
     });
     expect(read(withMode(two, "to"))).toMatchObject({ why: expect.stringContaining("LAMP come to") });
@@ -142,12 +138,12 @@ describe("the step sentence", () => {
   });
 
   it("turns about one axis only", () => {
-    const turn = withOperation(withAxes(chosen, [0, 1]), "rotate");
+    const turn = withKind(withAxes(chosen, [0, 1]), "rotate");
     expect(withAxisSwitched(turn, 2)).toMatchObject({ axes: [false, false, true], lit: 2 });
   });
 
   it("another operation begins without the amounts of the last", () => {
-    expect(withOperation(typed(chosen, "3"), "scale")).toMatchObject({
+    expect(withKind(typed(chosen, "3"), "scale")).toMatchObject({
       amounts: ["", "", ""],
       mode: "by",
       space: "local",
@@ -159,7 +155,7 @@ describe("the step sentence", () => {
     expect(read(nudgeSentence({ sentence: withOnlyAxis(chosen, 2), sizes }, -1))).toMatchObject({
       step: { by: [0, 0, -0.1] },
     });
-    const scale = withOperation(chosen, "scale");
+    const scale = withKind(chosen, "scale");
     const [grown, shrunk] = ([1, -1] as const).map((way) =>
       read(nudgeSentence({ sentence: scale, sizes }, way)),
     );
@@ -174,6 +170,6 @@ it("In a view along the lit axis another is lit, unless something is typed or it
   expect(withAxisInSight(onX, alongX)).toMatchObject({ axes: [false, true, false], lit: 1 });
   const onXZ = { ...onX, axes: [true, false, true] as [boolean, boolean, boolean] };
   expect(withAxisInSight(onXZ, alongX)).toMatchObject({ axes: [false, false, true], lit: 2 });
-  for (const kept of [withOnlyAxis(chosen, 1), typed(onX, "2"), withOperation(onX, "rotate")])
+  for (const kept of [withOnlyAxis(chosen, 1), typed(onX, "2"), withKind(onX, "rotate")])
     expect(withAxisInSight(kept, alongX)).toBe(kept);
 });

@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import cases from "../../../tests/fixtures/steps.json";
 import type { Box, Poses, SceneObject, Step } from "../api/types";
 import type { Vec3 } from "../view3d/matrices";
-import { previewStep, type Setting } from "./preview";
+import { previewStep } from "./preview";
+import type { Setting } from "./setting";
 
 const NEAR = 1e-9; // the preview multiplies in another order than the core; of the largest number in the matrix
 
@@ -26,7 +27,11 @@ function settingOf(item: Case): Setting {
 /** A step as the bench makes it: with the keys that the server would fill in. */
 function filled(step: Step): Step {
   if (step.op === "move") return { ...step, space: step.space ?? "world" };
-  if (step.op === "rotate" || step.op === "scale") return { ...step, pivot: step.pivot ?? "own" } as Step;
+  if (step.op === "rotate") return { ...step, pivot: step.pivot ?? "own" } as Step;
+  if (step.op === "scale") {
+    const space = step.space ?? (step.by ? "world" : "local");
+    return { ...step, space, pivot: step.pivot ?? "own" } as Step;
+  }
   return step;
 }
 

@@ -1,17 +1,17 @@
 // The handles for turning: a ring for each axis of the space, and one that faces the viewer.
 import { useMemo, useState } from "react";
 import type { Rotate, Space } from "../api/types";
+import { withOnlyAxis } from "../state/sentence";
+import { dragOf, useBench, useBenchParts } from "../state/store";
 import { short } from "../ui/numbers";
 import { useView } from "../view3d/context";
 import { clearestAngle, dragOnCircle, nearestMultiple, squareTo, unwound } from "../view3d/dragGeometry";
 import { AXIS_TEXT, AXIS_TOKENS } from "../view3d/Ground";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, type Vec3 } from "../view3d/matrices";
 import { Ring } from "../view3d/Ring";
-import type { HandleProps } from "./handleProps";
-import { frameOf, radiansPer } from "./preview";
-import { spaceOf, withOnlyAxis } from "./sentence";
-import { dragOf, useBench, useBenchParts } from "./store";
-import { type Meaning, useStepDrag } from "./useStepDrag";
+import type { HandleProps, Meaning } from "./axisKind";
+import { frameOf, radiansPer } from "./setting";
+import { spaceOf } from "./spaces";
 
 // Pixels.
 const RADIUS = 84;
@@ -21,12 +21,11 @@ const GRAINS = { deg: 0.1, rad: 0.002, turn: 0.0005 };
 
 type Sweep = { name: string; fromRad: number; byRad: number };
 
-export function RotateHandles({ setting, primary, ids, axes, centre, onStep }: HandleProps) {
+export function RotateHandles({ setting, primary, ids, axes, centre, drag }: HandleProps) {
   const { tokens } = useView();
   const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
   const [sweep, setSweep] = useState<Sweep | null>(null);
   const under = useBench(dragOf);
-  const drag = useStepDrag(setting, onStep);
   const space = spaceOf(sentence.space, directions);
   const view = useMemo<Space>(
     () => ({ view: { right: [...directions.right], up: [...directions.up] } }),

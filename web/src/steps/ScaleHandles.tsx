@@ -1,21 +1,19 @@
 // The handles for scaling: a rail with a square bead at each end, beads for two axes, and one in the middle for all.
 
 import type { Space } from "../api/types";
+import { useBenchParts } from "../state/store";
 import { axesInSight, planeInSight } from "../view3d/dragGeometry";
 import { AXIS_INDICES, AXIS_PAIRS } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
 import { REACH } from "../view3d/Rail";
 import { ScaleRail } from "../view3d/ScaleRail";
-import type { HandleProps } from "./handleProps";
-import { frameOf } from "./preview";
+import type { HandleProps } from "./axisKind";
 import { scalings } from "./scalings";
-import { spaceOf } from "./sentence";
-import { useBenchParts } from "./store";
-import { useStepDrag } from "./useStepDrag";
+import { frameOf } from "./setting";
+import { spaceOf } from "./spaces";
 
-export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixel, onStep }: HandleProps) {
+export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixel, drag }: HandleProps) {
   const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
-  const drag = useStepDrag(setting, onStep);
   const view: Space = { view: { right: [...directions.right], up: [...directions.up] } };
   const viewAxes = frameOf(view, setting, primary)?.axes;
   const inSight = axesInSight(axes, viewAxes?.[2]);

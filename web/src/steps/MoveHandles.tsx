@@ -1,5 +1,7 @@
 // The handles for moving: three rails, three plane beads, and a bead that follows the view.
 import type { Move, Space } from "../api/types";
+import { withAxes } from "../state/sentence";
+import { useBench, useBenchParts } from "../state/store";
 import { short } from "../ui/numbers";
 import {
   axesInSight,
@@ -13,21 +15,18 @@ import {
 import { AXIS_INDICES, AXIS_NAMES, AXIS_PAIRS, type Axes, type AxisIndex } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
 import { Rail } from "../view3d/Rail";
-import type { HandleProps } from "./handleProps";
-import { frameOf } from "./preview";
-import { spaceOf, withAxes } from "./sentence";
-import { useBench, useBenchParts } from "./store";
-import { type Meaning, useStepDrag } from "./useStepDrag";
+import type { HandleProps, Meaning } from "./axisKind";
+import { frameOf } from "./setting";
+import { spaceOf } from "./spaces";
 
 const TICK_PIXELS = 7; // ticks stand at least so far apart
 
-export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel, onStep }: HandleProps) {
+export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel, drag }: HandleProps) {
   const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
   const space = spaceOf(sentence.space, directions);
   const view: Space = { view: { right: [...directions.right], up: [...directions.up] } };
   const viewAxes = frameOf(view, setting, primary)?.axes;
   const inSight = axesInSight(axes, viewAxes?.[2]);
-  const drag = useStepDrag(setting, onStep);
   const tick = sizes.move / worldPerPixel >= TICK_PIXELS ? sizes.move : niceStep(TICK_PIXELS * worldPerPixel);
   const unit = setting.conventions.length;
 

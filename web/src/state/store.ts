@@ -2,12 +2,17 @@
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import type { Measured, Point, Poses, Step, StepView } from "../api/types";
-import type { MoreOp, StepOf } from "../steps/kind";
-import type { MoreSentence } from "../steps/registry";
-import type { Fit } from "../view3d/camera";
+import type { Directions, Fit } from "../view3d/camera";
 import type { Side } from "../view3d/elevations";
-import type { Directions, Operation, Sentence, SpaceChoice } from "./sentence";
-import { FIRST_SENTENCE } from "./sentence";
+import {
+  type AxisOp,
+  FIRST_SENTENCE,
+  type MoreOp,
+  type MoreSentence,
+  type Sentence,
+  type SpaceChoice,
+  type StepOf,
+} from "./sentence";
 
 /** A drag under way: the step it would be, its amount in words, and where it would take the objects. */
 export type Drag = { step: Step; amount: string; changed: Poses };
@@ -33,7 +38,7 @@ export const CHOOSING: Pointer = { kind: "choosing" };
 /** What a step that is not done yet would do, as the core tells it; why: the sentence that says why it cannot. */
 export type Ghost = { step: Step; told: StepView | null; why: string };
 
-export type Sizes = Readonly<Record<Operation, number>>;
+export type Sizes = Readonly<Record<AxisOp, number>>;
 
 type BenchState = {
   sentence: Sentence;
