@@ -140,22 +140,76 @@ def test_a_kind_is_done_as_its_ghost_showed_and_as_the_core_replays_it(crane, ki
         )
 
 
-KEYS = {"align": "A", "drop": "D", "put": "U", "duplicate": "C", "remove": "Delete", "nest": "E", "pivot": "V"}
+KEYS = {
+    "align": "A", "drop": "D", "join": "J", "put": "U", "aim": "I", "swing": "S", "add": "+", "duplicate": "C", "remove": "Delete",
+    "nest": "E", "assemble": "B", "pivot": "V", "marker": "M", "rename": "R", "paint": "K",
+}  # fmt: skip
 
 
-@pytest.mark.parametrize("kind", KEYS)
+def by_keys(page, chip, letters):
+    """Open a list chip by Enter, find an option by its first letters, and take it by Enter."""
+    page.get_by_role("combobox", name=chip, exact=True).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("listbox")).to_be_visible()
+    page.keyboard.type(letters)
+    page.keyboard.press("Enter")
+
+
+def dot_by_keys(page, chip, dot):
+    by_keys(page, chip, "A dot")
+    page.get_by_role("button", name=dot, exact=True).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("combobox", name=chip, exact=True)).to_be_focused()
+
+
+def align_by_keys(page):
+    sides = page.get_by_role("radiogroup", name="Side along Y")
+    sides.get_by_role("radio", checked=True).focus()
+    page.keyboard.press("ArrowRight")
+    expect(sides.get_by_role("radio", name="−")).to_be_focused()
+    page.keyboard.press("Space")
+
+
+def join_by_keys(page):
+    dot_by_keys(page, "From point", "face +X of Jib")
+    dot_by_keys(page, "To point", "face +Y of Mast")
+
+
+def typed(text):
+    def fill(page):
+        page.get_by_label("Name").focus()
+        page.keyboard.type(text)
+
+    return fill
+
+
+def paint_by_keys(page):
+    page.get_by_role("button", name="sea green").focus()
+    page.keyboard.press("Space")
+
+
+BY_KEYS = {
+    "align": align_by_keys,
+    "join": join_by_keys,
+    "aim": lambda page: dot_by_keys(page, "At point", "corner +X+Y+Z of Mast"),
+    "swing": lambda page: (dot_by_keys(page, "Line from, end", "face +X of Jib"), dot_by_keys(page, "Line to, end", "corner +X+Y+Z of Mast")),
+    "assemble": typed("Head"),
+    "marker": lambda page: dot_by_keys(page, "To point", "face +Y of Jib"),
+    "rename": typed("Boom"),
+    "paint": paint_by_keys,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", KINDS)
 def test_a_kind_is_done_by_keyboard_alone(crane, kind):
-    """Its key, Tab to its first chips, arrows and Enter in them; then Enter does it."""
+    """Its key, Tab to its chips, arrows, letters and Enter in them; then Enter does it."""
     key = KEYS[kind]
     crane.evaluate("document.activeElement.blur()")
-    crane.keyboard.press(key if key == "Delete" else f"Shift+{key}")
+    crane.keyboard.press(key if len(key) > 1 or key == "+" else f"Shift+{key}")
     operation = crane.get_by_role("radiogroup", name="Operation")
     expect(operation.get_by_role("radio", checked=True)).to_have_text(kind.capitalize())
-    if kind == "align":
-        crane.get_by_role("radiogroup", name="Side along Y").get_by_role("radio", checked=True).focus()
-        crane.keyboard.press("ArrowRight")
-        expect(crane.get_by_role("radiogroup", name="Side along Y").get_by_role("radio", name="−")).to_be_focused()
-        crane.keyboard.press("Space")
+    if kind in BY_KEYS:
+        BY_KEYS[kind](crane)
     expect(crane.get_by_role("button", name="Do it")).to_be_enabled()
     crane.evaluate("document.activeElement.blur()")
     crane.keyboard.press("Enter")

@@ -1,5 +1,6 @@
 // Align: the sides or middles of boxes brought to those of another.
 import { Switches } from "../ui/chips";
+import { AlignPlanes } from "./AlignPlanes";
 import { ObjectChip, Word } from "./chips";
 import { asSpace, type Kind, otherThan } from "./kind";
 import { SpaceChip } from "./SpaceChips";
@@ -19,6 +20,7 @@ export const align: Kind<"align"> = {
     if (!values.x && !values.y && !values.z) return "Choose a side or the middle on at least one axis.";
     return { ...values, space: values.space ?? "world", to: values.to };
   },
+  Drawing: AlignPlanes,
   Chips: ({ values, change, context }) => (
     <>
       <Word>with</Word>

@@ -1,5 +1,6 @@
 // Join: one point brought to another.
 import { PointChip, Word } from "./chips";
+import { JoinLine } from "./JoinLine";
 import { type Kind, otherThan } from "./kind";
 
 export const join: Kind<"join"> = {
@@ -13,6 +14,7 @@ export const join: Kind<"join"> = {
     if (!point) return "Choose the point that is to be brought somewhere.";
     return to ? { point, to } : "Choose the point that it is to come to.";
   },
+  Drawing: JoinLine,
   Chips: ({ values, change, context }) => (
     <>
       <Word>:</Word>

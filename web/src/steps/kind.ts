@@ -2,6 +2,7 @@
 import type { ReactNode } from "react";
 import type { Exercise, SceneObject, Space } from "../api/types";
 import type { Body, MoreOp, SpaceChoice, Values } from "../state/sentence";
+import type { Setting } from "./setting";
 
 /** The word view stands for where the camera looks until the step is made. */
 export function asSpace(space: SpaceChoice): Space {
@@ -19,6 +20,9 @@ export type ChipsProps<O extends MoreOp> = {
   change: (part: Values<O>) => void;
   context: Context;
 };
+
+/** What a kind draws in the view while its sentence is made. */
+export type DrawingProps<O extends MoreOp> = ChipsProps<O> & { setting: Setting };
 
 export const GROUPS = [
   "Place",
@@ -42,6 +46,7 @@ export type Kind<O extends MoreOp> = {
   /** The step's own part once all is chosen, or what is missing, as a sentence. */
   make: (values: Values<O>, context: Context) => Body<O> | string;
   Chips: (props: ChipsProps<O>) => ReactNode;
+  Drawing?: (props: DrawingProps<O>) => ReactNode;
 };
 
 /** An id that nothing has yet, made of a name. */
@@ -58,7 +63,8 @@ export function freeId(name: string, objects: readonly SceneObject[], also: read
   }
 }
 
-/** Another object than the chosen ones, to begin with. */
+/** Another object than the chosen ones, to begin with: one that can be moved rather than the ground. */
 export function otherThan(chosen: readonly string[], objects: readonly SceneObject[]): string | undefined {
-  return objects.find((item) => !chosen.includes(item.id))?.id;
+  const others = objects.filter((item) => !chosen.includes(item.id));
+  return (others.find((item) => !item.locked) ?? others.at(-1))?.id;
 }

@@ -3,6 +3,7 @@ import type { Point } from "../api/types";
 import { type Letter, LetterChip, PointChip, Word } from "./chips";
 import { asSpace, type ChipsProps, type Kind, otherThan } from "./kind";
 import { PivotChip, SpaceChip } from "./SpaceChips";
+import { SwingArms } from "./SwingArms";
 
 export const swing: Kind<"swing"> = {
   name: "Swing",
@@ -10,7 +11,12 @@ export const swing: Kind<"swing"> = {
   group: "Turn towards",
   key: "S",
   acts: "chosen",
-  begin: ({ conventions }) => ({ axis: conventions.up, space: "world", pivot: "own" }),
+  // From a dot to a dot about the pivot is the usual swing: both lines begin there unless another point is chosen.
+  begin: ({ conventions, chosen }) => {
+    const pivot = chosen.length === 1 ? { object: chosen[0]!, at: "pivot" } : undefined;
+    const line = [pivot, undefined] as never;
+    return { axis: conventions.up, space: "world", pivot: "own", from: line, to: line };
+  },
   make: (values) => {
     const [a, b] = pair(values.from);
     const [c, d] = pair(values.to);
@@ -20,6 +26,7 @@ export const swing: Kind<"swing"> = {
     return { axis, space, pivot, from: [a, b], to: [c, d] };
   },
   Chips,
+  Drawing: SwingArms,
 };
 
 type Pair = readonly [Point | undefined, Point | undefined];

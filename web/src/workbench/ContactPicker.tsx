@@ -5,8 +5,10 @@ import { useEffect, useState } from "react";
 import { type Intersection, Matrix3, Matrix4, type Object3D, Raycaster, Vector2, Vector3 } from "three";
 import { CHOOSING, useBench, useBenchParts } from "../state/store";
 import type { Setting } from "../steps/setting";
+import { meant } from "../steps/surfacePoints";
+import { focusChip } from "../ui/focus";
 import { useView } from "../view3d/context";
-import { focusChip } from "./PointDots";
+import type { Vec3 } from "../view3d/matrices";
 
 type Three = [number, number, number];
 type Contact = { object: string; point: Three; normal: Three };
@@ -15,7 +17,7 @@ const CLICK_PIXELS = 4; // a pointer that went further was turning the view
 
 export function ContactPicker({ setting }: { setting: Setting }) {
   const { pointer, set } = useBenchParts("pointer", "set");
-  const { tokens, size } = useView();
+  const { tokens, size, shapes } = useView();
   const [contact, setContact] = useState<Contact | null>(null);
   const { gl, camera, scene } = useThree();
   const picking = pointer.kind === "picking" && pointer.what === "contact" ? pointer : null;
@@ -35,7 +37,15 @@ export function ContactPicker({ setting }: { setting: Setting }) {
       const hit = ray
         .intersectObjects(scene.children, true)
         .find((each) => each.face && owner(each.object) && !within(owner(each.object)!, chosen, setting));
-      return hit ? contactOf(hit, ray) : null;
+      if (!hit) return null;
+      const met = contactOf(hit, ray);
+      const solid = setting.objects.find((item) => item.id === met.object)?.solid;
+      const away = (p: Vec3) => {
+        const seen = new Vector3(...p).applyMatrix4(hit.object.matrixWorld).project(camera);
+        return Math.hypot(((seen.x - at.x) * area.width) / 2, ((seen.y - at.y) * area.height) / 2);
+      };
+      const point = solid && meant(met, solid.kind, shapes.get(met.object)?.points ?? [], away);
+      return point ? { ...met, point: [...point] } : met;
     };
     const onMove = (event: PointerEvent) => {
       const found = event.buttons === 0 ? under(event) : null;
@@ -65,7 +75,7 @@ export function ContactPicker({ setting }: { setting: Setting }) {
       canvas.removeEventListener("pointerdown", onDown);
       canvas.removeEventListener("pointerup", onUp);
     };
-  }, [picking, gl, camera, scene, set, setting]);
+  }, [picking, gl, camera, scene, set, setting, shapes]);
   if (!contact) return null;
   const matrix = new Matrix4().fromArray(setting.poses[contact.object]!.world_from_local);
   const point = new Vector3(...contact.point).applyMatrix4(matrix);

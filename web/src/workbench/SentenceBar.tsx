@@ -18,6 +18,7 @@ import { MoreMenu } from "./MoreMenu";
 import { depthOf, treeOf } from "./ObjectList";
 import { SizesRow } from "./SizesRow";
 import { type AskSaid, TextLine } from "./TextLine";
+import { useMore } from "./useMore";
 
 type Props = {
   conventions: Exercise["conventions"];
@@ -106,9 +107,9 @@ function OperationChip({ kinds, onBegin }: Props) {
 
 /** The chips of a kind under More. */
 function MoreChips({ objects, conventions, onCommit }: Props) {
-  const { sentence, more, set } = useBenchParts("sentence", "more", "set");
-  if (!more) return null;
-  const { Chips } = kindOf(more.op);
+  const now = useMore({ objects, conventions });
+  if (!now) return null;
+  const { Chips } = kindOf(now.more.op);
   const onKey = (event: KeyboardEvent) => {
     if (!(event.target instanceof HTMLInputElement)) return;
     if (event.key === "Enter" && !event.repeat) onCommit();
@@ -117,15 +118,7 @@ function MoreChips({ objects, conventions, onCommit }: Props) {
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: Enter and Escape in the fields that stand in it
     <div className="contents" onKeyDown={onKey}>
-      <Chips
-        key={more.turn}
-        values={more.values}
-        change={(part) => {
-          const now = useBench.getState().more;
-          if (now) set({ more: { ...now, values: { ...now.values, ...part } }, quiet: false });
-        }}
-        context={{ objects, chosen: sentence.objects, conventions }}
-      />
+      <Chips key={now.more.turn} {...now.props} />
     </div>
   );
 }

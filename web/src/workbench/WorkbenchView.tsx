@@ -2,6 +2,7 @@
 import { useCallback, useMemo, useRef } from "react";
 import type { Exercise, SceneState, Step } from "../api/types";
 import { useBench, useBenchParts } from "../state/store";
+import { kindOf } from "../steps/registry";
 import type { Setting } from "../steps/setting";
 import { passingIds } from "../ui/checks";
 import { listed } from "../ui/words";
@@ -16,6 +17,7 @@ import { useShownPoses } from "./ElevationStrip";
 import { FrameOverlay } from "./FrameOverlay";
 import { GhostBodies } from "./GhostBodies";
 import { Handles } from "./Handles";
+import { KindDrawing } from "./KindDrawing";
 import { PointDots } from "./PointDots";
 
 type Props = {
@@ -86,10 +88,11 @@ export function WorkbenchView({ exercise, setting, shapes, gaps, readings, fixed
         label={`The scene: ${setting.objects.length} objects, ${items.length > 0 ? `${listed(items.map((item) => item.name))} chosen` : "none chosen"}`}
       >
         {handles && <Handles setting={setting} onStep={onStep} />}
+        {!fixed && <KindDrawing setting={setting} />}
         {pointer === "picking" && <PointDots setting={setting} />}
         {pointer === "picking" && <ContactPicker setting={setting} />}
         <GhostBodies setting={setting} />
-        <PlumbLine readings={readings} />
+        {!(more && kindOf(more.op).Drawing) && <PlumbLine readings={readings} />}
         <MeasuredLine />
         <MarkerSign at={setting.marker} always={sentence.pivot === "marker"} />
         <FramePicker framer={framer} />

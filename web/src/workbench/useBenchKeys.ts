@@ -108,7 +108,9 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     change(withAmount(sentence, sentence.lit, key));
     return true;
   }
-  const more = event.shiftKey || key === "Delete" ? MORE_OPS.find((op) => kindOf(op).key === key) : undefined;
+  // A capital that Caps Lock made is a small letter; + has a key of its own on some keyboards.
+  const meant = event.shiftKey || !/^[A-Z]$/.test(key);
+  const more = meant ? MORE_OPS.find((op) => kindOf(op).key === key) : undefined;
   if (more && !within("input, select, textarea")) {
     actions.begin(more);
     return true;
