@@ -492,3 +492,54 @@ def test_mistakes_on_different_objects_are_never_on_one_spot():
     # Half a turn by the sign and by the wrong way round are.
     flipped = next(t for t in found.trials if (t.step, t.code) == (3, "sign-flipped"))
     assert "3 wrong-way-round" in flipped.same_spot
+
+
+def posts(between=None, copies=3, checks=None):
+    """An exercise of a post and copies of it in a row, each checked; their number too."""
+    duplicate = {
+        "op": "duplicate", "objects": ["a"], "ids": [f"a-{n}" for n in range(copies)], "copies": copies,
+        "between": between or {"op": "move", "by": [3, 0, 0]},
+    }  # fmt: skip
+    placed = [{"id": i, "kind": "position", "object": i, "tolerance": 0.01} for i in duplicate["ids"]]
+    number = {"id": "all", "kind": "count", "solid": "cuboid"}
+    made = exercise([{"id": "a"}], duplicate, checks=[*(placed if checks is None else checks), number])
+    return made, duplicate
+
+
+@pytest.mark.parametrize(
+    ("between", "code"),
+    [
+        ({"op": "move", "by": [-3, 0, 0]}, "sign-flipped"),
+        ({"op": "move", "by": [0, 0, 3]}, "axis-exchanged"),
+        ({"op": "move", "by": [300, 0, 0]}, "wrong-length-unit"),
+        (None, "copies-left-in-place"),
+    ],
+)
+def test_a_mistake_in_the_step_between_copies_is_one_cause_for_all_of_them(between, code):
+    made, right = posts()
+    (cause,) = causes(made, steps=[{**right, "between": between}])
+    assert (cause.code, cause.step, cause.objects) == (code, 1, tuple(right["ids"]))
+
+
+def test_a_turn_between_copies_done_in_the_wrong_unit_or_way_is_told():
+    made, right = posts({"op": "rotate", "axis": "y", "angle": 40, "pivot": [5, 0, 0]})
+    for angle, code in ((-40, "sign-flipped"), (2291.831180523293, "wrong-angle-unit")):
+        (cause,) = causes(made, steps=[{**right, "between": {**right["between"], "angle": angle}}])
+        assert code in (cause.code, *cause.also), cause
+
+
+@pytest.mark.parametrize(("copies", "detail"), [(4, "one too many"), (2, "one too few")])
+def test_a_copy_too_many_or_too_few_is_told_also_where_only_the_number_is_checked(copies, detail):
+    made, right = posts(checks=[])
+    ids = [f"b-{n}" for n in range(copies)]  # whatever they are called
+    (cause,) = causes(made, steps=[{**right, "copies": copies, "ids": ids}])
+    assert (cause.code, cause.step, cause.object) == ("copies-miscounted", 1, "a")
+    assert detail in cause.text
+
+
+def test_a_number_that_no_mistake_makes_gets_no_cause():
+    made, right = posts(checks=[])
+    assert causes(made, steps=[{**right, "copies": 5, "ids": ["b", "c", "d", "e", "f"]}]) == ()
+    elsewhere = {"op": "add", "object": {"id": "x", "solid": BLOCK, "translation": [0, 7, 0]}}
+    assert causes(made, steps=[right, elsewhere]) == ()
+    assert causes(made, steps=[right]) == ()

@@ -151,7 +151,9 @@ def test_one_that_could_be_either_of_two_by_name_is_told_by_what_else_it_is():
     wedge = {"kind": "wedge", "size": [2, 2, 2]}
     target = scene({"id": "a", "name": "Post", "solid": CRATE}, {"id": "b", "name": "Post", "solid": wedge})
     handed = scene({"id": "x", "name": "Post", "solid": wedge})
-    assert [(m.target, m.by) for m in matched(target, list(handed.objects.values()), ())[1]] == [("b", "shape and size")]
+    assert [(m.target, m.by) for m in matched(target, list(handed.objects.values()), ())[1]] == [
+        ("b", "shape and size")
+    ]
 
 
 def test_a_choice_is_called_as_the_target_is_and_stands_where_it_was_put():

@@ -41,8 +41,8 @@ def matched(
 
     As chosen, by ids of the target and of the file, none meaning that it is not there; the others by name, exact, then
     by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and size, each where only
-    one fits and fits nothing else, then alike ones by place. without_pivot: handed-in ids that say no pivot; they get the target's.
-    Raises CoreError "unknown-object" or "chosen-twice".
+    one fits and fits nothing else, then alike ones by place. without_pivot: handed-in ids that say no pivot; they get
+    the target's. Raises CoreError "unknown-object" or "chosen-twice".
     """
     handed = scene_of(items, target.conventions, target.marker)
     found = _found_or_chosen(target, handed, items, chosen or {}, ())

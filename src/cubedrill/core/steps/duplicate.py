@@ -95,8 +95,9 @@ class Duplicate(ObjectsStep):
         named = {i: i for i in scene.objects}  # what an object, or the one it was copied from, was called before
         for ids in self._ids_by_copy(originals):
             scene, made_from = _with_copies(scene, originals, ids, named)
-            if self.between is not None:
-                scene = _between(self.between, ids).apply(scene)
+            between = self.between_on(ids)
+            if between is not None:
+                scene = between.apply(scene)
                 named |= {copy: named[source] for copy, source in made_from.items()}
                 originals = list(ids)
         return scene
@@ -115,9 +116,16 @@ class Duplicate(ObjectsStep):
 
     def typed_angles_rad(self, scene: Scene) -> Mapping[str, Array]:
         """Return the angles that a rotation `to` between the copies sets."""
-        if self.between is None:
-            return {}
-        return _between(self.between, self.ids).typed_angles_rad(self.apply(scene))
+        between = self.between_on(self.ids)
+        return {} if between is None else between.typed_angles_rad(self.apply(scene))
+
+    def between_on(self, ids: Sequence[str]) -> ObjectsStep | None:
+        """Return the step between copies as it would be done on these objects; none where there is none."""
+        return None if self.between is None else _between(self.between, ids)
+
+    def with_between(self, step: ObjectsStep) -> Self:
+        """Return the same copies with another step between them, whatever objects that says."""
+        return self.model_copy(update={"between": _written(step)})
 
     @property
     def makes(self) -> tuple[str, ...]:
@@ -130,9 +138,8 @@ class Duplicate(ObjectsStep):
 
     def converted(self, change: Change) -> Self:
         """Return the same step in other conventions."""
-        if self.between is None:
-            return self
-        return self.model_copy(update={"between": _written(_between(self.between, THE_COPY).converted(change))})
+        between = self.between_on(THE_COPY)
+        return self if between is None else self.with_between(between.converted(change))
 
     @classmethod
     def completed(cls, found: dict[str, Any], scene: Scene | None) -> dict[str, Any]:

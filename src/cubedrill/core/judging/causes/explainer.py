@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from cubedrill.core.judging.causes.candidates import Candidates
+from cubedrill.core.judging.causes.counted import counted
 from cubedrill.core.judging.causes.found import told
 from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.causes.view import View
@@ -25,4 +26,4 @@ class Explainer(Known):
             causes += told(view, best, found)
             left = (replace(each, objects=each.objects - best.objects) for each in found)
             found = [each for each in left if each.objects]
-        return tuple(causes)
+        return tuple(causes) or tuple(counted(view))

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import chain
 from typing import Final
 
 from cubedrill.core.judging.causes.branch import changed_between
 from cubedrill.core.judging.causes.common import Altered, FileMistake, Landing, Mistake
 from cubedrill.core.judging.causes.files import FILES
+from cubedrill.core.judging.causes.inside import between_copies
 from cubedrill.core.judging.causes.order import ORDER
 from cubedrill.core.judging.causes.placing import PLACING
 from cubedrill.core.judging.causes.reference import Landed, Reference
@@ -46,7 +48,8 @@ def _put(reference: Reference, near: frozenset[str] | None) -> Iterator[tuple[in
         far = near is not None and near.isdisjoint(step.touches)
         for number in range(len(IN_A_STEP) if far else 0, len(MISTAKES)):
             mistake = MISTAKES[number]
-            for altered in mistake.alter(slot):
+            inside = between_copies(slot, mistake.alter) if number < len(IN_A_STEP) else ()
+            for altered in chain(mistake.alter(slot), inside):
                 if near is None or not near.isdisjoint(reference.touched(altered)):
                     yield number, mistake, altered
 
