@@ -6,9 +6,11 @@ from playwright.sync_api import expect
 
 from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
-from tests.screens.conftest import CRANE, choose, expect_steps, pick, saved_steps
+from tests.screens.conftest import CRANE, choose, expect_saved, expect_steps, pick, saved_steps
 from tests.screens.test_bench import START
 from tests.screens.test_kinds import by_lists
+
+HUT = 21  # the assignment that begins with nothing but the quay, as the demo loads it
 
 
 def middle_of(locator):
@@ -107,3 +109,57 @@ def test_a_contact_near_the_middle_of_a_face_is_the_middle(crane):
     (kept,) = saved_steps(crane, CRANE)
     assert kept["step"]["on"]["object"] == "jib"
     assert kept["step"]["on"]["point"] == pytest.approx([wanted.centre[0], wanted.most[1], wanted.centre[2]], abs=1e-12)
+
+
+def test_the_plumb_line_says_the_height_in_the_view_and_in_the_elevations_with_height(crane):
+    height = START.require_box("jib", np.eye(4)).least[1]
+    expect(crane.locator("[data-height]")).to_have_text(f"{height:.4g} m")
+    expect(crane.locator("[data-plumb]")).to_have_count(2)  # front and side; from above there is none to be seen
+    choose(crane, "Mast")
+    expect(crane.locator("[data-height]")).to_have_text("on Crane base")
+
+
+def test_nesting_is_dragged_in_the_list_and_said_before_it_is_done(crane):
+    crane.get_by_role("tab", name="Objects").click()
+    listed = crane.get_by_label("Objects", exact=True)
+    hook, mast = (listed.get_by_role("button", name=name, exact=True) for name in ("Hook", "Mast"))
+    hook.drag_to(mast)
+    expect(crane.get_by_role("region", name="Step sentence").get_by_role("status").last).to_have_text(
+        "Enter: Nest Hook in Mast, keeping its place in the world."
+    )
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, "Nest Hook in Mast, keeping its place in the world")
+
+
+def test_what_was_made_for_what_is_seen_chosen_and_kept(sign_in, server):
+    page = sign_in("pim")
+    page.goto(f"{server.address}/bench/{HUT}")
+    expect_saved(page)
+    page.keyboard.press("/")
+    line = page.get_by_label("The sentence as text")
+    for name, z in (("Slab", "1.5"), ("Board", "-1.5")):
+        line.fill(f"Add {name} (cuboid 4 by 2 by 0.2 m) at (0; 1; {z})")
+        line.press("Enter")
+        expect(page.get_by_role("list", name="Steps done")).to_contain_text(f"Add {name}")
+    line.press("Escape")
+    taken = page.get_by_role("region", name="What was taken for what")
+    front, back = (taken.get_by_label(f"Made for {name} wall") for name in ("Front", "Back"))
+    expect(front).to_have_value("Slab")
+    expect(back).to_have_value("Board")
+    expect(taken).to_contain_text("by place")
+    passed = page.get_by_role("heading", name="checks in place").inner_text()
+    front.select_option(label="Board")
+    expect(back).to_have_value("Slab")
+    expect(taken).to_contain_text("chosen by hand")
+    expect(page.get_by_role("heading", name="checks in place")).not_to_have_text(passed)
+    expect_saved(page)
+    page.reload()
+    expect(front).to_have_value("Board")
+    front.select_option(label="as it is found")
+    back.select_option(label="as it is found")
+    expect(front).to_have_value("Slab")
+    page.get_by_role("button", name="Undo").click()
+    expect(back).to_have_value("Slab")
+    # The gap of what was chosen is the one that is opened by choosing it.
+    choose(page, "Slab")
+    expect(page.get_by_label("What is missing").get_by_text("How far off, in World:").first).to_be_visible()

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from sqlalchemy.orm import Session
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.scene.measuring import Thing, measured
+from cubedrill.core.scene.measuring import Asked, measured
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps.replay import replay_edited
 from cubedrill.core.values import as_vector
@@ -19,8 +19,6 @@ from cubedrill.service.replays import kept
 from cubedrill.service.views import AmountView, MeasuredView, MeasuresView
 from cubedrill.store.tables import Person
 
-Asked = tuple[Thing, Thing | None]
-
 
 def measures(db: Session, person: Person, assignment_id: int, work: DraftSteps, asked: Iterable[Asked]) -> MeasuresView:
     """Return what was measured; raise RefusedError "not-measured" where the exercise switches it off."""
@@ -30,12 +28,12 @@ def measures(db: Session, person: Person, assignment_id: int, work: DraftSteps, 
         raise RefusedError("not-measured")
     found = replay_edited(ready.start, work.steps[: work.cursor], work.off, kept((assignment.id, person.id)))
     scene = found.states[-1].scene
-    return MeasuresView(measured=tuple(_shown(scene, *each) for each in asked))
+    return MeasuresView(measured=tuple(_shown(scene, each) for each in asked))
 
 
-def _shown(scene: Scene, first: Thing, second: Thing | None) -> MeasuredView:
+def _shown(scene: Scene, asked: Asked) -> MeasuredView:
     try:
-        told = measured(scene, first, second)
+        told = measured(scene, asked)
     except CoreError as error:
         return MeasuredView(amounts=(), points=None, why=error.text)
     amounts = tuple(AmountView(what=a.what, value=a.value, unit=a.unit) for a in told.amounts)

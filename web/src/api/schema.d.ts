@@ -482,10 +482,23 @@ export interface components {
         /**
          * Asked
          * @description One thing to be measured, or two to be measured between.
+         *
+         *     space: along whose axes boxes lie and ways are told; origin: where coordinates begin, that of the space if none.
          */
         Asked: {
             first: components["schemas"]["Thing"];
             second?: components["schemas"]["Thing"] | null;
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
+            /** Origin */
+            origin?: ([
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"]) | null;
         };
         /**
          * Assemble

@@ -60,6 +60,8 @@ type BenchState = {
   main: Side;
   flat: boolean;
   shading: Shading;
+  /** Whether soft footprints are drawn under all solids. */
+  footprints: boolean;
   /** Where the camera's right and up point in the exercise's axes. */
   directions: Directions;
   lookOnly: boolean;
@@ -100,6 +102,7 @@ const FIRST = {
   main: "free" as Side,
   flat: false,
   shading: "shaded" as Shading,
+  footprints: false,
   directions: { right: [1, 0, 0], up: [0, 1, 0] } as Directions,
   lookOnly: false,
   sizes: { move: 0.1, rotate: 15, scale: 0.1 },

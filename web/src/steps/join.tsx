@@ -17,7 +17,7 @@ export const join: Kind<"join"> = {
   Drawing: JoinLine,
   Chips: ({ values, change, context }) => (
     <>
-      <Word>:</Word>
+      <Word>from</Word>
       <PointChip
         label="From point"
         objects={context.objects}

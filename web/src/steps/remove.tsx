@@ -5,7 +5,7 @@ import type { Kind } from "./kind";
 
 export const remove: Kind<"remove"> = {
   name: "Remove",
-  purpose: "Take it out of the scene",
+  purpose: "Take it out of the scene; an assembly alone is so taken apart",
   group: "Make",
   key: "Delete",
   acts: "chosen",

@@ -28,6 +28,8 @@ type Props = {
   tolerance: number;
   /** What a step that is not done yet would move or make, where it would be. */
   ghost?: readonly { item: SceneObject; pose: Pose }[];
+  /** From the lowest of what is chosen to the ground below it, in world. */
+  plumb?: { from: Vec3; to: Vec3; words: string } | null;
 };
 
 const WIDTH = 240;
@@ -106,6 +108,9 @@ export const Drawing = memo(function Drawing(props: Props) {
           )
         );
       })}
+      {props.plumb && side !== "free" && side !== "top" && (
+        <PlumbOnPaper plumb={props.plumb} paper={paper} side={side} picture_from_world={picture_from_world} />
+      )}
       {exercise.gaps_shown && primary && target[primary] && poses[primary] && side !== "free" && (
         <Gap
           from={poses[primary]}
@@ -233,6 +238,24 @@ function onPaperBounds(
     [xs![0]!, ys![0]!],
     [xs![1]!, ys![1]!],
   ];
+}
+
+type PlumbProps = Pick<GapProps, "paper" | "side" | "picture_from_world"> & {
+  plumb: NonNullable<Props["plumb"]>;
+};
+
+/** The plumb line, and the height beside it where there is one to be seen. */
+function PlumbOnPaper({ plumb, paper, side, picture_from_world }: PlumbProps) {
+  const [[x, top], [, foot]] = [plumb.from, plumb.to].map((point) =>
+    put(paper, onPaper(LOOKS[side], turned(picture_from_world, point))),
+  ) as [Flat, Flat];
+  if (Math.abs(foot - top) < 1) return null;
+  return (
+    <g className="fill-ink stroke-ink-soft font-mono" strokeWidth={0.8} fontSize={9} data-plumb>
+      <path d={`M${x} ${top}V${foot}M${x - 4} ${foot}h8`} fill="none" strokeDasharray="2 1.5" />
+      <Words x={x - 18 < 14 ? x + 18 : x - 18} y={(top + foot) / 2 + 3} text={plumb.words} />
+    </g>
+  );
 }
 
 type GapProps = {

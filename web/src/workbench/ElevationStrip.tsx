@@ -2,6 +2,7 @@
 import { useMemo, useState } from "react";
 import type { CheckResult, Exercise, Poses } from "../api/types";
 import { dragOf, useBench, useBenchParts } from "../state/store";
+import type { Plumb } from "../steps/depth";
 import type { Setting } from "../steps/setting";
 import { cornersOf } from "../view3d/bounds";
 import { workIds } from "../view3d/camera";
@@ -15,9 +16,10 @@ type Props = {
   setting: Setting;
   shapes: ReadonlyMap<string, Shape>;
   gaps: readonly CheckResult[];
+  plumb: Plumb | null;
 };
 
-export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
+export function ElevationStrip({ exercise, setting, shapes, gaps, plumb }: Props) {
   const poses = useShownPoses(setting);
   const ghost = useGhostParts(setting);
   const [open, setOpen] = useState(false); // where there is too little room the strip is folded
@@ -63,6 +65,7 @@ export function ElevationStrip({ exercise, setting, shapes, gaps }: Props) {
               shapes={shapes}
               tolerance={tolerance}
               ghost={ghost}
+              plumb={plumb}
             />
             <span className="absolute top-1 left-1 rounded-sm bg-sheet/85 px-1 text-sm font-semibold">
               {SIDE_WORDS[side]}

@@ -1,10 +1,13 @@
 // Measuring: one thing or two, in numbers that the core tells. Nothing of it is a step.
 import { Copy, MoveRight, Pin, PinOff } from "lucide-react";
 import { useEffect, useId, useState } from "react";
-import type { Asked, Exercise, Measured, SceneObject, WorkBody } from "../api/types";
-import { withAmount } from "../state/sentence";
+import type { Asked, Exercise, Measured, Point, SceneObject, WorkBody } from "../api/types";
+import { type SpaceChoice, withAmount } from "../state/sentence";
 import { useBench, useBenchParts } from "../state/store";
+import { PointChip, Word } from "../steps/chips";
 import { PLACES, placeWords } from "../steps/features";
+import { SpaceChip } from "../steps/SpaceChips";
+import { spaceOf } from "../steps/spaces";
 import { measured } from "../ui/numbers";
 import { IconButton } from "../ui/parts";
 import { listOf, type Work } from "./draft";
@@ -33,7 +36,11 @@ export function MeasureCard({ ask, work, objects, conventions }: Props) {
   const [one, other] = chosen.slice(-2).reverse();
   const now: Thing | null = first ?? (one ? { object: one } : null);
   const to: Thing | null = second ?? (first === null && other ? { object: other } : null);
-  const asked: Asked[] = now ? [to ? { first: now, second: to } : { first: now }] : [];
+  const { directions } = useBenchParts("directions");
+  const [space, setSpace] = useState<SpaceChoice>("world");
+  const [origin, setOrigin] = useState<Point | null>(null);
+  const along = { space: spaceOf(space, directions), origin };
+  const asked: Asked[] = now ? [{ first: now, second: to, ...along }] : [];
   const told = useMeasures(ask, work, [...asked, ...pinned.map((pin) => pin.asked)]);
   const current = now ? told[0] : undefined;
   useShownPoints(current);
@@ -43,6 +50,19 @@ export function MeasureCard({ ask, work, objects, conventions }: Props) {
     <div className="flex flex-col gap-2">
       <ThingFields label="Of" objects={objects} value={now} onChange={setFirst} />
       <ThingFields label="To" objects={objects} value={to} onChange={setSecond} none="nothing else" />
+      <div className="flex flex-wrap items-center gap-1 text-sm">
+        <Word>along</Word>
+        <SpaceChip objects={objects} value={space} onChange={setSpace} />
+        <Word>from</Word>
+        <PointChip
+          label="Counted from"
+          objects={objects}
+          on={now?.object}
+          value={origin ?? undefined}
+          onChange={setOrigin}
+          none={{ text: "its origin", take: () => setOrigin(null) }}
+        />
+      </div>
       {!now && (
         <p className="text-ink-soft">Choose one or two things: their sizes, or what is between them.</p>
       )}

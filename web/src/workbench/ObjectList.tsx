@@ -1,12 +1,14 @@
 // The objects of the scene as a tree, to choose from by keyboard and pointer.
 import { Lock, Search } from "lucide-react";
-import { type MouseEvent, useState } from "react";
+import { type DragEvent, type MouseEvent, useState } from "react";
 import type { SceneObject } from "../api/types";
 
-type Props = {
+export type Props = {
   objects: readonly SceneObject[];
   chosen: readonly string[];
   onChoose: (ids: readonly string[]) => void;
+  /** Asks for objects to be put in another, or in nothing; `null` where the exercise does not offer it. */
+  onNest: ((ids: readonly string[], parent: string | null) => void) | null;
 };
 
 /** Objects in the order of the tree, each after its parent; what can be worked on before what is locked. */
@@ -25,8 +27,25 @@ export function depthOf(item: SceneObject, objects: readonly SceneObject[]): num
 
 const SEARCH_FROM = 8; // objects: fewer are seen at a glance
 
-export function ObjectList({ objects, chosen, onChoose }: Props) {
+export function ObjectList({ objects, chosen, onChoose, onNest }: Props) {
   const [search, setSearch] = useState("");
+  const [dragged, setDragged] = useState<readonly string[]>([]);
+  const [over, setOver] = useState<string | null>(null);
+  /** What makes a place take what is dragged: that of an object, or, as "", what is outside of all. */
+  const takes = (place: string) => ({
+    onDragOver: (event: DragEvent) => {
+      if (dragged.length === 0 || dragged.includes(place)) return;
+      event.preventDefault();
+      setOver(place);
+    },
+    onDragLeave: () => setOver(null),
+    onDrop: (event: DragEvent) => {
+      event.preventDefault();
+      onNest?.(dragged, place || null);
+      setDragged([]);
+      setOver(null);
+    },
+  });
   const found = treeOf(objects).filter((item) => item.name.toLowerCase().includes(search.toLowerCase()));
   const choose = (id: string, event: MouseEvent) => {
     const more = event.ctrlKey || event.metaKey || event.shiftKey;
@@ -53,9 +72,16 @@ export function ObjectList({ objects, chosen, onChoose }: Props) {
           <li key={item.id} style={{ paddingLeft: `${depthOf(item, objects) * 0.8}rem` }}>
             <button
               type="button"
+              draggable={onNest !== null && !item.locked}
+              onDragStart={(event) => {
+                event.dataTransfer.setData("text/plain", item.name);
+                setDragged(chosen.includes(item.id) ? chosen : [item.id]);
+              }}
+              onDragEnd={() => setDragged([])}
+              {...takes(item.id)}
               aria-pressed={chosen.includes(item.id)}
               onClick={(event) => choose(item.id, event)}
-              className={`flex w-full items-center gap-2 rounded-sm px-1.5 py-0.5 text-left hover:bg-well ${chosen.includes(item.id) ? "bg-plum-soft font-semibold text-plum" : ""}`}
+              className={`flex w-full items-center gap-2 rounded-sm px-1.5 py-0.5 text-left hover:bg-well ${over === item.id ? "outline-2 outline-plum" : ""} ${chosen.includes(item.id) ? "bg-plum-soft font-semibold text-plum" : ""}`}
             >
               <span
                 aria-hidden
@@ -69,6 +95,14 @@ export function ObjectList({ objects, chosen, onChoose }: Props) {
             </button>
           </li>
         ))}
+        {dragged.some((id) => objects.find((item) => item.id === id)?.parent) && (
+          <li
+            {...takes("")}
+            className={`mt-1 rounded-sm border border-dashed border-edge px-1.5 py-1 text-sm text-ink-soft ${over === "" ? "border-plum bg-plum-soft" : ""}`}
+          >
+            Here: out of everything
+          </li>
+        )}
         {found.length === 0 && <li className="px-1.5 text-ink-soft">No object is called that.</li>}
       </ul>
     </section>

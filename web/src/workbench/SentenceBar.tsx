@@ -48,11 +48,13 @@ export function SentenceBar(props: Props) {
       aria-label="Step sentence"
       className="col-span-3 border-t border-hairline bg-sheet px-4 pt-2 pb-1.5 cramped:order-2 cramped:shrink-0"
     >
-      <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1.5">
-        <OperationChip {...props} />
-        {(!more || kindOf(more.op).acts !== "none") && <ObjectChip {...props} chosen={sentence.objects} />}
-        {more ? <MoreChips {...props} /> : <AxisChips {...props} />}
-        <span className="ml-auto flex items-center gap-1">
+      <div className="flex items-end gap-1.5">
+        <div className="flex min-w-0 flex-1 flex-wrap items-center gap-1.5">
+          <OperationChip {...props} />
+          {(!more || kindOf(more.op).acts !== "none") && <ObjectChip {...props} chosen={sentence.objects} />}
+          {more ? <MoreChips {...props} /> : <AxisChips {...props} />}
+        </div>
+        <span className="flex shrink-0 items-center gap-1">
           <IconButton
             ref={asTextButton}
             label="Type the sentence"
@@ -152,7 +154,6 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
           onCommit={onCommit}
         />
       ))}
-      {kind.Extras && <kind.Extras objects={objects} />}
       {kind.spaces(mode) !== "none" && (
         <>
           <span className="text-ink-soft">of</span>
@@ -175,6 +176,7 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
           />
         </>
       )}
+      {kind.Extras && <kind.Extras objects={objects} />}
     </>
   );
 }

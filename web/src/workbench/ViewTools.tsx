@@ -5,6 +5,7 @@ import {
   Contrast,
   Equal,
   Focus,
+  Footprints,
   Lock,
   LockOpen,
   Maximize,
@@ -23,12 +24,13 @@ export function nextShading(shading: Shading): Shading {
 }
 
 export function ViewTools() {
-  const { fitTo, main, flat, shading, lookOnly, set } = useBenchParts(
+  const { fitTo, main, flat, shading, lookOnly, footprints, set } = useBenchParts(
     "fitTo",
     "main",
     "flat",
     "shading",
     "lookOnly",
+    "footprints",
     "set",
   );
   const framing = useBench((view) => view.pointer.kind === "framing");
@@ -40,7 +42,7 @@ export function ViewTools() {
       <div
         role="toolbar"
         aria-label="View"
-        className="absolute top-2 right-2 flex max-w-[calc(100%-9rem)] flex-wrap justify-end rounded-md border border-hairline bg-sheet/90"
+        className="absolute top-2 right-2 flex max-w-[calc(100%-8.5rem)] flex-wrap justify-end rounded-md border border-hairline bg-sheet/90"
       >
         {main !== "free" && (
           <Tool label="Free view" word="Free" onClick={() => set({ main: "free" })}>
@@ -77,6 +79,15 @@ export function ViewTools() {
           <Contrast size={16} aria-hidden />
         </Tool>
         <Tool
+          label="Footprints on the ground"
+          word="Feet"
+          keys="J"
+          aria-pressed={footprints}
+          onClick={() => set({ footprints: !footprints })}
+        >
+          <Footprints size={16} aria-hidden />
+        </Tool>
+        <Tool
           label="Choose by a frame"
           word="Frame"
           keys="F"
@@ -109,7 +120,7 @@ function Tool({ label, word, keys, children, ...props }: ToolProps) {
         look="quiet"
         {...props}
         aria-label={label}
-        className="gap-1! px-1.5! text-sm aria-pressed:bg-plum-soft aria-pressed:text-plum"
+        className="gap-1! px-1! text-sm aria-pressed:bg-plum-soft aria-pressed:text-plum"
       >
         {children}
         <span className="hidden @min-[44rem]:inline">{word}</span>

@@ -8,15 +8,16 @@ import type { Choices, Work } from "./draft";
 import { GapCard } from "./GapCard";
 import { type AskMeasures, MeasureCard } from "./MeasureCard";
 import { NumbersCard } from "./NumbersCard";
-import { ObjectList } from "./ObjectList";
+import { ObjectList, type Props as ObjectListProps } from "./ObjectList";
 
 type BriefProps = {
   brief: ReactNode;
   objects: readonly SceneObject[];
   onChoose: (ids: readonly string[]) => void;
+  onNest: ObjectListProps["onNest"];
 };
 
-export const BriefAndObjects = memo(function BriefAndObjects({ brief, objects, onChoose }: BriefProps) {
+export const BriefAndObjects = memo(function BriefAndObjects({ brief, ...list }: BriefProps) {
   const chosen = useBench((state) => state.sentence.objects);
   return (
     <TabCard
@@ -24,7 +25,7 @@ export const BriefAndObjects = memo(function BriefAndObjects({ brief, objects, o
       className="min-h-0 flex-1 cramped:max-h-80"
       tabs={[
         { name: "Brief", body: brief },
-        { name: "Objects", body: <ObjectList objects={objects} chosen={chosen} onChoose={onChoose} /> },
+        { name: "Objects", body: <ObjectList {...list} chosen={chosen} /> },
       ]}
     />
   );

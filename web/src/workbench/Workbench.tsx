@@ -14,6 +14,7 @@ import { HeadTools } from "../ui/Shell";
 import type { Directions } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
 import { Announcer } from "./Announcer";
+import { usePlumb } from "./DepthSigns";
 import {
   boxesOf,
   type Choices,
@@ -28,6 +29,7 @@ import { ElevationStrip } from "./ElevationStrip";
 import { HelpDialog } from "./HelpDialog";
 import type { AskLines, AskText } from "./ListText";
 import type { AskMeasures } from "./MeasureCard";
+import type { Props as ObjectListProps } from "./ObjectList";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
@@ -94,6 +96,8 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
   useFreshView(exercise);
   // biome-ignore lint/correctness/useExhaustiveDependencies: after any change of the work, the work is what is shown
   useEffect(() => set({ looking: null }), [work.entries, set]);
+  const nest = useNesting(exercise, setting.objects);
+  const plumb = usePlumb(setting, state, conventions);
   const item = useChosenItem(setting);
   const shapes = useShapes(setting.objects, conventions.up);
   return (
@@ -105,8 +109,14 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
       </HeadTools>
       <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,1fr)_auto] cramped:flex cramped:flex-col cramped:overflow-y-auto">
         <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet cramped:order-4 cramped:shrink-0 cramped:border-r-0">
-          <BriefAndObjects brief={brief} objects={setting.objects} onChoose={choose} />
-          <ElevationStrip exercise={exercise} setting={setting} shapes={shapes} gaps={state.gaps} />
+          <BriefAndObjects brief={brief} objects={setting.objects} onChoose={choose} onNest={nest} />
+          <ElevationStrip
+            exercise={exercise}
+            setting={setting}
+            shapes={shapes}
+            gaps={state.gaps}
+            plumb={plumb}
+          />
         </div>
         <main className="@container relative min-h-0 min-w-0 cramped:order-1 cramped:h-[max(14rem,60vh)] cramped:shrink-0">
           <WorkbenchView
@@ -114,7 +124,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
             setting={setting}
             shapes={shapes}
             gaps={state.gaps}
-            readings={state.readings}
+            plumb={plumb}
             fixed={lookOnly || looking !== null}
             onChoose={choose}
             onStep={add}
@@ -239,6 +249,20 @@ function useAllowed(add: (step: Step) => void): (step: Step) => void {
   );
 }
 
+/** What is dragged in the list becomes a sentence: what it will change is seen before it is done. */
+function useNesting({ kinds, conventions }: Exercise, objects: readonly SceneObject[]): NestAsked {
+  const offered = kinds.includes("nest");
+  return useMemo(() => {
+    if (!offered) return null;
+    return (ids, parent) => {
+      const { sentence, set, change } = useBench.getState();
+      change({ ...sentence, objects: ids, point: null });
+      const nest = begun("nest", { objects, chosen: ids, conventions });
+      set({ more: { ...nest, values: { ...nest.values, parent } as typeof nest.values } });
+    };
+  }, [offered, objects, conventions]);
+}
+
 /** The sentence of another kind of step, for what is chosen. */
 function beginSentence(op: Op, objects: readonly SceneObject[], conventions: Exercise["conventions"]): void {
   const { sentence, set, change } = useBench.getState();
@@ -246,6 +270,8 @@ function beginSentence(op: Op, objects: readonly SceneObject[], conventions: Exe
   set({ more: isMore(op) ? begun(op, context) : null, quiet: false });
   if (!isMore(op)) change(withKind(sentence, op));
 }
+
+type NestAsked = ObjectListProps["onNest"];
 
 type ActionParts = {
   exercise: Exercise;

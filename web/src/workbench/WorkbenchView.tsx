@@ -2,12 +2,14 @@
 import { useCallback, useMemo, useRef } from "react";
 import type { Exercise, SceneState, Step } from "../api/types";
 import { useBench, useBenchParts } from "../state/store";
+import type { Plumb } from "../steps/depth";
 import { kindOf } from "../steps/registry";
 import type { Setting } from "../steps/setting";
 import { passingIds } from "../ui/checks";
 import { listed } from "../ui/words";
 import type { Directions } from "../view3d/camera";
 import type { Choice, Shape } from "../view3d/context";
+import { Footprints } from "../view3d/Footprints";
 import { FramePicker, type Framer } from "../view3d/FramePicker";
 import { MarkerSign } from "../view3d/MarkerSign";
 import { SceneView } from "../view3d/SceneView";
@@ -25,21 +27,22 @@ type Props = {
   setting: Setting;
   shapes: ReadonlyMap<string, Shape>;
   gaps: SceneState["gaps"];
-  readings: SceneState["readings"];
+  plumb: Plumb | null;
   fixed: boolean;
   onChoose: (ids: readonly string[]) => void;
   onStep: (step: Step) => void;
 };
 
 /** The scene with its handles, dots and frame; fixed: where nothing can be moved. */
-export function WorkbenchView({ exercise, setting, shapes, gaps, readings, fixed, onChoose, onStep }: Props) {
-  const { sentence, fit, main, flat, shading, more, set } = useBenchParts(
+export function WorkbenchView({ exercise, setting, shapes, gaps, plumb, fixed, onChoose, onStep }: Props) {
+  const { sentence, fit, main, flat, shading, more, footprints, set } = useBenchParts(
     "sentence",
     "fit",
     "main",
     "flat",
     "shading",
     "more",
+    "footprints",
     "set",
   );
   const pointer = useBench((view) => view.pointer.kind);
@@ -92,7 +95,8 @@ export function WorkbenchView({ exercise, setting, shapes, gaps, readings, fixed
         {pointer === "picking" && <PointDots setting={setting} />}
         {pointer === "picking" && <ContactPicker setting={setting} />}
         <GhostBodies setting={setting} />
-        {!(more && kindOf(more.op).Drawing) && <PlumbLine readings={readings} />}
+        {plumb && !(more && kindOf(more.op).Drawing) && <PlumbLine plumb={plumb} />}
+        {footprints && <Footprints poses={poses} />}
         <MeasuredLine />
         <MarkerSign at={setting.marker} always={sentence.pivot === "marker"} />
         <FramePicker framer={framer} />

@@ -10,7 +10,7 @@ from pydantic import BeforeValidator, Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.core.judging.submission import Choices, SceneFile
-from cubedrill.core.scene.measuring import Thing
+from cubedrill.core.scene.measuring import Asked
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.steps import StepList
 from cubedrill.core.values import Identifier, Number, Value
@@ -74,13 +74,6 @@ class SayBody(WorkBody):
 
     line: Annotated[str, Field(max_length=20_000)]
     view: ViewDirections | None = None
-
-
-class Asked(Value):
-    """One thing to be measured, or two to be measured between."""
-
-    first: Thing
-    second: Thing | None = None
 
 
 class MeasuresBody(WorkBody):
@@ -192,8 +185,7 @@ def post_lines(assignment: AssignmentId, body: LinesBody, person: PersonWhoChang
 @router.post("/assignments/{assignment}/measures")
 def post_measures(assignment: AssignmentId, body: MeasuresBody, person: PersonWhoChanges, db: Database) -> MeasuresView:
     """What is measured in the scene after these steps. Nothing is saved."""
-    asked = ((each.first, each.second) for each in body.asked)
-    return measures.measures(db, person, assignment, body.work(), asked)
+    return measures.measures(db, person, assignment, body.work(), body.asked)
 
 
 @router.post("/assignments/{assignment}/submissions", status_code=201)
