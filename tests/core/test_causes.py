@@ -1,13 +1,18 @@
 """Causes: each mistake with numbers worked out by hand; what passes gets none, what nothing explains gets none."""
 
 import json
+from dataclasses import replace
 from math import pi
 
 import pytest
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.causes.common import Altered
 from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.causes.fitted import DEPTH, RAGGED
+from cubedrill.core.judging.causes.found import Found
+from cubedrill.core.judging.causes.pairs import put_inside
 from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.causes.reference import Reference
 from cubedrill.core.judging.causes.table import MISTAKES, landings
@@ -543,3 +548,77 @@ def test_a_number_that_no_mistake_makes_gets_no_cause():
     elsewhere = {"op": "add", "object": {"id": "x", "solid": BLOCK, "translation": [0, 7, 0]}}
     assert causes(made, steps=[right, elsewhere]) == ()
     assert causes(made, steps=[right]) == ()
+
+
+def test_an_object_in_one_scene_alone_is_not_in_the_same_place():
+    both, one = scene({"id": "a"}, {"id": "b"}), scene({"id": "a"})
+    assert same_place(both, one, "a")
+    assert not same_place(both, one, "b")
+    assert not same_place(one, both, "b")
+    assert same_place(both, one, "in neither")
+
+
+def landed(made, code, step=1):
+    """Where a mistake leads, as it stands in the table of an exercise."""
+    known = Explainer(made, made.start_scene(), made.target_scene())
+    return next(each for each in known.table if each.mistake.code == code and each.step == step)
+
+
+def test_two_of_which_one_is_read_off_the_submission_come_after_two_that_lead_there():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 3]), rotate(angle=40))
+    first, second = landed(made, "sign-flipped"), landed(made, "sign-flipped", 2)
+    exact = Found(first, frozenset("a"), 0.9, pair=second)
+    ragged = Found(first, frozenset("a"), 0.0, pair=replace(second, mistake=RAGGED))
+    assert exact.rank < ragged.rank
+    assert ragged.rank < Found(replace(first, mistake=DEPTH), frozenset("a"), 0.0, pair=second).rank
+
+
+def test_of_what_leads_there_the_likelier_comes_first():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 3]), rotate(angle=40))
+    landing, other = landed(made, "sign-flipped"), landed(made, "sign-flipped", 2)
+    best = Found(landing, frozenset("ab"), 0.5, against=0)
+    for worse in (
+        Found(landing, frozenset("ab"), 0.0, against=1),
+        Found(landing, frozenset("a"), 0.0),
+        Found(landing, frozenset("ab"), 0.6),
+        Found(landing, frozenset("ab"), 0.5, pair=other),
+        Found(replace(landing, step=0), frozenset("ab"), 0.5),
+        Found(other, frozenset("ab"), 0.5),
+    ):
+        assert best.rank < worse.rank
+
+
+def test_a_mistake_is_put_into_a_wider_one_only_where_that_has_its_step():
+    made = exercise([{"id": "a"}], move(by=[1, 0, 0]), rotate(angle=40), move(by=[0, 2, 0]), move(by=[0, 0, 3]))
+    steps = made.reference.steps
+    exchanged = Altered(0, 2, (steps[1], steps[0]))
+    flipped = steps[0].model_copy(update={"by": (-1.0, 0.0, 0.0)})
+    assert put_inside(steps, exchanged, Altered(0, 1, (flipped,))) == Altered(0, 2, (steps[1], flipped))
+    assert put_inside(steps, exchanged, Altered(0, 1, ())) == Altered(0, 2, (steps[1],))
+    for narrow in (Altered(2, 3, ()), Altered(0, 2, ()), Altered(1, 1, (flipped,)), Altered(3, 4, (flipped,))):
+        assert put_inside(steps, exchanged, narrow) is None
+
+
+def test_two_mistakes_that_do_the_very_same_are_on_one_spot():
+    nest = {"op": "nest", "objects": ["a"], "parent": "b"}
+    made = exercise(
+        [{"id": "a"}, {"id": "b", "translation": [5, 0, 0]}], nest, {**move(by=[0, 2, 0]), "objects": ["b"]}
+    )
+    checks = [
+        {"id": "in b", "kind": "parent", "object": "a"},
+        *made.model_dump(exclude_none=True, by_alias=True)["checks"],
+    ]
+    made = Exercise.model_validate({**made.model_dump(exclude_none=True, by_alias=True), "checks": checks})
+    found = separate(made, made.start_scene(), made.target_scene())
+    trials = {(trial.step, trial.code): trial for trial in found.trials}
+    assert "1 step-left-out" in trials[1, "not-nested"].same_spot
+    # A parent has no number to be tightened: what passes by it is told by another check, or by none.
+    for trial in found.trials:
+        assert trial.tighter is None or trial.tighter.check != "in b"
+
+
+def test_what_passes_a_check_without_a_number_is_told_without_one():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 0]), checks=[{"id": "in nothing", "kind": "parent", "object": "a"}])
+    trials = separate(made, made.start_scene(), made.target_scene()).trials
+    assert trials
+    assert all((trial.caught_by, trial.tighter) == ((), None) for trial in trials)

@@ -325,3 +325,25 @@ def test_two_rings_are_let_down_onto_each_other_by_all_their_triangles():
         {"id": "b", "solid": {"kind": "ring", "diameter": 2, "thickness": 0.4}},
     ]  # fmt: skip
     assert lift_onto(scene(*rings), "a", "b") == pytest.approx(-1, abs=1e-3)
+
+
+def roof(ridge, mirrored):
+    """A mesh that is no convex solid to the program: a roof of two slopes, its ridge along Z and 1 high."""
+    side = -1.0 if mirrored else 1.0
+    corners = [[-1, 0, -2], [-1, 0, 2], [1, 0, -2], [1, 0, 2], [0, 1, -2], [0, 1, 2]]
+    return {
+        "kind": "mesh",
+        "vertices": [[x * side, y * ridge, z] for x, y, z in corners],
+        "triangles": [[0, 1, 5], [0, 5, 4], [2, 4, 5], [2, 5, 3]],
+    }
+
+
+@pytest.mark.parametrize("mirrored", [False, True])
+@pytest.mark.parametrize("degrees", [90, -90, 35, -35, 145])
+def test_a_ridge_comes_down_on_a_ridge_that_it_crosses(degrees, mirrored):
+    # Upside down, so that its ridge is 1 below it; over the other's, which is 1 high: they cross at one point alone.
+    here = scene(
+        {"id": "u", "solid": roof(-1, mirrored), "translation": [0.1, 5, -0.2], "rotation": turned("y", degrees)},
+        {"id": "l", "solid": roof(1, not mirrored)},
+    )
+    assert lift_onto(here, "u", "l") == pytest.approx(1 + 1 - 5, abs=1e-9)

@@ -14,6 +14,7 @@ from tests.screens.conftest import CRANE, drag_handle, expect_saved, expect_step
 SPACES = ("World", "Parent", "Local", "View")
 START = read_exercise(demo.HERE / "exercises" / "slewing-crane.json").start_scene()
 PIVOT_WORDS = {"its pivot": "own", "the origin": "origin"}
+TOGETHER = list(zip(SPACES, [*PIVOT_WORDS, *PIVOT_WORDS], strict=True))  # each space with a pivot
 
 
 def agree_with_the_core(shown):
@@ -48,8 +49,7 @@ def test_moves_dragged_and_typed(crane, space):
     agree_with_the_core([*dragged, typed])
 
 
-@pytest.mark.parametrize("pivot", PIVOT_WORDS)
-@pytest.mark.parametrize("space", SPACES)
+@pytest.mark.parametrize(("space", "pivot"), TOGETHER)
 def test_turns_dragged_and_typed(crane, space, pivot):
     crane.keyboard.press("r")
     pick(crane, "Space", space)
@@ -86,8 +86,7 @@ def test_a_ring_turns_about_its_axis_and_keeps_to_the_snap_size(crane, space):
     agree_with_the_core([step])
 
 
-@pytest.mark.parametrize("pivot", PIVOT_WORDS)
-@pytest.mark.parametrize("space", SPACES)
+@pytest.mark.parametrize(("space", "pivot"), TOGETHER)
 def test_scalings_dragged_and_typed(crane, space, pivot):
     crane.keyboard.press("s")
     pick(crane, "Space", space)

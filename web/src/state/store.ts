@@ -12,6 +12,7 @@ import {
   type Sentence,
   type SpaceChoice,
   type StepOf,
+  type Values,
 } from "./sentence";
 
 /** A drag under way: the step it would be, its amount in words, and where it would take the objects. */
@@ -46,6 +47,8 @@ type BenchState = {
   more: MoreSentence | null;
   /** The last kinds used under More, the newest first. */
   recent: readonly MoreOp[];
+  /** What was set last for kinds whose key does them at once. */
+  last: Readonly<Partial<Record<MoreOp, Values<MoreOp>>>>;
   /** The step that the line of text says, while it stands open. */
   said: Step | null;
   ghost: Ghost | null;
@@ -89,6 +92,7 @@ const FIRST = {
   sentence: FIRST_SENTENCE,
   more: null,
   recent: [] as readonly MoreOp[],
+  last: {},
   said: null,
   ghost: null,
   quiet: false,
@@ -124,6 +128,15 @@ export const useBench = create<BenchState>((set) => ({
 export function useBenchParts<K extends keyof BenchState>(...keys: K[]): Pick<BenchState, K> {
   return useBench(
     useShallow((state) => Object.fromEntries(keys.map((key) => [key, state[key]])) as Pick<BenchState, K>),
+  );
+}
+
+/** Some parts of the sentence: what is drawn in the view is not drawn anew for each digit that is typed. */
+export function useSentenceParts<K extends keyof Sentence>(...keys: K[]): Pick<Sentence, K> {
+  return useBench(
+    useShallow(
+      ({ sentence }) => Object.fromEntries(keys.map((key) => [key, sentence[key]])) as Pick<Sentence, K>,
+    ),
   );
 }
 

@@ -1,7 +1,7 @@
 // The handles for moving: three rails, three plane beads, and a bead that follows the view.
 import type { Move, Space } from "../api/types";
 import { withAxes } from "../state/sentence";
-import { useBench, useBenchParts } from "../state/store";
+import { useBench, useBenchParts, useSentenceParts } from "../state/store";
 import { short } from "../ui/numbers";
 import {
   axesInSight,
@@ -22,7 +22,8 @@ import { spaceOf } from "./spaces";
 const TICK_PIXELS = 7; // ticks stand at least so far apart
 
 export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel, drag }: HandleProps) {
-  const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
+  const { directions, sizes } = useBenchParts("directions", "sizes");
+  const sentence = useSentenceParts("space", "axes");
   const space = spaceOf(sentence.space, directions);
   const view: Space = { view: { right: [...directions.right], up: [...directions.up] } };
   const viewAxes = frameOf(view, setting, primary)?.axes;

@@ -2,7 +2,7 @@
 import { useMemo, useState } from "react";
 import type { Rotate, Space } from "../api/types";
 import { withOnlyAxis } from "../state/sentence";
-import { dragOf, useBench, useBenchParts } from "../state/store";
+import { dragOf, useBench, useBenchParts, useSentenceParts } from "../state/store";
 import { short } from "../ui/numbers";
 import { useView } from "../view3d/context";
 import { clearestAngle, dragOnCircle, nearestMultiple, squareTo, unwound } from "../view3d/dragGeometry";
@@ -23,7 +23,8 @@ type Sweep = { name: string; fromRad: number; byRad: number };
 
 export function RotateHandles({ setting, primary, ids, axes, centre, drag }: HandleProps) {
   const { tokens } = useView();
-  const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
+  const { directions, sizes } = useBenchParts("directions", "sizes");
+  const sentence = useSentenceParts("space", "pivot", "lit");
   const [sweep, setSweep] = useState<Sweep | null>(null);
   const under = useBench(dragOf);
   const space = spaceOf(sentence.space, directions);

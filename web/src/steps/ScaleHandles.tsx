@@ -1,7 +1,7 @@
 // The handles for scaling: a rail with a square bead at each end, beads for two axes, and one in the middle for all.
 
 import type { Space } from "../api/types";
-import { useBenchParts } from "../state/store";
+import { useBenchParts, useSentenceParts } from "../state/store";
 import { axesInSight, planeInSight } from "../view3d/dragGeometry";
 import { AXIS_INDICES, AXIS_PAIRS } from "../view3d/matrices";
 import { Bead, PlaneBead } from "../view3d/PlaneBead";
@@ -13,7 +13,8 @@ import { frameOf } from "./setting";
 import { spaceOf } from "./spaces";
 
 export function ScaleHandles({ setting, primary, ids, axes, centre, worldPerPixel, drag }: HandleProps) {
-  const { sentence, directions, sizes } = useBenchParts("sentence", "directions", "sizes");
+  const { directions, sizes } = useBenchParts("directions", "sizes");
+  const sentence = useSentenceParts("space", "pivot", "axes", "uniform");
   const view: Space = { view: { right: [...directions.right], up: [...directions.up] } };
   const viewAxes = frameOf(view, setting, primary)?.axes;
   const inSight = axesInSight(axes, viewAxes?.[2]);

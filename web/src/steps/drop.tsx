@@ -9,6 +9,7 @@ export const drop: Kind<"drop"> = {
   group: "Place",
   key: "D",
   acts: "chosen",
+  atOnce: true,
   begin: () => ({ onto: "ground", clearance: 0 }),
   make: ({ onto, clearance }) =>
     clearance === undefined ? "Type how far clear of it, or 0." : { onto: onto ?? "ground", clearance },

@@ -43,6 +43,8 @@ export type Kind<O extends MoreOp> = {
   /** Whom it acts on: the chosen objects, one of them, or none. */
   acts: "chosen" | "one" | "none";
   begin: (context: Context) => Values<O>;
+  /** Whether its key does it at once, with what was set last. */
+  atOnce?: boolean;
   /** The step's own part once all is chosen, or what is missing, as a sentence. */
   make: (values: Values<O>, context: Context) => Body<O> | string;
   Chips: (props: ChipsProps<O>) => ReactNode;

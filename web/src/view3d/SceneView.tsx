@@ -59,7 +59,7 @@ export function SceneView(props: Props) {
         aria-label={label}
         frameloop="demand"
         flat
-        dpr={[1, 2]}
+        dpr={[0.5, 2]}
         gl={{ antialias: true, toneMapping: NoToneMapping, localClippingEnabled: true }}
         onPointerMissed={(event) => event.type === "click" && onChoose?.(null, "alone")}
       >

@@ -1,5 +1,5 @@
 // The strip of three elevations: what is right in one and off in another is seen without moving the camera.
-import { useMemo, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import type { CheckResult, Exercise, Poses } from "../api/types";
 import { dragOf, useBench, useBenchParts } from "../state/store";
 import type { Plumb } from "../steps/depth";
@@ -19,11 +19,18 @@ type Props = {
   plumb: Plumb | null;
 };
 
-export function ElevationStrip({ exercise, setting, shapes, gaps, plumb }: Props) {
+export const ElevationStrip = memo(function ElevationStrip({
+  exercise,
+  setting,
+  shapes,
+  gaps,
+  plumb,
+}: Props) {
   const poses = useShownPoses(setting);
   const ghost = useGhostParts(setting);
   const [open, setOpen] = useState(false); // where there is too little room the strip is folded
-  const { main, sentence, set } = useBenchParts("main", "sentence", "set");
+  const { main, set } = useBenchParts("main", "set");
+  const chosen = useBench((state) => state.sentence.objects);
   // What is in sight stays the same while a drag goes on: only the settled places are looked at.
   const around = useMemo(() => {
     const work = new Set(workIds(exercise));
@@ -61,7 +68,7 @@ export function ElevationStrip({ exercise, setting, shapes, gaps, plumb }: Props
               poses={poses}
               around={around}
               exercise={exercise}
-              chosen={sentence.objects}
+              chosen={chosen}
               shapes={shapes}
               tolerance={tolerance}
               ghost={ghost}
@@ -82,7 +89,7 @@ export function ElevationStrip({ exercise, setting, shapes, gaps, plumb }: Props
       </div>
     </section>
   );
-}
+});
 
 function letters(side: Side, picture_from_world: readonly number[]): string {
   if (side === "free") return "";

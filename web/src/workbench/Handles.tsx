@@ -2,7 +2,7 @@
 import { memo, type ReactNode, useEffect, useMemo } from "react";
 import type { Pivot, Space, Step } from "../api/types";
 import type { AxisOp } from "../state/sentence";
-import { dragOf, useBench, useBenchParts } from "../state/store";
+import { dragOf, useBench, useBenchParts, useSentenceParts } from "../state/store";
 import type { HandleProps } from "../steps/axisKind";
 import { withAxisInSight } from "../steps/axisSentence";
 import { axisKindOf } from "../steps/registry";
@@ -21,8 +21,8 @@ const HandlesOfKind = memo(function HandlesOfKind({ op, ...props }: HandleProps 
 });
 
 export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: Step) => void }) {
-  const { sentence, directions, main, set } = useBenchParts("sentence", "directions", "main", "set");
-  const { op, space, pivot, objects } = sentence;
+  const { directions, main, set } = useBenchParts("directions", "main", "set");
+  const { op, space, pivot, objects } = useSentenceParts("op", "space", "pivot", "objects");
   // All that the handles stand by stays the same while a drag goes on, so that only their place is drawn anew.
   const stand = useMemo(
     () => standOf(op, spaceOf(space, directions), pivot, objects, setting),
@@ -32,6 +32,7 @@ export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: 
   useEffect(() => {
     if (!stand || main === "free") return;
     const toward = cross(directions.right, directions.up);
+    const { sentence } = useBench.getState();
     set({ sentence: withAxisInSight(sentence, axesInSight(stand.axes, toward)) });
   }, [main, directions]);
   const drag = useStepDrag(setting, onStep);

@@ -2,7 +2,7 @@
 import { CircleHelp, Redo2, Undo2 } from "lucide-react";
 import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Exercise, Said, SceneObject, SceneState, Step, WorkBody } from "../api/types";
-import type { Op, Reading } from "../state/sentence";
+import type { MoreOp, Op, Reading } from "../state/sentence";
 import { useBench, useBenchParts } from "../state/store";
 import { nudgeSentence, readSentence, withKind } from "../steps/axisSentence";
 import { AXIS_OPS, begun, isMore, MORE_OPS, madeOf } from "../steps/registry";
@@ -291,9 +291,10 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
     commit: () => {
       if (reading.kind !== "ready") return;
       add(reading.step);
-      const { more, recent, set, markDone } = useBench.getState();
+      const { more, recent, last, set, markDone } = useBench.getState();
       markDone();
       set({ quiet: true });
+      if (more) set({ last: { ...last, [more.op]: more.values } });
       if (more && !recent.includes(more.op)) set({ recent: [more.op, ...recent].slice(0, 3) });
       fields.current.find((field) => field === document.activeElement)?.select(); // the next number takes its place
     },
@@ -305,8 +306,21 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
       if (asked.kind === "ready") add({ ...asked.step, entry: "nudged" });
       else view.set({ warning: asked.why });
     },
-    begin: (op: Op) =>
-      exercise.kinds.includes(op) && beginSentence(op, setting.objects, exercise.conventions),
+    begin: (op: Op) => {
+      if (exercise.kinds.includes(op)) beginSentence(op, setting.objects, exercise.conventions);
+    },
+    atOnce: (op: MoreOp) => {
+      if (!exercise.kinds.includes(op)) return;
+      const { sentence, last, set } = useBench.getState();
+      const context = {
+        objects: setting.objects,
+        chosen: sentence.objects,
+        conventions: exercise.conventions,
+      };
+      const made = madeOf({ ...begun(op, context), ...(last[op] && { values: last[op] }) }, context);
+      if (typeof made === "object") add(made);
+      else set({ warning: made });
+    },
     undo: control.undo,
     redo: control.redo,
     lookBy: (way: 1 | -1) => {

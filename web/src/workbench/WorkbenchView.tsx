@@ -1,7 +1,7 @@
 // The view in the middle of the workbench: the scene, with what the pointer is for just now.
-import { useCallback, useMemo, useRef } from "react";
+import { memo, useCallback, useMemo, useRef } from "react";
 import type { Exercise, SceneState, Step } from "../api/types";
-import { useBench, useBenchParts } from "../state/store";
+import { useBench, useBenchParts, useSentenceParts } from "../state/store";
 import type { Plumb } from "../steps/depth";
 import { kindOf } from "../steps/registry";
 import type { Setting } from "../steps/setting";
@@ -33,10 +33,18 @@ type Props = {
   onStep: (step: Step) => void;
 };
 
-/** The scene with its handles, dots and frame; fixed: where nothing can be moved. */
-export function WorkbenchView({ exercise, setting, shapes, gaps, plumb, fixed, onChoose, onStep }: Props) {
-  const { sentence, fit, main, flat, shading, more, footprints, set } = useBenchParts(
-    "sentence",
+/** The scene with its handles, dots and frame, drawn anew when it changes; fixed: where nothing can be moved. */
+export const WorkbenchView = memo(function WorkbenchView({
+  exercise,
+  setting,
+  shapes,
+  gaps,
+  plumb,
+  fixed,
+  onChoose,
+  onStep,
+}: Props) {
+  const { fit, main, flat, shading, more, footprints, set } = useBenchParts(
     "fit",
     "main",
     "flat",
@@ -45,10 +53,10 @@ export function WorkbenchView({ exercise, setting, shapes, gaps, plumb, fixed, o
     "footprints",
     "set",
   );
+  const { objects: chosen, pivot } = useSentenceParts("objects", "pivot");
   const pointer = useBench((view) => view.pointer.kind);
   const framer = useRef<Framer | null>(null);
   const poses = useShownPoses(setting);
-  const chosen = sentence.objects;
   const passing = useMemo(() => passingIds(gaps), [gaps]);
   const lit = useMemo(
     () => new Set(exercise.halos.filter((halo) => chosen.includes(halo.object)).map((halo) => halo.check)),
@@ -98,10 +106,10 @@ export function WorkbenchView({ exercise, setting, shapes, gaps, plumb, fixed, o
         {plumb && !(more && kindOf(more.op).Drawing) && <PlumbLine plumb={plumb} />}
         {footprints && <Footprints poses={poses} />}
         <MeasuredLine />
-        <MarkerSign at={setting.marker} always={sentence.pivot === "marker"} />
+        <MarkerSign at={setting.marker} always={pivot === "marker"} />
         <FramePicker framer={framer} />
       </SceneView>
       {pointer === "framing" && <FrameOverlay framer={framer} />}
     </>
   );
-}
+});

@@ -2,7 +2,7 @@
 import { type RefObject, useEffect } from "react";
 import { create } from "zustand";
 import type { SceneObject } from "../api/types";
-import { type Op, withAmount, withOnlyAxis, withoutAmounts } from "../state/sentence";
+import { type MoreOp, type Op, withAmount, withOnlyAxis, withoutAmounts } from "../state/sentence";
 import { CHOOSING, useBench } from "../state/store";
 import { withAxisSwitched, withMode } from "../steps/axisSentence";
 import { AXIS_OPS, axisKindOf, kindOf, MORE_OPS } from "../steps/registry";
@@ -53,6 +53,8 @@ export type KeyActions = {
   fields: RefObject<(HTMLInputElement | null)[]>;
   commit: () => void;
   begin: (op: Op) => void;
+  /** Does a kind of step with what was set last. */
+  atOnce: (op: MoreOp) => void;
   nudge: (way: 1 | -1) => void;
   undo: () => void;
   redo: () => void;
@@ -113,7 +115,8 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
   const meant = event.shiftKey || !/^[A-Z]$/.test(key);
   const more = meant ? MORE_OPS.find((op) => kindOf(op).key === key) : undefined;
   if (more && !within("input, select, textarea")) {
-    actions.begin(more);
+    if (kindOf(more).atOnce) actions.atOnce(more);
+    else actions.begin(more);
     return true;
   }
   const axis = (AXIS_NAMES as readonly string[]).indexOf(key.toUpperCase()) as AxisIndex;
