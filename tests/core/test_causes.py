@@ -622,3 +622,33 @@ def test_what_passes_a_check_without_a_number_is_told_without_one():
     trials = separate(made, made.start_scene(), made.target_scene()).trials
     assert trials
     assert all((trial.caught_by, trial.tighter) == ((), None) for trial in trials)
+
+
+@pytest.mark.parametrize(
+    ("step", "check", "code"),
+    [
+        ({"op": "rename", "name": "Winch"}, {"kind": "name"}, "name-forgotten"),
+        ({"op": "paint", "colour": "#ff0000"}, {"kind": "look"}, "colour-forgotten"),
+        ({"op": "paint", "opacity": 0.5}, {"kind": "look"}, "colour-forgotten"),
+    ],
+)
+def test_a_name_and_a_colour_that_were_forgotten_are_told_as_that(step, check, code):
+    made = exercise([{"id": "a"}], {**step, "objects": ["a"]}, checks=[{"id": "c", "object": "a", **check}])
+    (cause,) = causes(made, steps=[move(by=[0, 0, 0])])
+    assert (cause.code, cause.step) == (code, 1)
+
+
+def test_a_pivot_that_was_set_too_late_is_told_as_that():
+    pivot = {"op": "pivot", "objects": ["a"], "at": {"object": "a", "at": "-x"}}
+    other = {**move(by=[1, 0, 0]), "objects": ["b"]}
+    made = exercise(
+        [{"id": "a"}, {"id": "b", "translation": [9, 0, 0]}], pivot, other, rotate(angle=90), move(by=[0, 1, 0])
+    )
+    (late,) = causes(made, steps=[other, rotate(angle=90), pivot, move(by=[0, 1, 0])])
+    assert "pivot-set-late" in (late.code, *late.also)  # to turn about the middle leads to the same place
+    assert late.objects == ("a",)
+    known = Explainer(made, made.start_scene(), made.target_scene())
+    assert {each.words["detail"] for each in known.table if each.mistake.code == "pivot-set-late"} == {
+        ": after step 3",
+        ": after step 4",
+    }

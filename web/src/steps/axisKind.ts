@@ -28,6 +28,8 @@ export type AxisKind<O extends AxisOp> = {
   key: string;
   /** The unit of an amount, as it stands behind a number, a space in front where it is a word. */
   unit: (mode: Mode, conventions: Conventions) => string;
+  /** The same behind a size of snap and nudge. */
+  sizeUnit: (conventions: Conventions) => string;
   /** The letters of its three amounts. */
   letters: (mode: Mode, conventions: Conventions) => string;
   /** Whether one amount is all it takes. */

@@ -26,6 +26,7 @@ export const move: AxisKind<"move"> = {
   verb: "moves",
   key: "m",
   unit: (_, { length }) => ` ${length}`,
+  sizeUnit: ({ length }) => ` ${length}`,
   letters: () => "XYZ",
   takesOne: () => false,
   takesAll: () => false,

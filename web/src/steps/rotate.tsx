@@ -29,6 +29,7 @@ export const rotate: AxisKind<"rotate"> = {
   verb: "rotates",
   key: "r",
   unit: (_, { angle }) => (angle === "deg" ? "°" : ` ${angle}`),
+  sizeUnit: ({ angle }) => (angle === "deg" ? "°" : ` ${angle}`),
   letters: (mode, { euler }) => (mode === "to" ? euler.toUpperCase() : "XYZ"),
   takesOne: ({ mode }) => mode === "by",
   takesAll: (mode) => mode === "to",

@@ -35,6 +35,7 @@ export const scale: AxisKind<"scale"> = {
   verb: "scales",
   key: "s",
   unit: (mode, { length }) => (mode === "by" ? "×" : ` ${length}`),
+  sizeUnit: () => "",
   letters: () => "XYZ",
   takesOne: ({ mode, uniform, keepVolume }) => uniform || (keepVolume && mode === "by"),
   takesAll: () => false,

@@ -17,7 +17,7 @@ export function SizesRow({ conventions, onNudge }: Props) {
   const { sentence, sizes, snapAlways, set } = useBenchParts("sentence", "sizes", "snapAlways", "set");
   const { op } = sentence;
   const [own, setOwn] = useState<string | null>(null);
-  const unit = op === "scale" ? "" : axisKindOf(op).unit("by", conventions);
+  const unit = axisKindOf(op).sizeUnit(conventions);
   const offered = offeredSizes(op, conventions);
   const all = offered.includes(sizes[op]) ? offered : [sizes[op], ...offered];
   const axis = AXIS_NAMES[sentence.lit];

@@ -6,8 +6,10 @@ from collections.abc import Iterator
 from typing import Final
 
 from cubedrill.core.judging.causes.common import Altered, Mistake, Slot, Words
+from cubedrill.core.steps.appearance import Paint, Rename
 from cubedrill.core.steps.duplicate import Duplicate
 from cubedrill.core.steps.nest import Nest
+from cubedrill.core.steps.pivot import MovePivot
 
 
 def left_out(slot: Slot) -> Iterator[Altered]:
@@ -82,6 +84,29 @@ def not_nested(slot: Slot) -> Iterator[Altered]:
         yield slot.instead([])
 
 
+def name_forgotten(slot: Slot) -> Iterator[Altered]:
+    """The renaming left out."""
+    if isinstance(slot.step, Rename):
+        yield slot.instead([])
+
+
+def colour_forgotten(slot: Slot) -> Iterator[Altered]:
+    """The painting left out."""
+    if isinstance(slot.step, Paint):
+        yield slot.instead([])
+
+
+def pivot_set_late(slot: Slot) -> Iterator[Altered]:
+    """The pivot set after what should be done about it, in the place of before."""
+    steps, k = slot.steps, slot.k
+    if not isinstance(slot.step, MovePivot):
+        return
+    ids = set(slot.step.acts_on)
+    for j in range(k + 1, len(steps)):
+        if ids & set(steps[j].acts_on):
+            yield Altered(k, j + 1, (*steps[k + 1 : j + 1], steps[k]), f": after step {j + 1}")
+
+
 def copies_in_place(slot: Slot) -> Iterator[Altered]:
     """Copies made and left where they were made; those that later steps should move are left too."""
     step = slot.step
@@ -134,6 +159,25 @@ ORDER: Final = (
         Words("not nested",
               "{object} was not nested.", "Look at whose child {object} is.", "Not nested in step {step}: {done}."),
         not_nested,
+    ),
+    Mistake(
+        "name-forgotten", 0.95,
+        Words("not renamed", "{object} still has its old name.", "Read what {object} is to be called.",
+              "Not renamed in step {step}: {done}."),
+        name_forgotten,
+    ),
+    Mistake(
+        "colour-forgotten", 0.95,
+        Words("not painted", "{object} still looks as before: it was not painted.", "Look at what {object} looks like.",
+              "Not painted in step {step}: {done}."),
+        colour_forgotten,
+    ),
+    Mistake(
+        "pivot-set-late", 0.75,
+        Words("the pivot set too late", "{object}: its pivot was set after what should be done about it.",
+              "When did you set the pivot of {object}?",
+              "Pivot set too late{detail}; step {step} is: {done}."),
+        pivot_set_late,
     ),
     Mistake(
         "nested-numbers-kept", 0.6,
