@@ -16,10 +16,21 @@ type Props = {
   known: ReadonlySet<string>;
   chosen: string | null;
   onChoose: (id: string) => void;
+  /** What of it was chosen by hand. */
+  byHand: Choices;
   onMatch: (matches: Choices) => void;
 };
 
-export function GapCard({ gaps, matches, objects, known, chosen: chosenId, onChoose, onMatch }: Props) {
+export function GapCard({
+  gaps,
+  matches,
+  objects,
+  known,
+  chosen: chosenId,
+  onChoose,
+  byHand,
+  onMatch,
+}: Props) {
   // Checks name the objects of the target; here is what stands for them.
   const target = matches.find((match) => match.submitted !== null && match.submitted === chosenId)?.target;
   const chosen = target ?? chosenId;
@@ -47,7 +58,7 @@ export function GapCard({ gaps, matches, objects, known, chosen: chosenId, onCho
           </li>
         ))}
       </ul>
-      <TakenFor matches={matches} objects={objects} known={known} onMatch={onMatch} />
+      <TakenFor {...{ matches, objects, known, byHand, onMatch }} />
     </section>
   );
 }

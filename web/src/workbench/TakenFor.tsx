@@ -1,6 +1,6 @@
 // What was taken for what, where things have to be made: seen while working, and corrected by hand.
 import type { SceneMatch, SceneObject } from "../api/types";
-import { choices, choose, FOUND_BY, isSure } from "../ui/matches";
+import { choices, FOUND_BY, isSure } from "../ui/matches";
 import { Heading } from "../ui/parts";
 import type { Choices } from "./draft";
 
@@ -10,10 +10,12 @@ type Props = {
   matches: readonly SceneMatch[];
   objects: readonly SceneObject[];
   known: ReadonlySet<string>;
+  /** What was chosen by hand so far. */
+  byHand: Choices;
   onMatch: (matches: Choices) => void;
 };
 
-export function TakenFor({ matches, objects, known, onMatch }: Props) {
+export function TakenFor({ matches, objects, known, byHand, onMatch }: Props) {
   if (matches.length === 0) return null;
   const added = objects.filter((object) => !known.has(object.id));
   const options = choices(Object.fromEntries(added.map(({ id, name }) => [id, name])));
@@ -28,7 +30,7 @@ export function TakenFor({ matches, objects, known, onMatch }: Props) {
               aria-label={`Made for ${match.name}`}
               value={match.submitted ?? ""}
               disabled={added.length === 0}
-              onChange={(event) => onMatch(chosenBy(matches, match.target, event.target.value))}
+              onChange={(event) => onMatch(chosenBy(byHand, matches, match.target, event.target.value))}
               className="h-7 w-32 rounded-md border border-edge bg-sheet px-1 disabled:text-ink-soft"
             >
               <option value="">not made</option>
@@ -53,13 +55,21 @@ export function TakenFor({ matches, objects, known, onMatch }: Props) {
   );
 }
 
-/** All that is chosen by hand, after one more choice. What had the object until then is looked for again. */
-export function chosenBy(matches: readonly SceneMatch[], target: string, submitted: string): Choices {
-  const others = matches.filter((match) => match.target !== target);
-  const asFound = submitted === AS_FOUND;
-  const next = asFound ? others : choose(matches, target, submitted);
-  const byHand = next.filter(
-    (match) => match.by === "choice" && (match.submitted || match.target === target),
-  );
-  return Object.fromEntries(byHand.map((match) => [match.target, match.submitted]));
+/**
+ * All that is chosen by hand after one more choice. What had the object until then gets what this one had; where that is
+ * nothing, it is looked for again. matches: as they were last told, which may be before the last choice.
+ */
+export function chosenBy(
+  choices: Choices,
+  matches: readonly SceneMatch[],
+  target: string,
+  submitted: string,
+): Choices {
+  const others = Object.entries(choices).filter(([id, taken]) => id !== target && taken !== submitted);
+  if (submitted === AS_FOUND) return Object.fromEntries(others);
+  const next: Record<string, string | null> = { ...Object.fromEntries(others), [target]: submitted || null };
+  const former = matches.find((match) => match.target === target)?.submitted;
+  const loser = matches.find((match) => match.target !== target && match.submitted === submitted);
+  if (loser && former && !Object.values(next).includes(former)) next[loser.target] = former;
+  return next;
 }

@@ -79,7 +79,7 @@ export function ViewTools() {
           <Contrast size={16} aria-hidden />
         </Tool>
         <Tool
-          label="Footprints on the ground"
+          label="Feet of all solids on the ground"
           word="Feet"
           keys="J"
           aria-pressed={footprints}

@@ -64,6 +64,7 @@ export function GapsAndNumbers(props: CardProps) {
       matches={state.matches}
       objects={setting.objects}
       known={known}
+      byHand={work.matches}
       chosen={item?.id ?? null}
       onChoose={(id) => onChoose([id])}
       onMatch={onMatch}
