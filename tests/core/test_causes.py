@@ -652,3 +652,12 @@ def test_a_pivot_that_was_set_too_late_is_told_as_that():
         ": after step 3",
         ": after step 4",
     }
+
+
+def test_the_tolerance_that_catches_a_mistake_is_below_what_it_is_off_by_no_more_than_it_must():
+    made = exercise(
+        [{"id": "a"}], move(by=[0.05004, 0, 0]), checks=[{"id": "p", "kind": "position", "object": "a", "tolerance": 9}]
+    )
+    trials = separate(made, made.start_scene(), made.target_scene()).trials
+    left_out = next(trial for trial in trials if trial.code == "step-left-out")
+    assert left_out.tighter.tolerance == 0.05  # two figures, just below 0.05004

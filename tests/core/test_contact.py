@@ -347,3 +347,40 @@ def test_a_ridge_comes_down_on_a_ridge_that_it_crosses(degrees, mirrored):
         {"id": "l", "solid": roof(1, not mirrored)},
     )
     assert lift_onto(here, "u", "l") == pytest.approx(1 + 1 - 5, abs=1e-9)
+
+
+@pytest.mark.parametrize("turned_round", [False, True])
+@pytest.mark.parametrize("other_round", [False, True])
+def test_a_blade_comes_down_on_the_edge_of_a_blade(turned_round, other_round):
+    # Two single triangles that stand on edge: the lower edge of one, along X, across the upper edge of the other, along Z.
+    def blade(corners, again):
+        return {"kind": "mesh", "vertices": corners, "triangles": [[0, 2, 1] if again else [0, 1, 2]]}
+
+    here = scene(
+        {"id": "u", "solid": blade([[-1, 0, 0], [1, 0, 0], [0, 1, 0]], turned_round), "translation": [0.1, 3, 0.2]},
+        {"id": "l", "solid": blade([[0, 0, -1], [0, 0, 1], [0, -1, 0]], other_round)},
+    )
+    assert lift_onto(here, "u", "l") == pytest.approx(-3, abs=1e-9)
+
+
+BLOCK_OF_TRIANGLES = {
+    "kind": "mesh",
+    "vertices": [[x, y, z] for x in (-0.5, 0.5) for y in (-0.5, 0.5) for z in (-0.5, 0.5)],
+    "triangles": [
+        [0, 1, 3], [0, 3, 2], [4, 6, 7], [4, 7, 5], [0, 4, 5], [0, 5, 1], [2, 3, 7], [2, 7, 6], [0, 2, 6], [0, 6, 4], [1, 5, 7],
+        [1, 7, 3],
+    ],
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("x", [0.0, 1.8, 1.99, 2.01, 2.2, 2.45])
+@pytest.mark.parametrize("degrees", [0, 30])
+def test_a_block_of_triangles_tips_as_the_same_block_does(x, degrees):
+    places = {"translation": [x, 0.6, 0.3], "rotation": turned("y", degrees)}
+    both = [
+        tips(scene({"id": "c", "solid": solid, **places}, PLATE), "c", 0.01) for solid in (BLOCK_OF_TRIANGLES, CRATE)
+    ]
+    assert (both[0] is None) == (both[1] is None) == (x < 2)
+    if both[0] is not None and both[1] is not None:
+        assert both[0].beyond == pytest.approx(both[1].beyond, abs=1e-6)
+        assert both[0].direction_world == pytest.approx(both[1].direction_world, abs=1e-6)

@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.apart import largest_distance
@@ -276,3 +277,21 @@ def test_of_a_mesh_with_many_vertices_every_one_decides_about_a_symmetry(inward)
         if all(np.linalg.norm(points - one, axis=1).min() < 1e-9 for one in moved):
             expected.add(tuple(np.round(q, 9).ravel().tolist()))
     assert found == expected
+
+
+def test_an_oval_ball_made_of_equally_long_columns_is_oval_all_the_same():
+    # Twice as long along X, and turned so that each column is √2 long; the ball lies beside it, so that its turn tells.
+    turn = np.array([[1, 1, 1], [-2, 1, 1], [0, -1, 1]]) / np.sqrt([[3], [6], [2]])
+    oval, beside = np.diag([2.0, 1.0, 1.0]) @ turn, np.array([0.5, 0.5, 0.3])
+    assert np.linalg.norm(oval, axis=0) == pytest.approx(2**0.5)
+    directions = np.random.default_rng(0).normal(size=(1000, 3))
+    directions /= np.linalg.norm(directions, axis=1)[:, None]
+
+    def farthest(turned_by):
+        apart = oval - turn @ Rotation.from_rotvec(turned_by).as_matrix()
+        return np.linalg.norm(directions @ apart.T - beside, axis=1).max()
+
+    brute_force = minimize(farthest, [0.1, -0.1, 0.1], method="Nelder-Mead").fun
+    distance, _ = by_look(NORMAL["sphere"], 1, placed(oval), placed(np.eye(3), beside))
+    assert farthest([0, 0, 0]) > brute_force + 0.02  # to lay it along the oval is not the best
+    assert distance == pytest.approx(brute_force, abs=2e-3)

@@ -106,3 +106,16 @@ def test_the_nearest_orientation_with_the_least_value_is_found(seed):
     found = least_orientation(off, start.as_matrix())
     assert (best.inv() * Rotation.from_matrix(found)).magnitude() < 1e-8
     assert found @ found.T == pytest.approx(np.eye(3), abs=1e-12)
+
+
+@pytest.mark.parametrize("way", [1, -1])
+def test_a_well_two_samples_beside_a_lower_sample_is_found(way):
+    # One well just on a sample; two samples on another one, deeper, but between samples, where it is seen as higher.
+    step = 2 * math.pi / SAMPLES
+    first, second, deeper = 10 * step, (10 + way * 2.45) * step, 0.3 * step
+
+    def function(angles):
+        return 1 + np.minimum(np.abs(angles - first), np.abs(angles - second) - deeper)
+
+    value, angle = least_over_a_turn(function, 1.0, 2.0)
+    assert (value, angle) == (pytest.approx(1 - deeper, abs=1e-9), pytest.approx(second, abs=1e-9))

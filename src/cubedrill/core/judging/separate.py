@@ -78,7 +78,7 @@ def separate(exercise: Exercise, start: Scene, target: Scene) -> Separation:
     )  # fmt: skip
     caught = {check for trial in trials for check in trial.caught_by}
     outcome = [check.id for check in exercise.checks if check.of_outcome]
-    drag = _drag(exercise, start, target)
+    drag = drag_of(exercise, start, target)
     return Separation(
         trials=trials, idle=tuple(i for i in outcome if i not in caught), drag=drag, typing=_typing(explainer, drag)
     )
@@ -149,7 +149,7 @@ def _others(table: Sequence[Landing], spots: Sequence[int], number: int) -> tupl
     return tuple(dict.fromkeys(name for name in names if name != own))
 
 
-def _drag(exercise: Exercise, start: Scene, target: Scene) -> Drag:
+def drag_of(exercise: Exercise, start: Scene, target: Scene) -> Drag:
     """One pixel, of the view in which all that is checked is seen, and of a ring."""
     ids = [i for check in exercise.checks for i in check.objects if i in target.objects]
     ends = [

@@ -155,7 +155,7 @@ def _shown(value: float) -> str:
 
 def _pivot(reference: Reference, altered: Altered, object_id: str) -> Array | None:
     (landed,) = reference.led([(altered,)])
-    return landed[0].pivot_world(object_id) if landed and object_id in landed[0].objects else None
+    return landed[0].pivot_world(object_id) if landed else None
 
 
 def right_but_for_depth(target: Scene, submitted: Scene, object_id: str, passes: Callable[[Scene], bool]) -> str | None:

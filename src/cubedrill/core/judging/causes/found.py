@@ -46,7 +46,7 @@ def told(view: View, best: Found, every: Sequence[Found]) -> list[Cause]:
     """Return the cause, or the two of a pair, with other mistakes of the same spot named beside it."""
     same = [
         f for f in every
-        if f is not best and (f.pair is None) == (best.pair is None)
+        if (f.pair is None) == (best.pair is None)
         and f.objects >= best.objects and f.against <= best.against
         and all(view.near(best.landing.scene, i, f.landing.scene) is not None for i in best.objects)
     ]  # fmt: skip

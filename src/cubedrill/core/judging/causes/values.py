@@ -225,7 +225,7 @@ def _solid_times(solid: Solid, ratio: float) -> Solid:
     for name in ("diameter", "bore", "thickness"):
         if hasattr(solid, name):
             numbers[name] = getattr(solid, name) * ratio
-    if not numbers and hasattr(solid, "size"):
+    if hasattr(solid, "size"):
         numbers["size"] = tuple(value * ratio for value in solid.size)
     return solid.model_copy(update=numbers)
 

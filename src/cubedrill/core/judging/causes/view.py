@@ -80,12 +80,11 @@ class View:
             self._described[key] = described_anew(target, submitted, [object_id])
         return self._described[key]
 
-    def may_meet(self, scene: Scene, object_id: str, submitted: Scene | None = None) -> bool:
+    def may_meet(self, scene: Scene, object_id: str, handed: Scene) -> bool:
         """Tell at little cost whether the object can pass against another target, as `near` finds in full.
 
         Where an object that is looked at lies, no description of it changes.
         """
-        handed = submitted or self.work.scene
         if object_id not in scene.objects or object_id not in handed.objects:
             return True
         checks = self.known.of(object_id)

@@ -1,0 +1,156 @@
+"""A plan: an exercise in the making, from which an exercise comes, and which an exercise can be opened as."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+from scipy.spatial.transform import Rotation
+
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.geometry.transform import parent_from_parts, parts_of
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.exercise import Exercise, Rules
+from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
+from cubedrill.core.scene.stage import DEFAULT_COLOUR, ORIGIN, ObjectSpec, PlotSpec, Stage
+from cubedrill.core.steps import StepList
+from cubedrill.core.steps.replay import State, replay
+from cubedrill.core.values import Identifier, Share, Value, Vector, as_vector, vector
+
+EXACT = 1e-12  # of the largest number of a map: so near, its parts say it as well as its numbers
+
+
+class Base(Value):
+    """What the stage steps begin with; it may be empty."""
+
+    objects: Annotated[tuple[ObjectSpec, ...], Field(max_length=5000, fail_fast=True)] = ()
+    marker: Vector = ORIGIN
+    plot: PlotSpec | None = None
+
+
+class Plan(Value):
+    """An exercise in the making; anything may still be missing.
+
+    stage: steps from the base to the start. reference: steps from the start to the target; none where the exercise has
+    a target alone. notes: to oneself, never published.
+    """
+
+    format: Literal["cube-drill/plan"]
+    version: Literal[1]
+    id: Identifier
+    title: Annotated[str, Field(max_length=200)] = ""
+    brief: Annotated[str, Field(max_length=50_000)] = ""
+    conventions: Conventions = Conventions()
+    base: Base = Base()
+    stage: StepList = ()
+    reference: StepList | None = ()
+    target: Stage | None = None
+    rules: Rules = Rules()
+    checks: Annotated[tuple[Check, ...], Field(max_length=1000, fail_fast=True)] = ()
+    pass_mark: Share = 0.7
+    notes: Annotated[str, Field(max_length=50_000)] = ""
+
+    def base_scene(self) -> Scene:
+        """Return the scene that the stage steps begin with; raise CoreError where its tree or a matrix is unsound."""
+        if not self.base.objects:
+            return scene_of([], self.conventions, vector(self.base.marker), None)
+        return self._base_stage().to_scene(self.conventions)
+
+    def staged(self) -> list[State]:
+        """Return the states of the stage steps, the base first; raise the CoreError of one that cannot be done."""
+        return replay(self.base_scene(), self.stage)
+
+    def start(self) -> Stage:
+        """Return what is given, as an exercise has it: the base where no stage step was done, else where they lead.
+
+        Raises the CoreError of a step that cannot be done, and ValidationError where nothing is there.
+        """
+        if not self.stage:
+            return self._base_stage()
+        scene = self.staged()[-1].scene
+        as_given = {spec.id: spec for spec in self.base.objects}
+        objects = tuple(_spec_of(item, as_given.get(item.id)) for item in scene.objects.values())
+        return Stage(objects=objects, marker=as_vector(scene.marker), plot=self.base.plot)
+
+    def exercise(self) -> Exercise:
+        """Return the exercise as it would be published.
+
+        Raises the CoreError of a step that cannot be done, and ValidationError where it has no title or nothing in it.
+        """
+        said = {name: getattr(self, name) for name in _SHARED if name in self.model_fields_set}
+        reference: dict[str, Any] = {} if self.reference is None else {"reference": {"steps": self.reference}}
+        return Exercise.model_validate(
+            {
+                "format": "cube-drill/exercise",
+                "version": 1,
+                "id": self.id,
+                "title": self.title,
+                **said,
+                "start": self.start(),
+                **reference,
+            }
+        )
+
+    def _base_stage(self) -> Stage:
+        return Stage.model_validate({name: getattr(self.base, name) for name in self.base.model_fields_set})
+
+
+_SHARED = ("brief", "conventions", "target", "rules", "checks", "pass_mark")  # these stand in both as they are
+
+
+def plan_of(exercise: Exercise) -> Plan:
+    """Return an exercise opened as a plan; published unchanged it is the same exercise, to the last key."""
+    said = {name: getattr(exercise, name) for name in _SHARED if name in exercise.model_fields_set}
+    base = {name: getattr(exercise.start, name) for name in exercise.start.model_fields_set}
+    return Plan(
+        format="cube-drill/plan",
+        version=1,
+        id=exercise.id,
+        title=exercise.title,
+        base=Base.model_validate(base),
+        reference=None if exercise.reference is None else exercise.reference.steps,
+        **said,
+    )
+
+
+def _spec_of(item: SceneObject, given: ObjectSpec | None) -> ObjectSpec:
+    """An object of a scene as a file gives it; as it was given where nothing of it changed."""
+    if given is not None and _same(item, given.to_object()):
+        return given
+    said: dict[str, Any] = {"id": item.id, **_place_of(item)}
+    if item.name != item.id:
+        said["name"] = item.name
+    for name in ("solid", "parent"):
+        if getattr(item, name) is not None:
+            said[name] = getattr(item, name)
+    for name, default in (("colour", DEFAULT_COLOUR), ("opacity", 1.0), ("locked", False)):
+        if getattr(item, name) != default:
+            said[name] = getattr(item, name)
+    if item.pivot.any():
+        said["pivot"] = as_vector(item.pivot)
+    return ObjectSpec.model_validate(said)
+
+
+def _place_of(item: SceneObject) -> dict[str, Any]:
+    """Where an object is: its parts, those that say nothing left out, or its numbers where parts do not say it all."""
+    parts = parts_of(item.parent_from_local)
+    again = parent_from_parts(parts.translation, parts.rotation, parts.scale)
+    largest = float(np.abs(item.parent_from_local).max())
+    if parts.skewed or float(np.abs(again - item.parent_from_local).max()) > EXACT * largest:
+        return {"matrix": tuple(item.parent_from_local.ravel(order="F").tolist())}
+    said: dict[str, Any] = {"translation": as_vector(parts.translation)}
+    if not np.array_equal(parts.rotation, np.eye(3)):
+        said["rotation"] = tuple(Rotation.from_matrix(parts.rotation).as_quat(canonical=True).tolist())
+    if not np.array_equal(parts.scale, np.ones(3)):
+        said["scale"] = as_vector(parts.scale)
+    return said
+
+
+def _same(one: SceneObject, other: SceneObject) -> bool:
+    """Tell whether two objects say the same of everything."""
+    plain = ("name", "solid", "parent", "colour", "opacity", "locked")
+    arrays = ("parent_from_local", "pivot")
+    return all(getattr(one, name) == getattr(other, name) for name in plain) and all(
+        np.array_equal(getattr(one, name), getattr(other, name)) for name in arrays
+    )
