@@ -22,6 +22,7 @@ def main() -> None:
         "bench": ("pim", "/bench/1", work_on_crates),
         "bench-turn": ("theo", "/bench/6", slew_the_crane),
         "bench-kinds": ("pim", "/bench/15", make_a_row),
+        "bench-swing": ("pim", "/bench/19", swing_the_trailer),
         "bench-dark": ("pim", "/bench/2", look_at_hatch),
         "result": ("juno", "/", open_result),
         "result-why": ("odile", "/class/6", show_why),
@@ -97,6 +98,22 @@ def slew_the_crane(page: Page) -> None:
     page.mouse.down()
     page.mouse.move(x - 5, y - 10)
     page.mouse.move(x - 12, y - 22)
+
+
+def swing_the_trailer(page: Page) -> None:
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_role("button", name="Boat trailer", exact=True).first.click()
+    page.keyboard.press("Shift+S")
+    lines = (
+        ("Line from, end", "Boat trailer", "+x"), ("Line to", "Kerb", "-x"), ("Line to, end", "Kerb", "+x"),
+    )  # fmt: skip
+    for chip, name, place in lines:
+        page.get_by_role("combobox", name=chip, exact=True).click()
+        page.get_by_role("option", name="A place on an object, or numbers…").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Object").select_option(label=name)
+        dialog.get_by_label("Place on it").select_option(place)
+        dialog.get_by_role("button", name="Use this point").click()
 
 
 def make_a_row(page: Page) -> None:
