@@ -55,7 +55,7 @@ def test_a_plane_shows_the_ghost_under_the_pointer_and_a_click_sets_it(crane):
     crane.keyboard.press("Shift+A")
     pick(crane, "With", "Mast")
     side = crane.get_by_role("radiogroup", name="Side along X")
-    plane = crane.get_by_role("button", name="Plane + along X", exact=True)
+    plane = crane.get_by_role("button", name="X+ plane", exact=True)
     plane.hover()
     expect(side.get_by_role("radio", checked=True)).to_have_text("+")
     expect(crane.get_by_role("button", name="Do it")).to_be_enabled()

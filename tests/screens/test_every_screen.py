@@ -69,6 +69,10 @@ def open_bench(name, page, server):
         page.keyboard.press("s")
         pick(page, "Pivot", "A point, picked in the view")
         expect(page.get_by_role("button", name="face +X of Herring crate")).to_be_visible()
+    if name == "bench: planes":
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("Shift+A")
+        expect(page.get_by_role("button", name="X+ plane")).to_be_visible()
     if name == "bench: objects":
         page.get_by_role("combobox", name="Object").click()
         expect(page.get_by_role("listbox")).to_be_visible()
@@ -83,7 +87,7 @@ def open_bench(name, page, server):
 SCREENS = [
     "sign-in", "student's start", "instructor's start", "submissions", "result", "result: show me",
     "result: points", "sheet", "bench", "bench: hand in",
-    "bench: objects", "bench: numbers", "bench: turn and line", "bench: point", "bench: menu",
+    "bench: objects", "bench: numbers", "bench: turn and line", "bench: point", "bench: planes", "bench: menu",
     "bench: help on keys", "bench: help on axes", "bench: help on spaces", "bench: help on pivots",
 ]  # fmt: skip
 

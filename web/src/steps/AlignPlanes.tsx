@@ -109,7 +109,7 @@ function AxisPlanes({ axis, axes, own, wanted, set, onSet }: PlanesProps) {
               <button
                 type="button"
                 tabIndex={-1}
-                aria-label={`Plane ${SIDE_WORDS[side]} along ${AXIS_NAMES[axis]}`}
+                aria-label={`${AXIS_NAMES[axis]}${SIDE_WORDS[side]} plane`}
                 aria-pressed={set === side && before === null}
                 onPointerEnter={() => {
                   setBefore({ side: set });
