@@ -110,9 +110,9 @@ def test_the_nearest_orientation_with_the_least_value_is_found(seed):
 
 @pytest.mark.parametrize("way", [1, -1])
 def test_a_well_two_samples_beside_a_lower_sample_is_found(way):
-    # One well just on a sample; two samples on another one, deeper, but between samples, where it is seen as higher.
+    # One well just on a sample; about two samples on a deeper one, which is seen as higher, as it lies between samples.
     step = 2 * math.pi / SAMPLES
-    first, second, deeper = 10 * step, (10 + way * 2.45) * step, 0.3 * step
+    first, second, deeper = 10 * step, (10 + way * 1.9) * step, 0.05 * step
 
     def function(angles):
         return 1 + np.minimum(np.abs(angles - first), np.abs(angles - second) - deeper)
