@@ -361,6 +361,7 @@ def test_sharing_what_was_replayed_changes_nothing(file):
 def test_every_mistake_has_a_code_of_its_own_and_says_it_in_three_ways():
     assert len({mistake.code for mistake in MISTAKES}) == len(MISTAKES)
     for mistake in MISTAKES:
+        assert 0 < mistake.common <= 1
         told = {mistake.words.student, mistake.words.hint, mistake.words.instructor}
         assert len(told) == 3
 
@@ -661,3 +662,19 @@ def test_the_tolerance_that_catches_a_mistake_is_below_what_it_is_off_by_no_more
     trials = separate(made, made.start_scene(), made.target_scene()).trials
     left_out = next(trial for trial in trials if trial.code == "step-left-out")
     assert left_out.tighter.tolerance == 0.05  # two figures, just below 0.05004
+
+
+@pytest.mark.parametrize("off", [0.004, -0.009])
+def test_a_mistake_is_told_where_it_is_met_within_the_tolerances_alone(off):
+    made = exercise([{"id": "a"}], move(by=[2, 0, 3]))
+    (cause,) = causes(made, [{"object": "a", "translation": [2, 0, -3 + off]}])
+    assert cause.code == "sign-flipped"
+    beyond = causes(made, [{"object": "a", "translation": [2, 0, -3 + 3 * off]}])
+    assert "sign-flipped" not in {cause.code for cause in beyond}
+
+
+def test_what_was_taken_out_of_the_scene_is_told_without_a_fault(caplog):
+    made = exercise([{"id": "a"}, {"id": "b", "translation": [9, 0, 0]}], move(by=[2, 0, 3]))
+    told = causes(made, steps=[move(by=[2, 0, 3]), {"op": "remove", "objects": ["a"]}])
+    assert [cause.code for cause in told] == []
+    assert caplog.records == []
