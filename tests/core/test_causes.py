@@ -678,3 +678,12 @@ def test_what_was_taken_out_of_the_scene_is_told_without_a_fault(caplog):
     told = causes(made, steps=[move(by=[2, 0, 3]), {"op": "remove", "objects": ["a"]}])
     assert [cause.code for cause in told] == []
     assert caplog.records == []
+
+
+def test_the_order_of_two_steps_on_different_objects_is_told_where_one_looks_at_the_other():
+    aim = {"op": "aim", "objects": ["a"], "axis": "+x", "at": {"object": "b", "at": "pivot"}}
+    there = {**move(by=[0, 0, -6]), "objects": ["b"]}
+    made = exercise([{"id": "a"}, {"id": "b", "translation": [6, 0, 0]}], there, aim)
+    (cause,) = causes(made, steps=[aim, there])
+    assert "order-exchanged" in (cause.code, *cause.also)
+    assert cause.objects == ("a",)
