@@ -1,5 +1,4 @@
 // Align by pointing: along each axis a rail, and across it the planes at the near side, middle and far side of the reference.
-import { Line } from "@react-three/drei";
 import { useState } from "react";
 import { useBench } from "../state/store";
 import { type Shape, useView } from "../view3d/context";
@@ -18,6 +17,7 @@ import {
   scaled,
   type Vec3,
 } from "../view3d/matrices";
+import { Stroke } from "../view3d/Stroke";
 import { axisLetter } from "./axisKind";
 import type { DrawingProps } from "./kind";
 import { descendants, frameOf, type Setting, topmost } from "./setting";
@@ -83,10 +83,10 @@ function AxisPlanes({ axis, axes, own, wanted, set, onSet }: PlanesProps) {
     Vec3,
     Vec3,
   ];
-  const paint = { color: tokens[AXIS_TOKENS[axis]], depthTest: false, renderOrder: 5 } as const;
+  const paint = { color: tokens[AXIS_TOKENS[axis]], onTop: true, renderOrder: 5 } as const;
   return (
     <>
-      <Line points={[[...at(first)], [...at(last)]]} lineWidth={1} transparent opacity={0.5} {...paint} />
+      <Stroke points={[at(first), at(last)]} opacity={0.5} {...paint} />
       {SIDES.map((side) => {
         const centre = at(places[side]);
         const corners = [
@@ -95,13 +95,12 @@ function AxisPlanes({ axis, axes, own, wanted, set, onSet }: PlanesProps) {
           [-1, -1],
           [-1, 1],
           [1, 1],
-        ].map(([a, b]) => [...add(centre, add(scaled(u, a!), scaled(v, b!)))] as [number, number, number]);
+        ].map(([a, b]) => add(centre, add(scaled(u, a!), scaled(v, b!))));
         return (
           <group key={side}>
-            <Line
+            <Stroke
               points={corners}
-              lineWidth={set === side ? 2.5 : 1}
-              transparent
+              width={set === side ? 2.5 : 1}
               opacity={set === side ? 1 : 0.55}
               {...paint}
             />

@@ -1,5 +1,4 @@
 // Join by hand: from a dot of the chosen object dragged to a dot of anything; a dashed line and three numbers say the way.
-import { Line } from "@react-three/drei";
 import { useThree } from "@react-three/fiber";
 import { type PointerEvent, useRef, useState } from "react";
 import { type Group, Vector3 } from "three";
@@ -9,6 +8,7 @@ import { useView } from "../view3d/context";
 import { Dot } from "../view3d/Dot";
 import { Label } from "../view3d/Label";
 import { add, each, mapped, scaled, subtract, type Vec3 } from "../view3d/matrices";
+import { Stroke } from "../view3d/Stroke";
 import { PLACES, placeLocal, placeWords } from "./features";
 import type { DrawingProps } from "./kind";
 import type { ObjectPoint } from "./PointFields";
@@ -95,14 +95,12 @@ function Way({ from, to, unit }: { from: Vec3; to: Vec3; unit: string }) {
   const way = subtract(to, from);
   return (
     <>
-      <Line
-        points={[[...from], [...to]]}
+      <Stroke
+        points={[from, to]}
         color={tokens.plum}
-        lineWidth={2}
-        dashed
-        dashSize={size * 0.015}
-        gapSize={size * 0.01}
-        depthTest={false}
+        width={2}
+        dash={[size * 0.015, size * 0.01]}
+        onTop
         renderOrder={5}
       />
       <Label at={scaled(add(from, to), 0.5)} shift="-50%, -140%">

@@ -1,5 +1,4 @@
 // Swing as it is chosen: the two lines, an arm from the pivot along each, and the arc between with its angle.
-import { Line } from "@react-three/drei";
 import { useState } from "react";
 import type { Pivot, Point } from "../api/types";
 import { withAmount, withOnlyAxis } from "../state/sentence";
@@ -22,6 +21,7 @@ import {
   unit,
   type Vec3,
 } from "../view3d/matrices";
+import { Stroke } from "../view3d/Stroke";
 import { withKind } from "./axisSentence";
 import type { DrawingProps } from "./kind";
 import { frameOf, pivotWorld, pointWorld, radiansPer, type Setting, topmost } from "./setting";
@@ -59,36 +59,31 @@ export function SwingArms({ values, context, setting }: DrawingProps<"swing">) {
       ? armsOf(normal, subtract(first[1], first[0]), subtract(second[1], second[0]))
       : null;
   const reach = size * 0.2;
-  const paint = { depthTest: false, renderOrder: 5 } as const;
+  const paint = { color: tokens.plum, onTop: true, renderOrder: 5 } as const;
   return (
     <>
       {shown.map((line, i) => (
-        <Line
+        <Stroke
           key={i === 0 ? "from" : "to"}
-          points={line.map((point) => [...point] as [number, number, number])}
-          color={tokens.plum}
-          lineWidth={1.5}
-          dashed
-          dashSize={size * 0.012}
-          gapSize={size * 0.008}
+          points={line}
+          width={1.5}
+          dash={[size * 0.012, size * 0.008]}
           {...paint}
         />
       ))}
       {arms && centre && normal && (
         <>
           {[arms.from, arms.to].map((arm, i) => (
-            <Line
+            <Stroke
               key={i === 0 ? "from" : "to"}
-              points={[[...centre], [...add(centre, scaled(arm, reach))]]}
-              color={tokens.plum}
-              lineWidth={i === 0 ? 2 : 3.5}
+              points={[centre, add(centre, scaled(arm, reach))]}
+              width={i === 0 ? 2 : 3.5}
               {...paint}
             />
           ))}
-          <Line
+          <Stroke
             points={arcOf(centre, normal, scaled(arms.from, reach * 0.7), arms.angleRad)}
-            color={tokens.plum}
-            lineWidth={2}
+            width={2}
             {...paint}
           />
           <Label
@@ -154,9 +149,9 @@ function lineOf(line: unknown, setting: Setting): [Vec3, Vec3] | null {
   return ends[0] && ends[1] ? [ends[0], ends[1]] : null;
 }
 
-function arcOf(centre: Vec3, normal: Vec3, arm: Vec3, angleRad: number): [number, number, number][] {
+function arcOf(centre: Vec3, normal: Vec3, arm: Vec3, angleRad: number): Vec3[] {
   return Array.from({ length: ARC_STEPS + 1 }, (_, i) => {
     const turned = along(turnColumns(normal, (angleRad * i) / ARC_STEPS), arm);
-    return [...add(centre, turned)];
+    return add(centre, turned);
   });
 }

@@ -1,5 +1,4 @@
 // The ground grid and the world's axes, in the exercise's conventions: the letters say which is which.
-import { Line } from "@react-three/drei";
 import { memo, useMemo } from "react";
 import { BufferGeometry, Float32BufferAttribute } from "three";
 import type { Bounds } from "./bounds";
@@ -7,6 +6,7 @@ import { useView } from "./context";
 import { niceStep } from "./dragGeometry";
 import { Label } from "./Label";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex, scaled, type Vec3, WORLD_AXES } from "./matrices";
+import { Stroke } from "./Stroke";
 
 const CELLS = 12; // each way from the origin
 export const AXIS_TOKENS = ["axis-x", "axis-y", "axis-z"] as const;
@@ -25,13 +25,10 @@ export const Ground = memo(function Ground() {
         <lineBasicMaterial color={tokens["scene-grid"]} />
       </lineSegments>
       {exercise.plot && (
-        <Line
+        <Stroke
           points={plotEdge(exercise.plot, upIndex)}
           color={tokens["ink-soft"]}
-          lineWidth={1}
-          dashed
-          dashSize={step / 4}
-          gapSize={step / 8}
+          dash={[step / 4, step / 8]}
         />
       )}
       <group position={lift}>
@@ -48,7 +45,7 @@ function WorldAxis({ axis, length }: { axis: AxisIndex; length: number }) {
   const end = scaled(WORLD_AXES[axis], length) as [number, number, number];
   return (
     <>
-      <Line points={[[0, 0, 0], end]} color={tokens[AXIS_TOKENS[axis]]} lineWidth={1.5} />
+      <Stroke points={[[0, 0, 0], end]} color={tokens[AXIS_TOKENS[axis]]} width={1.5} />
       <Label at={end}>
         <span className={`font-mono text-sm font-bold ${AXIS_TEXT[axis]}`}>{AXIS_NAMES[axis]}</span>
       </Label>

@@ -1,5 +1,4 @@
 // The solids as they stand, the target's outlines, and the brackets around what is chosen.
-import { Line } from "@react-three/drei";
 import type { ThreeEvent } from "@react-three/fiber";
 import { memo, useLayoutEffect, useMemo, useRef } from "react";
 import { DoubleSide, type LineSegments, Matrix4 } from "three";
@@ -8,6 +7,7 @@ import type { Choice, Shape } from "./context";
 import { useView } from "./context";
 import { Label } from "./Label";
 import { Placed } from "./Placed";
+import { Stroke } from "./Stroke";
 
 const CLICK_PIXELS = 4; // a pointer that went further was turning the view
 
@@ -89,7 +89,7 @@ export function Brackets({ item, pose }: { item: SceneObject; pose: Pose }) {
   const corner: [number, number, number] = [box.min.x, box.max.y, box.min.z];
   return (
     <Placed matrix={matrix}>
-      <Line points={segments} segments color={tokens.plum} lineWidth={2.5} renderOrder={3} />
+      <Stroke points={segments} pairs color={tokens.plum} width={2.5} renderOrder={3} />
       <Label at={corner} shift="-100%, -120%">
         <span className="rounded-sm bg-sheet/85 px-1 text-sm font-semibold whitespace-nowrap text-plum">
           {item.name}

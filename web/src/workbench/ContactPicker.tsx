@@ -1,5 +1,4 @@
 // A contact that follows the pointer over surfaces: a spur along the normal, and a click that takes it.
-import { Line } from "@react-three/drei";
 import { useThree } from "@react-three/fiber";
 import { useEffect, useState } from "react";
 import { type Intersection, Matrix3, Matrix4, type Object3D, Raycaster, Vector2, Vector3 } from "three";
@@ -9,6 +8,7 @@ import { meant } from "../steps/surfacePoints";
 import { focusChip } from "../ui/focus";
 import { useView } from "../view3d/context";
 import type { Vec3 } from "../view3d/matrices";
+import { Stroke } from "../view3d/Stroke";
 
 type Three = [number, number, number];
 type Contact = { object: string; point: Three; normal: Three };
@@ -83,12 +83,12 @@ export function ContactPicker({ setting }: { setting: Setting }) {
     .applyNormalMatrix(new Matrix3().getNormalMatrix(matrix))
     .multiplyScalar(size * 0.08);
   return (
-    <Line
+    <Stroke
       points={[point.toArray(), point.clone().add(normal).toArray()]}
       color={tokens.plum}
-      lineWidth={3}
+      width={3}
       renderOrder={4}
-      depthTest={false}
+      onTop
     />
   );
 }

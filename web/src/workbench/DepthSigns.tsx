@@ -1,5 +1,4 @@
 // Signs of depth: a plumb line from the chosen solid to the ground with its footprint there, and the two points of a measure.
-import { Line } from "@react-three/drei";
 import { useMemo } from "react";
 import type { Exercise, SceneState } from "../api/types";
 import { useBench } from "../state/store";
@@ -8,9 +7,8 @@ import type { Setting } from "../steps/setting";
 import { useView } from "../view3d/context";
 import { Label } from "../view3d/Label";
 import type { Vec3 } from "../view3d/matrices";
+import { Stroke } from "../view3d/Stroke";
 import { boxesOf } from "./draft";
-
-type Three = [number, number, number];
 
 /** The plumb line of what is chosen, as the core last told its box. */
 export function usePlumb(
@@ -27,17 +25,14 @@ export function usePlumb(
 
 export function PlumbLine({ plumb }: { plumb: Plumb }) {
   const { tokens, size } = useView();
-  const ring = [...plumb.footprint, plumb.footprint[0]!].map((corner): Three => [...corner]);
   return (
     <>
-      <Line points={ring} color={tokens["ink-soft"]} lineWidth={1} transparent opacity={0.7} />
-      <Line
-        points={[[...plumb.from], [...plumb.to]]}
+      <Stroke points={[...plumb.footprint, plumb.footprint[0]!]} color={tokens["ink-soft"]} opacity={0.7} />
+      <Stroke
+        points={[plumb.from, plumb.to]}
         color={tokens["ink-soft"]}
-        lineWidth={1.2}
-        dashed
-        dashSize={size * 0.006}
-        gapSize={size * 0.004}
+        width={1.2}
+        dash={[size * 0.006, size * 0.004]}
       />
       <Label at={plumb.to} shift="-50%, 12px">
         <span
@@ -58,13 +53,7 @@ export function MeasuredLine() {
   const [from, to] = points as readonly [Vec3, Vec3];
   return (
     <>
-      <Line
-        points={[[...from], [...to]]}
-        color={tokens.plum}
-        lineWidth={2}
-        depthTest={false}
-        renderOrder={5}
-      />
+      <Stroke points={[from, to]} color={tokens.plum} width={2} onTop renderOrder={5} />
       {[from, to].map((point, i) => (
         <Label key={i === 0 ? "from" : "to"} at={point} shift="-50%, -50%">
           <span className="block size-2 rounded-full border border-plum bg-sheet" />
