@@ -272,6 +272,27 @@ def test_a_contact_follows_the_pointer_and_a_click_takes_it(crane):
     expect(crane.get_by_role("combobox", name="Object", exact=True)).to_have_text("Hook")
 
 
+def test_what_was_made_is_chosen_so_that_it_goes_from_the_rack_onto_a_surface(crane):
+    """Undone, it is chosen no more; done again, it is. Nothing that is not there can be moved."""
+    chosen = crane.get_by_role("combobox", name="Object", exact=True)
+    crane.keyboard.press("+")
+    add(crane)
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, "Add Pipe")
+    crane.evaluate("document.activeElement.blur()")
+    crane.keyboard.press("Shift+U")
+    expect(chosen).to_have_text("Pipe")
+    pick(crane, "On", "Mast")
+    pick(crane, "At", "middle of face +Y")
+    crane.get_by_role("button", name="Do it").click()
+    expect_steps(crane, "Add Pipe", "Put Pipe on Mast at")
+    for _ in range(2):
+        crane.get_by_role("button", name="Undo").click()
+    expect(chosen).to_have_text("Jib")
+    crane.get_by_role("button", name="Redo").click()
+    expect(chosen).to_have_text("Pipe")
+
+
 def test_the_key_of_drop_does_it_with_what_was_set_last(crane):
     crane.get_by_role("button", name="More", exact=True).click()
     crane.get_by_role("option", name="Drop").click()

@@ -4,6 +4,7 @@ import { ListChip } from "../ui/chips";
 import { AmountChip, type Letter, LetterChip, VectorChip, Word } from "./chips";
 import { type ChipsProps, freeId, type Kind } from "./kind";
 import { PivotChip } from "./SpaceChips";
+import { topmost } from "./setting";
 
 type Between = {
   op: string;
@@ -96,18 +97,4 @@ function Chips({ values, change, context }: ChipsProps<"duplicate">) {
 /** A step without objects as the API takes it: any keys beside its kind. */
 function put(step: Between): { op: string } & Record<string, unknown> {
   return { ...step };
-}
-
-/** The chosen objects without those that are below another of them: the copies of what is in an object come with it. */
-function topmost(
-  chosen: readonly string[],
-  objects: readonly { id: string; parent: string | null }[],
-): string[] {
-  const parents = new Map(objects.map((item) => [item.id, item.parent]));
-  const below = (id: string) => {
-    for (let above = parents.get(id); above; above = parents.get(above))
-      if (chosen.includes(above)) return true;
-    return false;
-  };
-  return chosen.filter((id) => !below(id));
 }

@@ -6,7 +6,7 @@ import type { MoreOp, Op, Reading } from "../state/sentence";
 import { useBench, useBenchParts } from "../state/store";
 import { nudgeSentence, readSentence, withKind } from "../steps/axisSentence";
 import { AXIS_OPS, begun, isMore, MORE_OPS, madeOf } from "../steps/registry";
-import type { Setting } from "../steps/setting";
+import { type Setting, topmost } from "../steps/setting";
 import { firstSizes } from "../steps/sizes";
 import { inView } from "../steps/spaces";
 import { IconButton } from "../ui/parts";
@@ -94,6 +94,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
   };
   useBenchKeys(actions);
   useFreshView(exercise);
+  useChoiceThatStands(control.setting.objects);
   // biome-ignore lint/correctness/useExhaustiveDependencies: after any change of the work, the work is what is shown
   useEffect(() => set({ looking: null }), [work.entries, set]);
   const nest = useNesting(exercise, setting.objects);
@@ -232,6 +233,29 @@ function useFreshView({ conventions, kinds, objects }: Exercise): void {
     if (first) beginSentence(first, objects, conventions);
     return reset;
   }, [conventions, kinds, objects, set, reset]);
+}
+
+/** What a step brought alone is chosen, since the next step is most often for it; once it is gone, what was before. */
+function useChoiceThatStands(objects: readonly SceneObject[]): void {
+  const known = useRef(objects);
+  const replaced = useRef<readonly string[]>([]);
+  useEffect(() => {
+    const { sentence, set } = useBench.getState();
+    const standing = (ids: readonly string[]) => ids.filter((id) => objects.some((item) => item.id === id));
+    const before = new Set(known.current.map((item) => item.id));
+    const came = topmost(
+      objects.map((item) => item.id).filter((id) => !before.has(id)),
+      objects,
+    );
+    known.current = objects;
+    const kept = standing(sentence.objects);
+    const alone = came.length === 1;
+    const gone = kept.length === 0 && sentence.objects.length > 0;
+    const chosen = alone ? came : gone ? standing(replaced.current) : kept;
+    if (alone) replaced.current = sentence.objects;
+    if (chosen.join() !== sentence.objects.join())
+      set({ sentence: { ...sentence, objects: chosen, point: null } });
+  }, [objects]);
 }
 
 /** Adds a step, unless the scene is only looked at; then it says so. */
