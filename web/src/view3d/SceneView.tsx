@@ -61,6 +61,10 @@ export function SceneView(props: Props) {
         flat
         dpr={[0.5, 2]}
         gl={{ antialias: true, toneMapping: NoToneMapping, localClippingEnabled: true }}
+        // Asking how a shader was compiled waits for it, and nothing would read the answer.
+        onCreated={({ gl }) => {
+          gl.debug.checkShaderErrors = import.meta.env.DEV;
+        }}
         onPointerMissed={(event) => event.type === "click" && onChoose?.(null, "alone")}
       >
         <ViewContext value={view}>
