@@ -13,6 +13,7 @@ SCENE = {"objects": [{"id": "crate-rope", "translation": [1, 2, 3]}]}
 # Who is asked for: nobody; the student whose work it is; another student of the class; the instructor; somebody of
 # another class (student there, and instructor there).
 ROLES = ("nobody", "owner", "classmate", "instructor", "stranger", "other-instructor")
+PLAN = (401, 404, 404, 200, 404, 404)  # a plan of the instructor's that is not shared
 ROUTES = {
     ("GET", "/api/health"): (None, (200, 200, 200, 200, 200, 200)),
     ("POST", "/api/session"): ({"sign_in": "x", "password": "y"}, (401, 401, 401, 401, 401, 401)),
@@ -45,12 +46,34 @@ ROUTES = {
     ("GET", "/api/assignments/{assignment}/submissions"): (None, (401, 403, 403, 200, 404, 404)),
     ("POST", "/api/submissions/{submission}/reviews"): ({"text": "Well done."}, (401, 403, 404, 204, 404, 404)),
     ("GET", "/api/submissions/{submission}"): (None, (401, 200, 404, 200, 404, 404)),
+    ("GET", "/api/plans"): (None, (401, 403, 403, 200, 403, 200)),
+    ("POST", "/api/plans"): ({"title": "A stack"}, (401, 403, 403, 201, 403, 201)),
+    ("GET", "/api/plans/{plan}"): (None, PLAN),
+    ("PUT", "/api/plans/{plan}/card"): ({"revision": 0, "card": {"title": "A stack"}}, PLAN),
+    ("PUT", "/api/plans/{plan}/standing"): ({"shared": False, "archived": True}, (401, 404, 404, 204, 404, 404)),
+    ("POST", "/api/plans/{plan}/checks"): ({"checks": []}, PLAN),
+    ("GET", "/api/plans/{plan}/proposals"): (None, PLAN),
+    ("GET", "/api/plans/{plan}/soundness"): (None, PLAN),
+    ("POST", "/api/plans/{plan}/versions"): (
+        {"seen": {"card": 9, "stage": 0, "reference": 1}},
+        (401, 404, 404, 409, 404, 404),
+    ),
+    ("GET", "/api/plans/{plan}/document"): (None, PLAN),
+    ("GET", "/api/versions/{version}/document"): (None, (401, 403, 403, 200, 403, 200)),
+    ("GET", "/api/plans/{plan}/{part}"): (None, PLAN),
+    ("PUT", "/api/plans/{plan}/{part}/draft"): (SAVE, PLAN),
+    ("POST", "/api/plans/{plan}/{part}/look"): ({"steps": [RIGHT], "cursor": 1}, PLAN),
+    ("POST", "/api/plans/{plan}/{part}/preview"): ({"steps": [RIGHT], "cursor": 1}, PLAN),
+    ("POST", "/api/plans/{plan}/{part}/say"): ({"steps": [], "cursor": 0, "line": "drop"}, PLAN),
+    ("POST", "/api/plans/{plan}/{part}/text"): ({"steps": [RIGHT], "cursor": 1}, PLAN),
+    ("POST", "/api/plans/{plan}/{part}/lines"): ({"text": "# nothing"}, PLAN),
+    ("POST", "/api/plans/{plan}/{part}/measures"): ({"steps": [], "cursor": 0, "asked": []}, PLAN),
 }
 
 
 @pytest.fixture
 def people(app, engine):
-    """Somebody for every role; the owner has handed something in. Returns callers and the submission's id."""
+    """Somebody for every role; the owner has handed something in. Returns callers and what stands in paths."""
     with Session(engine) as db, db.begin():
         elsewhere = Classroom(name="Elsewhere")
         password_hash = PASSWORDS.hash("harbour-light")
@@ -62,7 +85,13 @@ def people(app, engine):
     names = {"nobody": None, "owner": "pim", "classmate": "theo", "instructor": "odile"}
     callers = {role: Caller(app, names.get(role, role)) for role in ROLES}
     assert callers["owner"].save(0, [RIGHT]).status_code == 200
-    return callers, callers["owner"].hand_in(1).json()["submission"]
+    return callers, {
+        "assignment": CRATES,
+        "submission": callers["owner"].hand_in(1).json()["submission"],
+        "plan": callers["instructor"].call("POST", "/api/plans", json={"from_version": 1}).json()["plan"],
+        "version": 1,
+        "part": "trial",
+    }
 
 
 def test_every_route_has_its_row(app):
@@ -72,18 +101,18 @@ def test_every_route_has_its_row(app):
 
 @pytest.mark.parametrize("route", ROUTES, ids=" ".join)
 def test_a_route_answers_each_role_as_it_should(people, route):
-    callers, submission = people
+    callers, names = people
     (method, path), (body, expected) = route, ROUTES[route]
-    filled = path.format(assignment=CRATES, submission=submission)
+    filled = path.format(**names)
     answers = tuple(callers[role].call(method, filled, json=body).status_code for role in ROLES)
     assert dict(zip(ROLES, answers, strict=True)) == dict(zip(ROLES, expected, strict=True))
 
 
 @pytest.mark.parametrize("route", ROUTES, ids=" ".join)
 def test_a_refusal_is_a_problem_with_a_sentence(people, route):
-    callers, submission = people
+    callers, names = people
     (method, path), (body, _) = route, ROUTES[route]
-    answer = callers["stranger"].call(method, path.format(assignment=CRATES, submission=submission), json=body)
+    answer = callers["stranger"].call(method, path.format(**names), json=body)
     if answer.status_code >= 400:
         assert answer.headers["content-type"] == "application/problem+json"
         problem = answer.json()

@@ -25,6 +25,8 @@ const router = createBrowserRouter([
       { path: "/sheet/:assignment", lazy: () => import("./sheet/SheetPage"), ...waiting },
       { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
       { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
+      { path: "/workshop", lazy: () => import("./workshop/LibraryPage"), ...waiting },
+      { path: "/workshop/:plan/:stage?", lazy: () => import("./workshop/PlanPage"), ...waiting },
       { path: "*", Component: NotFound },
     ],
   },

@@ -14,7 +14,7 @@ from starlette.exceptions import HTTPException
 from cubedrill import __doc__ as description
 from cubedrill.api.access import Database
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers, problem
-from cubedrill.api.routes import session, work
+from cubedrill.api.routes import session, work, workshop
 from cubedrill.settings import Settings
 from cubedrill.store.database import engine_for
 
@@ -56,6 +56,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.middleware("http")(_guarded)
     app.include_router(session.router, prefix="/api")
     app.include_router(work.router, prefix="/api")
+    app.include_router(workshop.router, prefix="/api")
     _add_health(app)
     _add_screens(app, settings)
     _declare_problem(app)

@@ -30,6 +30,10 @@ STATUS: Final[dict[Code, int]] = {
     "too-many-lines": 422,
     "unknown-check": 422,
     "too-many-points": 422,
+    "stale-plan": 409,
+    "unsound": 422,
+    "not-yours": 403,
+    "already-set": 409,
 }
 TITLES: Final = {
     400: "Unreadable request",

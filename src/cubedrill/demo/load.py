@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.submission import Row, SceneSubmission, SheetSubmission, StepsSubmission
 from cubedrill.formats.documents import read_exercise, read_submission
-from cubedrill.service import bench, sheets
+from cubedrill.service import bench, desks, sheets
 from cubedrill.service.accounts import PASSWORDS
 from cubedrill.service.draft import DraftSteps
 from cubedrill.service.published import exercise_set
@@ -68,7 +68,7 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
         match read_submission(file):
             case StepsSubmission(steps=steps, matches=matches):
                 work = DraftSteps(steps, len(steps), matches=matches)
-                draft = bench.save(db, person, assignment.id, 0, bench.Sent(work))
+                draft = desks.save(bench.desk_of(db, person, assignment.id), 0, desks.Sent(work))
                 bench.hand_in(db, person, assignment.id, draft.revision, when)
             case SheetSubmission(rows=rows, conventions=given):
                 unit = given or exercise_set(assignment).exercise.conventions

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Literal
 
 from sqlalchemy.orm import Session
 
 from cubedrill.service.errors import RefusedError
-from cubedrill.store import classes, submissions
-from cubedrill.store.tables import Assignment, Person, StoredSubmission
+from cubedrill.store import classes, plans, submissions
+from cubedrill.store.tables import Assignment, ExerciseVersion, Person, StoredPlan, StoredSubmission
 
 Role = Literal["student", "instructor"]
 
@@ -50,3 +51,30 @@ def _require_role(db: Session, person: Person, assignment: Assignment, role: Rol
         raise RefusedError("not-found")
     if actual != role:
         raise RefusedError("wrong-role", role=role)
+    if role == "student" and assignment.opens_at is not None and assignment.opens_at > datetime.now(UTC):
+        raise RefusedError("not-found")
+
+
+def plan_for(db: Session, person: Person, plan_id: int) -> StoredPlan:
+    """Return a plan to its owner and, where it is shared, to the instructors of her classes."""
+    plan = plans.plan_by_id(db, plan_id)
+    if plan is None:
+        raise RefusedError("not-found")
+    if plan.owner_id != person.id and not (plan.shared and plan.owner_id in plans.colleagues(db, person.id)):
+        raise RefusedError("not-found")
+    return plan
+
+
+def version_for(db: Session, person: Person, version_id: int) -> ExerciseVersion:
+    """Return a published version to an instructor who may see it."""
+    require_instructor(db, person)
+    version = plans.version_seen_by(db, person.id, version_id)
+    if version is None:
+        raise RefusedError("not-found")
+    return version
+
+
+def require_instructor(db: Session, person: Person) -> None:
+    """Raise RefusedError "wrong-role" for somebody who teaches no class."""
+    if not classes.classes_taught(db, person.id):
+        raise RefusedError("wrong-role", role="instructor")

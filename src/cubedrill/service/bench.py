@@ -7,30 +7,21 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.matching import choices_that_fit
 from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission
-from cubedrill.core.steps.replay import replay_edited
 from cubedrill.service.access import assignment_for
+from cubedrill.service.desks import Desk, shown
 from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
-from cubedrill.service.replays import kept, replayed
-from cubedrill.service.shown import shown_draft, shown_exercise, shown_preview, shown_refusal, shown_state
-from cubedrill.service.views import BenchView, DraftView, LookView, PreviewView
+from cubedrill.service.replays import replayed
+from cubedrill.service.shown import shown_exercise
+from cubedrill.service.views import BenchView
 from cubedrill.service.work import work_of
-from cubedrill.store import drafts, submissions
+from cubedrill.store import submissions
 from cubedrill.store.shapes import REPORT, SUBMISSION
 from cubedrill.store.tables import Draft, Event, Person, StoredReport, StoredSubmission
-
-
-@dataclass(frozen=True)
-class Sent:
-    """Work as it was sent; known: how many leading steps the sender has the answers for."""
-
-    work: DraftSteps
-    known: int = 0
 
 
 @dataclass(frozen=True)
@@ -43,53 +34,26 @@ class Source:
     revision: int
 
 
+def desk_of(db: Session, person: Person, assignment_id: int) -> Desk:
+    """Return a student's desk for what is set; raise RefusedError "not-found" or "wrong-role"."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    key = (("assignment_id", assignment.id), ("person_id", person.id))
+    return Desk(db, exercise_set(assignment), Draft, key)
+
+
 def open_bench(db: Session, person: Person, assignment_id: int) -> BenchView:
     """Return the exercise and the student's draft, made empty on the first visit."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
-    draft = drafts.opened_draft(db, assignment.id, person.id)
+    desk = desk_of(db, person, assignment_id)
+    draft = desk.opened()
     handed_in = [s for s in submissions.submissions_of_person(db, person.id) if s.assignment_id == assignment.id]
     return BenchView(
         assignment=assignment.id,
         due_at=assignment.due_at,
-        exercise=shown_exercise(ready),
-        draft=_shown(ready, draft),
+        exercise=shown_exercise(desk.ready),
+        draft=shown(desk, draft),
         work=work_of(draft, handed_in),
     )
-
-
-def save(db: Session, person: Person, assignment_id: int, revision: int, sent: Sent) -> DraftView:
-    """Save work against the revision it was made on, and return it replayed.
-
-    Raises RefusedError "stale-draft" with the newer draft, or the CoreError of a last step that cannot be done; then
-    nothing is saved. An earlier step that can no longer be done is kept and marked: it was good work once.
-    """
-    assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
-    found = replayed(ready, (assignment.id, person.id), sent.work.steps, sent.work.off)
-    if found.refused is not None and found.refused.step == len(sent.work.steps):
-        raise found.refused
-    draft = drafts.opened_draft(db, assignment.id, person.id)
-    if not drafts.save_draft(db, draft, revision, sent.work.columns()):
-        raise RefusedError("stale-draft", newer=_shown(ready, draft))
-    return shown_draft(ready, draft, found, sent.work, sent.known)
-
-
-def look(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> LookView:
-    """Return the scene after some steps, and save nothing."""
-    assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
-    found = replay_edited(ready.start, work.steps[: work.cursor], work.off, kept((assignment.id, person.id)))
-    return LookView(state=shown_state(ready, found.states, work.matches), refused=shown_refusal(found))
-
-
-def preview(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> PreviewView:
-    """Return what the last of these steps would do, and save nothing."""
-    assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
-    require_offered(ready.exercise.rules, work.steps)
-    found = replay_edited(ready.start, work.steps, work.off, kept((assignment.id, person.id)))
-    return shown_preview(found, len(work.steps))
 
 
 def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:
@@ -99,37 +63,35 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     "nothing-done".
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
-    draft = drafts.locked_draft(db, assignment.id, person.id)
+    desk = desk_of(db, person, assignment_id)
+    ready, draft = desk.ready, desk.locked()
     if draft.revision != revision:
-        raise RefusedError("stale-draft", newer=_shown(ready, draft))
+        raise RefusedError("stale-draft", newer=shown(desk, draft))
     existing = submissions.submission_of_revision(db, assignment, person.id, "steps", revision)
     if existing is not None:
         return existing.id
     work = kept_steps(draft)
-    steps = work.counting()
-    if not steps:
+    if not work.counting():
         raise RefusedError("nothing-done")
-    found = replayed(ready, (assignment.id, person.id), work.steps, work.off)
-    if found.refused is not None and (found.refused.step or 0) <= work.cursor:
-        raise found.refused
-    matches = choices_that_fit(ready.target, found.states[work.cursor].scene, work.matches)
-    document = StepsSubmission(
-        format="cube-drill/submission",
-        version=1,
-        exercise=ready.exercise.id,
-        kind="steps",
-        steps=steps,
-        matches=matches,
-    )
+    document = as_handed_in(desk, work)
     source = Source(assignment.id, assignment.exercise_version_id, person.id, draft.revision)
     return add_submission(db, ready, source, document, now)
 
 
-def _shown(ready: Published, draft: Draft) -> DraftView:
-    work = kept_steps(draft)
-    found = replayed(ready, (draft.assignment_id, draft.person_id), work.steps, work.off)
-    return shown_draft(ready, draft, found, work)
+def as_handed_in(desk: Desk, work: DraftSteps) -> StepsSubmission:
+    """Return the steps that count as a submission; raise the CoreError of one that cannot be done."""
+    found = replayed(desk.ready, desk.whose, work.steps, work.off)
+    if found.refused is not None and (found.refused.step or 0) <= work.cursor:
+        raise found.refused
+    matches = choices_that_fit(desk.ready.target, found.states[work.cursor].scene, work.matches)
+    return StepsSubmission(
+        format="cube-drill/submission",
+        version=1,
+        exercise=desk.ready.exercise.id,
+        kind="steps",
+        steps=work.counting(),
+        matches=matches,
+    )
 
 
 def add_submission(

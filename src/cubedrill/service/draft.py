@@ -8,7 +8,7 @@ from typing import Any
 
 from cubedrill.core.steps import Step
 from cubedrill.store.shapes import STEPS
-from cubedrill.store.tables import Draft
+from cubedrill.store.tables import StepsKept
 
 
 @dataclass(frozen=True)
@@ -39,6 +39,6 @@ class DraftSteps:
         }
 
 
-def kept_steps(draft: Draft) -> DraftSteps:
+def kept_steps(draft: StepsKept) -> DraftSteps:
     """Return the steps that a draft keeps."""
     return DraftSteps(STEPS.read(draft.steps, draft.shape), draft.cursor, frozenset(draft.off), draft.matches)

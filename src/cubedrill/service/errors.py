@@ -20,6 +20,10 @@ Code = Literal[
     "nothing-typed",
     "not-measured",
     "too-many-lines",
+    "stale-plan",
+    "unsound",
+    "not-yours",
+    "already-set",
 ]
 
 SENTENCES: Final[dict[Code, str]] = {
@@ -35,6 +39,10 @@ SENTENCES: Final[dict[Code, str]] = {
     "not-measured": "In this exercise nothing is measured; work it out from the brief and the numbers.",
     "unknown-check": "This submission has no such check; load the page again.",
     "too-many-points": "This check is worth {of} points at most; give no more.",
+    "stale-plan": "This plan was changed in another window; load the page again before you publish or convert it.",
+    "unsound": "It cannot be published yet: {first}",
+    "already-set": "This version is set for {name} already; choose another class, or change what is set there.",
+    "not-yours": "Only {owner}, who made this plan, can do that; copy it to have one of your own.",
     "nothing-done": "There is no step to hand in yet; move something first.",
 }
 

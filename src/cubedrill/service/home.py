@@ -18,7 +18,11 @@ def home_of(db: Session, person: Person) -> HomeView:
     """Return what is set for a person and what is set in the classes she teaches."""
     to_do = classes.assignments_of(db, person.id, "student")
     taught = classes.assignments_of(db, person.id, "instructor")
-    return HomeView(to_do=_to_do_rows(db, person, to_do), taught=tuple(_taught_row(db, item) for item in taught))
+    return HomeView(
+        teaches=bool(classes.classes_taught(db, person.id)),
+        to_do=_to_do_rows(db, person, to_do),
+        taught=tuple(_taught_row(db, item) for item in taught),
+    )
 
 
 def _to_do_rows(db: Session, person: Person, items: Sequence[Assignment]) -> tuple[SetExerciseView, ...]:

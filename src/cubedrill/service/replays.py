@@ -15,17 +15,17 @@ from cubedrill.core.steps.replay import Replayed, State, replay_edited
 from cubedrill.service.published import Published
 
 # Of drafts; one of 300 steps over 30 objects takes about a megabyte.
-_KEPT: Final[Keeper[tuple[int, int], list[State]]] = Keeper(200)
+_KEPT: Final[Keeper[tuple[object, ...], list[State]]] = Keeper(200)
 
 
-def replayed(ready: Published, whose: tuple[int, int], steps: Sequence[Step], off: Collection[int]) -> Replayed:
-    """Return the replay of a draft's steps; whose: assignment and person."""
+def replayed(ready: Published, whose: tuple[object, ...], steps: Sequence[Step], off: Collection[int]) -> Replayed:
+    """Return the replay of the steps of a draft; whose: what tells it from all others."""
     require_offered(ready.exercise.rules, steps)
     found = replay_edited(ready.start, steps, off, kept(whose))
     _KEPT.put(whose, found.states)
     return found
 
 
-def kept(whose: tuple[int, int]) -> Sequence[State]:
+def kept(whose: tuple[object, ...]) -> Sequence[State]:
     """Return what is kept of a draft's replay."""
     return _KEPT.find(whose) or ()

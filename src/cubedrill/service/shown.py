@@ -38,7 +38,7 @@ from cubedrill.service.views import (
     StateView,
     StepView,
 )
-from cubedrill.store.tables import Draft
+from cubedrill.store.tables import StepsKept
 
 
 def shown_exercise(published: Published) -> ExerciseView:
@@ -86,7 +86,9 @@ def _shown_step(state: State, step: Step, before: Scene) -> StepView:
     )
 
 
-def shown_draft(published: Published, draft: Draft, replayed: Replayed, work: DraftSteps, first: int = 0) -> DraftView:
+def shown_draft(
+    published: Published, draft: StepsKept, replayed: Replayed, work: DraftSteps, first: int = 0
+) -> DraftView:
     """Return a draft with its replay; steps before the one at place `first` are left out."""
     states = replayed.states
     done = len(states) - 1

@@ -4,58 +4,46 @@ from __future__ import annotations
 
 from typing import Final
 
-from sqlalchemy.orm import Session
-
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.steps import Step
-from cubedrill.core.steps.replay import replay_edited
 from cubedrill.core.steps.text import Line, continuations, read_lines, read_step, written_lines
-from cubedrill.service.access import assignment_for
+from cubedrill.service.desks import Desk
 from cubedrill.service.draft import DraftSteps
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.published import Published, exercise_set
-from cubedrill.service.replays import kept
+from cubedrill.service.published import Published
 from cubedrill.service.views import LinesView, LineView, SaidView, TextView
-from cubedrill.store.tables import Person
 
 MOST_COMPLETIONS: Final = 50
 MOST_LINES: Final = 4000  # twice the steps that a list may have, so that remarks have room
 
 
-def say(
-    db: Session, person: Person, assignment_id: int, work: DraftSteps, line: tuple[str, ViewDirections | None]
-) -> SaidView:
+def say(desk: Desk, work: DraftSteps, line: tuple[str, ViewDirections | None]) -> SaidView:
     """Read a line in the scene after some steps; line: with the directions of the camera that looks on."""
-    assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
-    found = replay_edited(ready.start, work.steps[: work.cursor], work.off, kept((assignment.id, person.id)))
-    scene = found.states[-1].scene
+    scene = desk.after(work).states[-1].scene
     completions = tuple(continuations(line[0], scene, line[1])[:MOST_COMPLETIONS])
     try:
         step = read_step(line[0], scene, line[1])
-        require_offered(ready.exercise.rules, [step])
+        require_offered(desk.ready.exercise.rules, [step])
     except CoreError as error:
         error.step = None
         return SaidView(step=None, sentence="", why=error.text, at=_place(error), completions=completions)
     return SaidView(step=_typed(step), sentence=step.sentence(scene), why="", at=0, completions=completions)
 
 
-def written(db: Session, person: Person, assignment_id: int, work: DraftSteps) -> TextView:
+def written(desk: Desk, work: DraftSteps) -> TextView:
     """Return steps as text that is read back as the same steps; what was typed need not be said to be."""
-    ready = exercise_set(assignment_for(db, person, assignment_id, "student"))
     steps = [step.model_copy(update={"entry": None}) if step.entry == "typed" else step for step in work.steps]
-    lines = written_lines(steps, ready.start)
+    lines = written_lines(steps, desk.ready.start)
     return TextView(text="".join(f"{line}\n" for line in lines))
 
 
-def lines_of(db: Session, person: Person, assignment_id: int, text: str) -> LinesView:
+def lines_of(desk: Desk, text: str) -> LinesView:
     """Read a text line by line; nothing is saved. Raises RefusedError "too-many-lines"."""
     if len(text.splitlines()) > MOST_LINES:
         raise RefusedError("too-many-lines", most=MOST_LINES)
-    ready = exercise_set(assignment_for(db, person, assignment_id, "student"))
-    return LinesView(lines=tuple(_line(ready, line) for line in read_lines(text, ready.start)))
+    return LinesView(lines=tuple(_line(desk.ready, line) for line in read_lines(text, desk.ready.start)))
 
 
 def _line(ready: Published, line: Line) -> LineView:

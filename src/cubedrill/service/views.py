@@ -63,8 +63,9 @@ class TaughtExerciseView(Value):
 
 
 class HomeView(Value):
-    """The start page: what is set for a person, and what she has set."""
+    """The start page: what is set for a person, what she has set, and whether she teaches a class."""
 
+    teaches: bool
     to_do: tuple[SetExerciseView, ...]
     taught: tuple[TaughtExerciseView, ...]
 

@@ -8,12 +8,12 @@ from typing import TypeVar
 
 from cubedrill.service.marks import mark_of
 from cubedrill.service.views import WorkView
-from cubedrill.store.tables import Draft, StoredSubmission
+from cubedrill.store.tables import StepsKept, StoredSubmission
 
 Key = TypeVar("Key")
 
 
-def work_of(draft: Draft | None, handed_in: Sequence[StoredSubmission]) -> WorkView:
+def work_of(draft: StepsKept | None, handed_in: Sequence[StoredSubmission]) -> WorkView:
     """Sum up one student's draft and submissions for one thing set; submissions in the order in which they came."""
     marks = [mark_of(submission) for submission in handed_in]
     scores = [mark.score for mark in marks if mark.score is not None]

@@ -16,7 +16,7 @@ def newest_version(db: Session, exercise: str) -> ExerciseVersion | None:
     return db.scalar(query.order_by(ExerciseVersion.number.desc()).limit(1))
 
 
-def add_version(db: Session, exercise: Exercise) -> ExerciseVersion:
+def add_version(db: Session, exercise: Exercise, publisher_id: int | None = None) -> ExerciseVersion:
     """Publish an exercise as its next version; the same one again is the version that is there."""
     newest = newest_version(db, exercise.id)
     if newest is not None and EXERCISE.read(newest.document, newest.shape) == exercise:
@@ -26,6 +26,7 @@ def add_version(db: Session, exercise: Exercise) -> ExerciseVersion:
         number=newest.number + 1 if newest else 1,
         document=EXERCISE.written(exercise),
         shape=EXERCISE.number,
+        publisher_id=publisher_id,
     )
     db.add(version)
     db.flush()

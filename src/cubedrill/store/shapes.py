@@ -11,6 +11,7 @@ from typing import Annotated, Any, Final, Generic, TypeVar
 
 from pydantic import Field, StringConstraints, TypeAdapter
 
+from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import Rows, SceneSubmission, SheetSubmission, StepsSubmission, Submission
@@ -65,11 +66,12 @@ class Shape(Generic[Kept]):
 
 
 EXERCISE: Final[Shape[Exercise]] = Shape(Exercise)
+CARD: Final[Shape[Card]] = Shape(Card)
 STEPS: Final[Shape[tuple[Step, ...]]] = Shape(StepList)
 SHEET: Final[Shape[SheetDocument]] = Shape(SheetDocument)
 SUBMISSION: Final[Shape[StepsSubmission | SheetSubmission | SceneSubmission]] = Shape(Submission)
 REPORT: Final[Shape[Report]] = Shape(Report, whole=True)
 
 SHAPES: Final[dict[str, Shape[Any]]] = {
-    "exercise": EXERCISE, "steps": STEPS, "sheet": SHEET, "submission": SUBMISSION, "report": REPORT,
+    "exercise": EXERCISE, "card": CARD, "steps": STEPS, "sheet": SHEET, "submission": SUBMISSION, "report": REPORT,
 }  # fmt: skip

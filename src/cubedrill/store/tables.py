@@ -66,7 +66,10 @@ class Membership(Base):
 
 
 class ExerciseVersion(Base):
-    """A published exercise file; the number grows with each change."""
+    """A published exercise file; the number grows with each change.
+
+    publisher_id: none of what came with the product.
+    """
 
     __tablename__ = "exercise_version"
     __table_args__ = (UniqueConstraint("exercise", "number"),)
@@ -77,10 +80,11 @@ class ExerciseVersion(Base):
     document: Mapped[dict[str, Any]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     published_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    publisher_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
 
 
 class Assignment(Base):
-    """An exercise version set for a class."""
+    """An exercise version set for a class; students do not see it before it opens."""
 
     __tablename__ = "assignment"
     __table_args__ = (UniqueConstraint("class_id", "exercise_version_id"),)
@@ -88,24 +92,21 @@ class Assignment(Base):
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     class_id: Mapped[int] = mapped_column(ForeignKey("class.id"))
     exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
+    opens_at: Mapped[datetime | None]
     due_at: Mapped[datetime]
 
     classroom: Mapped[Classroom] = relationship()
     exercise_version: Mapped[ExerciseVersion] = relationship()
 
 
-class Draft(Base):
-    """A student's work on an assignment: all steps, how many of them count, and a revision that grows.
+class StepsKept:
+    """Steps in the making: all of them, how many of them count, and a revision that grows.
 
     off: places of the steps that are switched off, counted from 0. matches: what was added for which object of the
     target, as chosen by hand.
     """
 
-    __tablename__ = "draft"
-    __table_args__ = (UniqueConstraint("assignment_id", "person_id"),)
-
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
-    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
     steps: Mapped[list[Any]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
@@ -114,6 +115,46 @@ class Draft(Base):
     cursor: Mapped[int]
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Draft(StepsKept, Base):
+    """A student's work on an assignment."""
+
+    __tablename__ = "draft"
+    __table_args__ = (UniqueConstraint("assignment_id", "person_id"),)
+
+    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
+
+
+class StoredPlan(Base):
+    """An exercise in the making: all of it but its steps, saved as a whole each time.
+
+    exercise: the id that its versions have. shared: whether the other instructors of the owner's classes work on it.
+    """
+
+    __tablename__ = "plan"
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    owner_id: Mapped[int] = mapped_column(ForeignKey("person.id"), index=True)
+    exercise: Mapped[str]
+    document: Mapped[dict[str, Any]]
+    shape: Mapped[int] = mapped_column(server_default=text("1"))
+    shared: Mapped[bool] = mapped_column(server_default=text("false"))
+    archived: Mapped[bool] = mapped_column(server_default=text("false"))
+    revision: Mapped[int]
+    saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+    owner: Mapped[Person] = relationship()
+
+
+class PlanSteps(StepsKept, Base):
+    """Steps of a plan; part: `stage` and `reference` are the plan's (kept under its owner), `trial` somebody's own."""
+
+    __tablename__ = "plan_steps"
+    __table_args__ = (UniqueConstraint("plan_id", "part", "person_id"),)
+
+    plan_id: Mapped[int] = mapped_column(ForeignKey("plan.id"))
+    part: Mapped[str]
 
 
 class SheetDraft(Base):

@@ -4,14 +4,25 @@ import type { paths } from "./schema";
 import type {
   Asked,
   Bench,
+  Card,
+  Check,
+  Checked,
+  CreatePlan,
   Draft,
   HandedIn,
   Home,
+  Library,
   Look,
   Measured,
   Person,
+  Plan,
+  PlanDesk,
+  PlanPart,
   Preview,
   ProblemBody,
+  Proposal,
+  Published,
+  PublishPlan,
   Result,
   ReviewBody,
   Said,
@@ -22,6 +33,7 @@ import type {
   SceneMatches,
   Sheet,
   SheetBody,
+  Soundness,
   Submissions,
   TextLine,
   WorkBody,
@@ -76,6 +88,25 @@ function remember(person: Person): Person {
 }
 
 const at = (assignment: number) => ({ params: { path: { assignment } } });
+const atPlan = (plan: number) => ({ params: { path: { plan } } });
+
+/** What can be done where steps are done. Every desk answers alike; its address is all that differs. */
+function deskAt(place: string) {
+  const path = <P extends string>(end: P) => `${place}/${end}` as `/api/assignments/{assignment}/${P}`;
+  const with_ = <B>(body: B) => ({ ...at(0), body }); // the number stands in the place already
+  return {
+    save: (body: SaveDraft) => unwrapped<Draft>(client.PUT(path("draft"), with_(body))),
+    look: (body: WorkBody) => unwrapped<Look>(client.POST(path("look"), with_(body))),
+    preview: (body: WorkBody) => unwrapped<Preview>(client.POST(path("preview"), with_(body))),
+    say: (body: SayBody) => unwrapped<Said>(client.POST(path("say"), with_(body))),
+    text: (body: WorkBody) => unwrapped<{ text: string }>(client.POST(path("text"), with_(body))),
+    measures: (body: WorkBody & { asked: Asked[] }) =>
+      unwrapped<{ measured: Measured[] }>(client.POST(path("measures"), with_(body))),
+    lines: (text: string) => unwrapped<{ lines: TextLine[] }>(client.POST(path("lines"), with_({ text }))),
+  };
+}
+
+export type Desk = ReturnType<typeof deskAt>;
 
 export const api = {
   who: () => unwrapped<Person>(client.GET("/api/session")).then(remember),
@@ -85,26 +116,8 @@ export const api = {
   home: () => unwrapped<Home>(client.GET("/api/home")),
   bench: (assignment: number) =>
     unwrapped<Bench>(client.GET("/api/assignments/{assignment}/bench", at(assignment))),
-  saveDraft: (assignment: number, body: SaveDraft) =>
-    unwrapped<Draft>(client.PUT("/api/assignments/{assignment}/draft", { ...at(assignment), body })),
-  look: (assignment: number, body: WorkBody) =>
-    unwrapped<Look>(client.POST("/api/assignments/{assignment}/look", { ...at(assignment), body })),
-  preview: (assignment: number, body: WorkBody) =>
-    unwrapped<Preview>(client.POST("/api/assignments/{assignment}/preview", { ...at(assignment), body })),
-  say: (assignment: number, body: SayBody) =>
-    unwrapped<Said>(client.POST("/api/assignments/{assignment}/say", { ...at(assignment), body })),
-  text: (assignment: number, body: WorkBody) =>
-    unwrapped<{ text: string }>(
-      client.POST("/api/assignments/{assignment}/text", { ...at(assignment), body }),
-    ),
-  measures: (assignment: number, body: WorkBody & { asked: Asked[] }) =>
-    unwrapped<{ measured: Measured[] }>(
-      client.POST("/api/assignments/{assignment}/measures", { ...at(assignment), body }),
-    ),
-  lines: (assignment: number, text: string) =>
-    unwrapped<{ lines: TextLine[] }>(
-      client.POST("/api/assignments/{assignment}/lines", { ...at(assignment), body: { text } }),
-    ),
+  benchDesk: (assignment: number) => deskAt(`/api/assignments/${assignment}`),
+  planDesk: (plan: number, part: PlanPart) => deskAt(`/api/plans/${plan}/${part}`),
   handIn: (assignment: number, revision: number) =>
     unwrapped<HandedIn>(
       client.POST("/api/assignments/{assignment}/submissions", { ...at(assignment), body: { revision } }),
@@ -136,6 +149,29 @@ export const api = {
     unwrapped<void>(
       client.POST("/api/submissions/{submission}/reviews", { params: { path: { submission } }, body }),
     ),
+  library: () => unwrapped<Library>(client.GET("/api/plans")),
+  createPlan: (body: CreatePlan) => unwrapped<{ plan: number }>(client.POST("/api/plans", { body })),
+  plan: (plan: number) => unwrapped<Plan>(client.GET("/api/plans/{plan}", atPlan(plan))),
+  saveCard: (plan: number, revision: number, card: Card) =>
+    unwrapped<{ revision: number; saved_at: string }>(
+      client.PUT("/api/plans/{plan}/card", { ...atPlan(plan), body: { revision, card } }),
+    ),
+  setStanding: (plan: number, body: { shared: boolean; archived: boolean }) =>
+    unwrapped<void>(client.PUT("/api/plans/{plan}/standing", { ...atPlan(plan), body })),
+  planPart: (plan: number, part: PlanPart) =>
+    unwrapped<PlanDesk>(client.GET("/api/plans/{plan}/{part}", { params: { path: { plan, part } } })),
+  tryChecks: (plan: number, checks: readonly Check[]) =>
+    unwrapped<Checked>(
+      client.POST("/api/plans/{plan}/checks", { ...atPlan(plan), body: { checks: [...checks] } }),
+    ),
+  proposals: (plan: number) =>
+    unwrapped<{ proposals: Proposal[] }>(client.GET("/api/plans/{plan}/proposals", atPlan(plan))),
+  soundness: (plan: number) => unwrapped<Soundness>(client.GET("/api/plans/{plan}/soundness", atPlan(plan))),
+  publish: (plan: number, body: PublishPlan) =>
+    unwrapped<Published>(client.POST("/api/plans/{plan}/versions", { ...atPlan(plan), body })),
+  planDocument: (plan: number) => unwrapped<unknown>(client.GET("/api/plans/{plan}/document", atPlan(plan))),
+  versionDocument: (version: number) =>
+    unwrapped<unknown>(client.GET("/api/versions/{version}/document", { params: { path: { version } } })),
   result: (submission: number) =>
     unwrapped<Result>(client.GET("/api/submissions/{submission}", { params: { path: { submission } } })),
 };

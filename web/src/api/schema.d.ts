@@ -82,7 +82,7 @@ export interface paths {
         get?: never;
         /**
          * Put Draft
-         * @description Save my draft; a stale revision is refused with the newer draft in the answer.
+         * @description Save my steps; a stale revision is refused with the newer draft in the answer.
          */
         put: operations["put_draft_api_assignments__assignment__draft_put"];
         post?: never;
@@ -360,6 +360,370 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plans
+         * @description All plans and published exercises that I may see.
+         */
+        get: operations["get_plans_api_plans_get"];
+        put?: never;
+        /**
+         * Post Plan
+         * @description Make a plan: empty, or as a version, another plan or an exercise file.
+         */
+        post: operations["post_plan_api_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan
+         * @description A plan without its steps.
+         */
+        get: operations["get_plan_api_plans__plan__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Card
+         * @description Save what is said of a plan beside its steps; a stale revision is refused.
+         */
+        put: operations["put_card_api_plans__plan__card_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Standing
+         * @description Share a plan, or put it away.
+         */
+        put: operations["put_standing_api_plans__plan__standing_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Checks
+         * @description How these checks would judge the reference and every typical mistake. Nothing is saved.
+         */
+        post: operations["post_checks_api_plans__plan__checks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Proposals
+         * @description Checks proposed from what the reference changes.
+         */
+        get: operations["get_proposals_api_plans__plan__proposals_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/soundness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Soundness
+         * @description What is unsound, and what publishing would change.
+         */
+        get: operations["get_soundness_api_plans__plan__soundness_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Version
+         * @description Publish a plan as the next version, and set it for a class.
+         */
+        post: operations["post_version_api_plans__plan__versions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Document
+         * @description The exercise file that a plan would be published as.
+         */
+        get: operations["get_document_api_plans__plan__document_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Version
+         * @description A published version as an exercise file.
+         */
+        get: operations["get_version_api_versions__version__document_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Part
+         * @description A part of a plan at which steps are done: its stage, its reference, or a trial of one's own.
+         */
+        get: operations["get_part_api_plans__plan___part__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/{part}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Draft
+         * @description Save my steps; a stale revision is refused with the newer draft in the answer.
+         */
+        put: operations["put_draft_api_plans__plan___part__draft_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/{part}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Look
+         * @description The scene after some steps: checks and numbers. Nothing is saved.
+         */
+        post: operations["post_look_api_plans__plan___part__look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/{part}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Preview
+         * @description What the last of these steps would do. Nothing is saved.
+         */
+        post: operations["post_preview_api_plans__plan___part__preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/{part}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Say
+         * @description A line of text read as a step in the scene after these steps. Nothing is saved.
+         */
+        post: operations["post_say_api_plans__plan___part__say_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/{part}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Text
+         * @description These steps as text.
+         */
+        post: operations["post_text_api_plans__plan___part__text_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/{part}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Lines
+         * @description A text read as steps, line by line. Nothing is saved.
+         */
+        post: operations["post_lines_api_plans__plan___part__lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/{part}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Measures
+         * @description What is measured in the scene after these steps. Nothing is saved.
+         */
+        post: operations["post_measures_api_plans__plan___part__measures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -520,6 +884,31 @@ export interface components {
             name?: string | null;
         };
         /**
+         * Base
+         * @description What the stage steps begin with; it may be empty.
+         */
+        Base: {
+            /**
+             * Objects
+             * @default []
+             */
+            objects: components["schemas"]["ObjectSpec"][];
+            /**
+             * Marker
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            marker: [
+                number,
+                number,
+                number
+            ];
+            plot?: components["schemas"]["PlotSpec"] | null;
+        };
+        /**
          * BenchView
          * @description All that the bench needs.
          */
@@ -552,6 +941,67 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Card
+         * @description What is said of an exercise in the making beside its steps. notes: to oneself, never published.
+         */
+        Card: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Brief
+             * @default
+             */
+            brief: string;
+            /**
+             * @default {
+             *       "up": "y",
+             *       "handedness": "right",
+             *       "length": "m",
+             *       "angle": "deg",
+             *       "euler": "XYZ"
+             *     }
+             */
+            conventions: components["schemas"]["Conventions"];
+            /**
+             * @default {
+             *       "objects": [],
+             *       "marker": [
+             *         0,
+             *         0,
+             *         0
+             *       ]
+             *     }
+             */
+            base: components["schemas"]["Base"];
+            target?: components["schemas"]["Stage"] | null;
+            /**
+             * @default {
+             *       "gaps": "shown",
+             *       "measure": "shown",
+             *       "told": "cause"
+             *     }
+             */
+            rules: components["schemas"]["Rules"];
+            /**
+             * Checks
+             * @default []
+             */
+            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"])[];
+            /**
+             * Pass Mark
+             * @default 0.7
+             */
+            pass_mark: number;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
         };
         /**
          * CauseView
@@ -634,6 +1084,28 @@ export interface components {
             found: string;
         };
         /**
+         * CheckedView
+         * @description How checks would judge. results: of the reference itself; separation: none where there are no reference steps.
+         */
+        CheckedView: {
+            exercise: components["schemas"]["ExerciseView"];
+            /** Steps */
+            steps: components["schemas"]["StepView"][];
+            /** Results */
+            results: components["schemas"]["CheckView"][];
+            separation: components["schemas"]["Separation"] | null;
+        };
+        /**
+         * ClassView
+         * @description A class that somebody teaches.
+         */
+        ClassView: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Cone
          * @description A round base at −up and an apex at +up.
          */
@@ -685,6 +1157,68 @@ export interface components {
             euler: "XYZ" | "XZY" | "YXZ" | "YZX" | "ZXY" | "ZYX" | "XYX" | "XZX" | "YXY" | "YZY" | "ZXZ" | "ZYZ" | "xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx" | "xyx" | "xzx" | "yxy" | "yzy" | "zxz" | "zyz";
         };
         /**
+         * CountCheck
+         * @description There must be as many solids of a kind as in the target.
+         */
+        CountCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "count";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /**
+             * Solid
+             * @enum {string}
+             */
+            solid: "cuboid" | "wedge" | "pyramid" | "sphere" | "cylinder" | "cone" | "tube" | "ring" | "plate" | "mesh";
+            /**
+             * Tolerance
+             * @default 0
+             */
+            tolerance: number;
+        };
+        /**
+         * CreatePlan
+         * @description What a plan begins as: a title, or one of a version, a plan, an exercise file. copy: as another exercise.
+         */
+        CreatePlan: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** From Version */
+            from_version?: number | null;
+            /** From Plan */
+            from_plan?: number | null;
+            exercise?: components["schemas"]["Exercise"] | null;
+            /**
+             * Copy Of It
+             * @default false
+             */
+            copy_of_it: boolean;
+        };
+        /**
+         * CreatedView
+         * @description The plan that was made.
+         */
+        CreatedView: {
+            /** Plan */
+            plan: number;
+        };
+        /**
          * Cuboid
          * @description A block with sizes along X, Y and Z.
          */
@@ -715,6 +1249,14 @@ export interface components {
             diameter: number;
             /** Height */
             height: number;
+        };
+        /**
+         * DeskView
+         * @description A part of a plan at which steps are done.
+         */
+        DeskView: {
+            exercise: components["schemas"]["ExerciseView"];
+            draft: components["schemas"]["DraftView"];
         };
         /**
          * Direction
@@ -757,6 +1299,16 @@ export interface components {
                 [key: string]: string | null;
             };
             state: components["schemas"]["StateView"];
+        };
+        /**
+         * Drag
+         * @description How far off a drag on the bench may end: length in the exercise's unit, angle in its unit.
+         */
+        Drag: {
+            /** Length */
+            length: number;
+            /** Angle */
+            angle: number;
         };
         /**
          * Drop
@@ -811,6 +1363,83 @@ export interface components {
             } & {
                 [key: string]: unknown;
             }) | null;
+        };
+        /**
+         * Exercise
+         * @description One exercise: what is given, what to reach, how exactly.
+         */
+        Exercise: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "cube-drill/exercise";
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Brief
+             * @default
+             */
+            brief: string;
+            /**
+             * @default {
+             *       "up": "y",
+             *       "handedness": "right",
+             *       "length": "m",
+             *       "angle": "deg",
+             *       "euler": "XYZ"
+             *     }
+             */
+            conventions: components["schemas"]["Conventions"];
+            start: components["schemas"]["Stage"];
+            reference?: components["schemas"]["ReferenceSteps"] | null;
+            target?: components["schemas"]["Stage"] | null;
+            /**
+             * @default {
+             *       "gaps": "shown",
+             *       "measure": "shown",
+             *       "told": "cause"
+             *     }
+             */
+            rules: components["schemas"]["Rules"];
+            /**
+             * Checks
+             * @default []
+             */
+            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"])[];
+            /**
+             * Pass Mark
+             * @default 0.7
+             */
+            pass_mark: number;
+        };
+        /**
+         * ExerciseRowView
+         * @description A published exercise in the library.
+         *
+         *     trains: kinds of step, spaces and pivots of its reference. handed_in, passed: of students, wherever it is set in the
+         *     classes of the one who looks.
+         */
+        ExerciseRowView: {
+            /** Exercise */
+            exercise: string;
+            /** Title */
+            title: string;
+            /** Trains */
+            trains: string[];
+            /** Versions */
+            versions: components["schemas"]["VersionView"][];
+            /** Handed In */
+            handed_in: number;
+            /** Passed */
+            passed: number;
         };
         /**
          * ExerciseView
@@ -871,6 +1500,32 @@ export interface components {
             at: string;
         };
         /**
+         * Finding
+         * @description Something that is unsound. stops: whether it keeps the exercise from being published; else it is a warning.
+         *
+         *     check, object: which it is about, where it is about one.
+         */
+        Finding: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "brief" | "stage" | "target" | "checks";
+            /**
+             * Stops
+             * @default false
+             */
+            stops: boolean;
+            /** Check */
+            check?: string | null;
+            /** Object */
+            object?: string | null;
+        };
+        /**
          * HaloView
          * @description A tolerance drawn to scale: a block in which the object lies when the check passes and it is not turned.
          */
@@ -912,9 +1567,11 @@ export interface components {
         };
         /**
          * HomeView
-         * @description The start page: what is set for a person, and what she has set.
+         * @description The start page: what is set for a person, what she has set, and whether she teaches a class.
          */
         HomeView: {
+            /** Teaches */
+            teaches: boolean;
             /** To Do */
             to_do: components["schemas"]["SetExerciseView"][];
             /** Taught */
@@ -979,6 +1636,16 @@ export interface components {
             factor: number;
         };
         /**
+         * LibraryView
+         * @description All plans and published exercises that somebody may see.
+         */
+        LibraryView: {
+            /** Plans */
+            plans: components["schemas"]["PlanRowView"][];
+            /** Exercises */
+            exercises: components["schemas"]["ExerciseRowView"][];
+        };
+        /**
          * LineSpace
          * @description X along the line from the first point to the second.
          */
@@ -1030,6 +1697,36 @@ export interface components {
         LinesView: {
             /** Lines */
             lines: components["schemas"]["LineView"][];
+        };
+        /**
+         * LookCheck
+         * @description The object must have the same colour and opacity.
+         */
+        LookCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "look";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+            /**
+             * Tolerance
+             * @default 0
+             */
+            tolerance: number;
         };
         /**
          * LookView
@@ -1240,6 +1937,31 @@ export interface components {
             ] | components["schemas"]["FeaturePoint"];
         };
         /**
+         * NameCheck
+         * @description The object must be called the same.
+         */
+        NameCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+        };
+        /**
          * Nest
          * @description Give objects another parent, or none, keeping their place in the world or their local numbers.
          */
@@ -1400,6 +2122,31 @@ export interface components {
             opacity?: number | null;
         };
         /**
+         * ParentCheck
+         * @description The object must be in the same parent; objects that the exercise does not know are looked through.
+         */
+        ParentCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parent";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+        };
+        /**
          * PersonView
          * @description Somebody signed in. csrf_token: to be sent back with every change.
          */
@@ -1410,6 +2157,33 @@ export interface components {
             sign_in: string;
             /** Csrf Token */
             csrf_token: string;
+        };
+        /**
+         * PivotCheck
+         * @description The pivot must be at the same place of the object, in local coordinates times the target's own scale.
+         */
+        PivotCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pivot";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+            /** Tolerance */
+            tolerance: number;
         };
         /**
          * PlaceView
@@ -1438,6 +2212,69 @@ export interface components {
             skewed: boolean;
         };
         /**
+         * PlanRowView
+         * @description A plan in the library.
+         */
+        PlanRowView: {
+            /** Plan */
+            plan: number;
+            /** Title */
+            title: string;
+            /** Exercise */
+            exercise: string;
+            /** Owner */
+            owner: string;
+            /** Own */
+            own: boolean;
+            /** Shared */
+            shared: boolean;
+            /** Archived */
+            archived: boolean;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Stage */
+            stage: number;
+            /** Reference */
+            reference: number;
+            /** Checks */
+            checks: number;
+        };
+        /**
+         * PlanView
+         * @description A plan without its steps. exercise: the id that its versions have; stage, reference: how many steps count.
+         */
+        PlanView: {
+            /** Plan */
+            plan: number;
+            /** Exercise */
+            exercise: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Owner */
+            owner: string;
+            /** Own */
+            own: boolean;
+            /** Shared */
+            shared: boolean;
+            /** Archived */
+            archived: boolean;
+            card: components["schemas"]["Card"];
+            /** Stage */
+            stage: number;
+            /** Reference */
+            reference: number;
+            /** Versions */
+            versions: components["schemas"]["VersionView"][];
+        };
+        /**
          * Plate
          * @description A flat rectangle across up; sizes along the other two axes, in the order x, y, z.
          */
@@ -1449,6 +2286,24 @@ export interface components {
             kind: "plate";
             /** Size */
             size: [
+                number,
+                number
+            ];
+        };
+        /**
+         * PlotSpec
+         * @description The box that the scene must stay inside, in world coordinates.
+         */
+        PlotSpec: {
+            /** Min */
+            min: [
+                number,
+                number,
+                number
+            ];
+            /** Max */
+            max: [
+                number,
                 number,
                 number
             ];
@@ -1468,12 +2323,167 @@ export interface components {
             ];
         };
         /**
+         * PositionCheck
+         * @description The point of the object must be within the tolerance of where it is in the target.
+         */
+        PositionCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "position";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+            /**
+             * Point
+             * @default pivot
+             */
+            point: string;
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
+            /**
+             * Axes
+             * @default xyz
+             */
+            axes: string;
+            /**
+             * Measure
+             * @default each
+             * @enum {string}
+             */
+            measure: "each" | "distance";
+            /** Tolerance */
+            tolerance: number | number[];
+        };
+        /**
          * PreviewView
          * @description What the last step of a list would do; none where it, or one before it, cannot be done.
          */
         PreviewView: {
             step: components["schemas"]["StepView"] | null;
             refused: components["schemas"]["RefusedStepView"] | null;
+        };
+        /**
+         * ProcessCheck
+         * @description A rule for the way there. It is judged for step lists alone; a file does not say how it was made.
+         *
+         *     uses, avoids: some step, or no step, with all that is given: `op`, `axis` (one letter, or two for a plane), `space`,
+         *     `pivot`. at_most: `steps`. typed: no step was dragged or nudged. multiple: every value is a multiple of `of`.
+         *     object: only steps on these objects count. declared: the axis and space must have been named so; else whatever was
+         *     the same line, plane or point at that moment counts.
+         */
+        ProcessCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "process";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule: "uses" | "avoids" | "at_most" | "typed" | "multiple";
+            /** Object */
+            object?: string | string[] | null;
+            /** Op */
+            op?: string | null;
+            /** Axis */
+            axis?: string | null;
+            /** Space */
+            space?: (("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"]) | null;
+            /** Pivot */
+            pivot?: (("own" | "box" | "selection" | "origin" | "marker") | [
+                number,
+                number,
+                number
+            ] | components["schemas"]["FeaturePoint"]) | null;
+            /**
+             * Declared
+             * @default false
+             */
+            declared: boolean;
+            /** Steps */
+            steps?: number | null;
+            /** Of */
+            of?: number | null;
+        };
+        /**
+         * Proposal
+         * @description A check with the reason why it is proposed.
+         *
+         *     fine: whether its tolerance is finer than a drag can do. offered: one that says more than the change itself; the
+         *     author decides whether it is meant.
+         */
+        Proposal: {
+            /** Check */
+            check: components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"];
+            /** Why */
+            why: string;
+            /**
+             * Fine
+             * @default false
+             */
+            fine: boolean;
+            /**
+             * Offered
+             * @default false
+             */
+            offered: boolean;
+        };
+        /**
+         * ProposalsView
+         * @description Checks proposed from the reference.
+         */
+        ProposalsView: {
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+        };
+        /**
+         * PublishPlan
+         * @description The revisions that were looked at, and the class that it is set for.
+         */
+        PublishPlan: {
+            seen: components["schemas"]["SeenView"];
+            set_for?: components["schemas"]["SetFor"] | null;
+        };
+        /**
+         * PublishedView
+         * @description What was published; assignment: where it was set for a class.
+         */
+        PublishedView: {
+            /** Version */
+            version: number;
+            /** Number */
+            number: number;
+            /** Assignment */
+            assignment: number | null;
         };
         /**
          * Put
@@ -1534,6 +2544,17 @@ export interface components {
             world_box: components["schemas"]["BoxView"] | null;
         };
         /**
+         * ReferenceSteps
+         * @description The steps that lead from the start to the target.
+         */
+        ReferenceSteps: {
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+        };
+        /**
          * RefusedStepView
          * @description The first step of a list that cannot be done, and why; counted from 1.
          */
@@ -1544,6 +2565,65 @@ export interface components {
             code: string;
             /** Text */
             text: string;
+        };
+        /**
+         * RelationCheck
+         * @description The object must stand so to another one, to the ground or to the plot, in the submitted scene alone.
+         *
+         *     other: an id, or "ground" for rests_on. stable: whether what rests must not tip either. distance: of a gap. axes: of
+         *     centred_on and flush (by default the two across up). side: which sides are flush. axis: the own axis that faces the
+         *     other's centre. Of `row`, `object` lists the solids in their order; spacing: how far apart they are. tolerance: a
+         *     length; of faces an angle.
+         */
+        RelationCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relation";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+            /**
+             * Relation
+             * @enum {string}
+             */
+            relation: "rests_on" | "touches" | "gap" | "centred_on" | "flush" | "faces" | "inside_plot" | "clear_of" | "row";
+            /** Other */
+            other?: string | null;
+            /**
+             * Stable
+             * @default false
+             */
+            stable: boolean;
+            /** Distance */
+            distance?: number | null;
+            /** Spacing */
+            spacing?: number | null;
+            /** Axes */
+            axes?: string | null;
+            /** Side */
+            side?: ("min" | "max") | null;
+            /** Axis */
+            axis?: ("+x" | "-x" | "+y" | "-y" | "+z" | "-z") | null;
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
+            /** Tolerance */
+            tolerance: number;
         };
         /**
          * Remove
@@ -1750,6 +2830,52 @@ export interface components {
             ] | null;
         };
         /**
+         * RotationCheck
+         * @description The object must be turned as in the target, or one of its own axes must point the same way.
+         */
+        RotationCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rotation";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+            /**
+             * Measure
+             * @default angle
+             * @enum {string}
+             */
+            measure: "angle" | "axis";
+            /** Axis */
+            axis?: ("+x" | "-x" | "+y" | "-y" | "+z" | "-z") | null;
+            /**
+             * Space
+             * @default world
+             */
+            space: ("world" | "parent" | "local") | components["schemas"]["ViewSpace"] | components["schemas"]["ObjectSpace"] | components["schemas"]["LineSpace"];
+            /**
+             * Symmetry
+             * @default strict
+             * @enum {string}
+             */
+            symmetry: "strict" | "look";
+            /** Tolerance */
+            tolerance: number;
+        };
+        /**
          * Row
          * @description One object's typed values: a matrix, or translation, Euler angles or quaternion, and scale.
          *
@@ -1793,6 +2919,36 @@ export interface components {
             matrix?: number[] | null;
         };
         /**
+         * Rules
+         * @description Rules for the way there.
+         *
+         *     kinds: of step that may be used, by `op`; none: all. gaps: whether the bench shows what is still missing while the
+         *     student works; measure: whether it measures. told: what the student is told of a submission: the mark alone, which
+         *     checks were missed, a hint where to look too, or the cause with the right way.
+         */
+        Rules: {
+            /** Kinds */
+            kinds?: ("move" | "rotate" | "scale" | "align" | "drop" | "join" | "put" | "aim" | "swing" | "pivot" | "nest" | "assemble" | "duplicate" | "add" | "remove" | "rename" | "paint" | "marker")[] | null;
+            /**
+             * Gaps
+             * @default shown
+             * @enum {string}
+             */
+            gaps: "shown" | "hidden";
+            /**
+             * Measure
+             * @default shown
+             * @enum {string}
+             */
+            measure: "shown" | "hidden";
+            /**
+             * Told
+             * @default cause
+             * @enum {string}
+             */
+            told: "nothing" | "check" | "hint" | "cause";
+        };
+        /**
          * SaidView
          * @description A line of text read as a step; or why it cannot be read, from which character on, and how it could go on.
          *
@@ -1809,6 +2965,15 @@ export interface components {
             at: number;
             /** Completions */
             completions: string[];
+        };
+        /**
+         * SaveCard
+         * @description A card and the revision it was made on.
+         */
+        SaveCard: {
+            /** Revision */
+            revision: number;
+            card: components["schemas"]["Card"];
         };
         /**
          * SaveDraft
@@ -1844,6 +3009,19 @@ export interface components {
             /** Revision */
             revision: number;
             sheet: components["schemas"]["SheetSent"];
+        };
+        /**
+         * SavedCardView
+         * @description The revision that was made.
+         */
+        SavedCardView: {
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
         };
         /**
          * SavedSheet
@@ -1948,6 +3126,31 @@ export interface components {
             };
         };
         /**
+         * SeenView
+         * @description The revisions of a plan's parts that were looked at.
+         */
+        SeenView: {
+            /** Card */
+            card: number;
+            /** Stage */
+            stage: number;
+            /** Reference */
+            reference: number;
+        };
+        /**
+         * Separation
+         * @description What an exercise's checks tell apart. idle: checks that no mistake fails. typing: checks finer than a drag.
+         */
+        Separation: {
+            /** Trials */
+            trials: components["schemas"]["Trial"][];
+            /** Idle */
+            idle: string[];
+            drag: components["schemas"]["Drag"];
+            /** Typing */
+            typing: string[];
+        };
+        /**
          * SetExerciseView
          * @description A row of a student's start page.
          */
@@ -1964,6 +3167,54 @@ export interface components {
              */
             due_at: string;
             work: components["schemas"]["WorkView"];
+        };
+        /**
+         * SetFor
+         * @description For which class, from when on, until when.
+         */
+        SetFor: {
+            /** Class Id */
+            class_id: number;
+            /** Opens At */
+            opens_at?: string | null;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+        };
+        /**
+         * ShapeCheck
+         * @description Place, turn and size together: the largest distance between corresponding points of the two surfaces.
+         */
+        ShapeCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+            /**
+             * Symmetry
+             * @default strict
+             * @enum {string}
+             */
+            symmetry: "strict" | "look";
+            /** Tolerance */
+            tolerance: number;
         };
         /**
          * SheetSent
@@ -2024,6 +3275,65 @@ export interface components {
             password: string;
         };
         /**
+         * SizeCheck
+         * @description The object must be as large along its own axes as in the target.
+         */
+        SizeCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "size";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Object */
+            object: string | string[];
+            /**
+             * Axes
+             * @default xyz
+             */
+            axes: string;
+            /**
+             * Measure
+             * @default ratio
+             * @enum {string}
+             */
+            measure: "ratio" | "length";
+            /**
+             * Symmetry
+             * @default strict
+             * @enum {string}
+             */
+            symmetry: "strict" | "look";
+            /** Tolerance */
+            tolerance: number | number[];
+        };
+        /**
+         * SoundnessView
+         * @description Whether a plan is fit to be published. changes: against the newest version; number: the one that it would get.
+         */
+        SoundnessView: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Changes */
+            changes: string[];
+            /** Number */
+            number: number;
+            seen: components["schemas"]["SeenView"];
+            /** Classes */
+            classes: components["schemas"]["ClassView"][];
+        };
+        /**
          * Sphere
          * @description A ball.
          */
@@ -2035,6 +3345,38 @@ export interface components {
             kind: "sphere";
             /** Diameter */
             diameter: number;
+        };
+        /**
+         * Stage
+         * @description A scene as a file gives it; objects stand in any order.
+         */
+        Stage: {
+            /** Objects */
+            objects: components["schemas"]["ObjectSpec"][];
+            /**
+             * Marker
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            marker: [
+                number,
+                number,
+                number
+            ];
+            plot?: components["schemas"]["PlotSpec"] | null;
+        };
+        /**
+         * Standing
+         * @description Whether the other instructors work on a plan too, and whether it is put away.
+         */
+        Standing: {
+            /** Shared */
+            shared: boolean;
+            /** Archived */
+            archived: boolean;
         };
         /**
          * StateView
@@ -2233,6 +3575,51 @@ export interface components {
             at?: string | null;
         };
         /**
+         * Tighter
+         * @description A tolerance that would catch a mistake: of which check, and the largest that does.
+         */
+        Tighter: {
+            /** Check */
+            check: string;
+            /** Tolerance */
+            tolerance: number;
+        };
+        /**
+         * Trial
+         * @description One mistake in one step. caught_by: checks that are missed with it; none where it would pass.
+         *
+         *     tighter: where it would pass, the tolerance that would catch it; none where no check sees it at all. same_spot:
+         *     other mistakes, as `step code`, that lead within tolerance of this one, so that they cannot be told apart. off: how
+         *     far it is off in each check that measures, which hangs on no tolerance.
+         */
+        Trial: {
+            /** Step */
+            step: number;
+            /** Code */
+            code: string;
+            /** Object */
+            object: string;
+            /** Text */
+            text: string;
+            /** Caught By */
+            caught_by: string[];
+            tighter: components["schemas"]["Tighter"] | null;
+            /** Same Spot */
+            same_spot: string[];
+            /** Off */
+            off: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * TryChecks
+         * @description Checks to be tried, saved or not.
+         */
+        TryChecks: {
+            /** Checks */
+            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"])[];
+        };
+        /**
          * TryView
          * @description One of the times that a student handed something in for one exercise.
          */
@@ -2264,6 +3651,23 @@ export interface components {
             bore: number;
             /** Height */
             height: number;
+        };
+        /**
+         * VersionView
+         * @description A published version, and the classes that it is set for among those that the one who looks teaches.
+         */
+        VersionView: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /**
+             * Published At
+             * Format: date-time
+             */
+            published_at: string;
+            /** Set For */
+            set_for: string[];
         };
         /**
          * ViewDirections
@@ -4720,6 +6124,2212 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResultView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plans_api_plans_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_plan_api_plans_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CreatePlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CreatedView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plan_api_plans__plan__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_card_api_plans__plan__card_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveCard"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedCardView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_standing_api_plans__plan__standing_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Standing"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_checks_api_plans__plan__checks_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryChecks"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_proposals_api_plans__plan__proposals_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalsView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_soundness_api_plans__plan__soundness_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundnessView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_version_api_plans__plan__versions_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublishPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishedView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_document_api_plans__plan__document_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_version_api_versions__version__document_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_part_api_plans__plan___part__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+                part: "stage" | "reference" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_draft_api_plans__plan___part__draft_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+                part: "stage" | "reference" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveDraft"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_look_api_plans__plan___part__look_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+                part: "stage" | "reference" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_preview_api_plans__plan___part__preview_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+                part: "stage" | "reference" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_say_api_plans__plan___part__say_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+                part: "stage" | "reference" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_text_api_plans__plan___part__text_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+                part: "stage" | "reference" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_lines_api_plans__plan___part__lines_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+                part: "stage" | "reference" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinesView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_measures_api_plans__plan___part__measures_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+                part: "stage" | "reference" | "trial";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasuresBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuresView"];
                 };
             };
             /** @description Unreadable request */

@@ -3,6 +3,9 @@ import { useMemo, useState } from "react";
 import Markdown from "react-markdown";
 import { api } from "../api/client";
 import type { Bench } from "../api/types";
+import { TwoWindows } from "../desk/TwoWindows";
+import { useDraft } from "../desk/useDraft";
+import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
 import { dateTime } from "../ui/numbers";
@@ -10,8 +13,6 @@ import { Page } from "../ui/Page";
 import { usePerson } from "../ui/session";
 import { Workbench } from "../workbench/Workbench";
 import { HandIn } from "./HandIn";
-import { TwoWindows } from "./TwoWindows";
-import { useDraft } from "./useDraft";
 
 export function Component() {
   return (
@@ -31,15 +32,18 @@ export function Component() {
 
 function BenchScreen({ bench }: { bench: Bench }) {
   const person = usePerson().sign_in;
-  const draft = useDraft(bench, person);
+  const { assignment, exercise } = bench;
+  const desk = useMemo(() => api.benchDesk(assignment), [assignment]);
+  const place = placeOf("draft", person, assignment);
+  const draft = useDraft({ desk, exercise, draft: bench.draft, person, place });
   const [handingIn, setHandingIn] = useState(false);
-  const brief = useMemo(() => <Brief bench={bench} />, [bench]);
+  const brief = useMemo(() => ({ name: "Brief", body: <Brief bench={bench} /> }), [bench]);
   return (
     <>
       <Workbench
         exercise={bench.exercise}
         control={draft}
-        brief={brief}
+        about={brief}
         state={<SavedMark saving={draft.saving} savedAt={draft.work.savedAt} />}
         finish={<HandIn bench={bench} draft={draft} asking={handingIn} onAsk={setHandingIn} />}
         onFinish={() => setHandingIn(draft.work.cursor > 0)}

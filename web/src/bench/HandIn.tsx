@@ -4,11 +4,11 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, Problem } from "../api/client";
 import type { Bench } from "../api/types";
+import type { DraftControl } from "../desk/useDraft";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted } from "../ui/numbers";
 import { Button, Tip } from "../ui/parts";
 import { useTrial } from "../workbench/Trial";
-import type { DraftControl } from "./useDraft";
 
 type Props = { bench: Bench; draft: DraftControl; asking: boolean; onAsk: (asking: boolean) => void };
 

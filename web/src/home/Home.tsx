@@ -18,7 +18,14 @@ function Lists({ home }: { home: HomeData }) {
   const person = usePerson();
   return (
     <main className="mx-auto w-full max-w-5xl overflow-y-auto px-6 py-8">
-      <p className="mb-6 text-lg font-semibold">Hello, {person.name.split(" ")[0]}</p>
+      <div className="mb-6 flex items-center">
+        <p className="text-lg font-semibold">Hello, {person.name.split(" ")[0]}</p>
+        {home.teaches && (
+          <span className="ml-auto">
+            <ActionLink to="/workshop">Workshop: make an exercise</ActionLink>
+          </span>
+        )}
+      </div>
       <Tables home={home} />
     </main>
   );

@@ -30,7 +30,7 @@ export const add: Kind<"add"> = {
   }),
   make: ({ object }, { objects }) => {
     const solid = object?.solid;
-    if (!solid || measuresOf(solid).some((size) => !(size > 0))) return "Type every size, above zero.";
+    if (!solid || sizesOf(solid).some((size) => !(size > 0))) return "Type every size, above zero.";
     const name = object.name?.trim() || freeName(solid.kind, objects);
     return { object: { ...object, name, id: freeId(name, objects) } };
   },
@@ -41,7 +41,7 @@ function Chips({ values, change, context }: ChipsProps<"add">) {
   const { object } = values;
   const solid = object?.solid;
   if (!object || !solid || solid.kind === "mesh") return null;
-  const sizes = measuresOf(solid);
+  const sizes = sizesOf(solid);
   const with_ = (next: Solid) => change({ object: { ...object, solid: next } });
   return (
     <>
@@ -81,10 +81,23 @@ function Chips({ values, change, context }: ChipsProps<"add">) {
   );
 }
 
-function measuresOf(solid: Solid): number[] {
+function sizesOf(solid: Solid): number[] {
   if (solid.kind === "mesh") return [];
   if ("size" in solid) return [...solid.size];
   return MEASURES[solid.kind].map((name) => (solid as unknown as Record<string, number>)[name]!);
+}
+
+/** What a solid of the rack measures, each with what it is called. */
+export function measuresOf(solid: Solid): { name: string; value: number }[] {
+  if (solid.kind === "mesh") return [];
+  const names = MEASURES[solid.kind];
+  return sizesOf(solid).map((value, i) => ({ name: names[i]!, value }));
+}
+
+/** The solid with another one of its measures. */
+export function solidWith(solid: Solid, place: number, size: number): Solid {
+  const sizes = sizesOf(solid).map((old, i) => (i === place ? size : old));
+  return { ...solid, ...solidOf(solid.kind as RackKind, sizes) };
 }
 
 function solidOf(kind: RackKind, sizes: readonly number[]): Solid {

@@ -21,11 +21,11 @@ type Props<Data> = {
 };
 
 /** by: the word in the address that stands for the number of what is shown. */
-export function Page<Data>({ by, ...props }: Props<Data> & { by?: "assignment" | "submission" }) {
+export function Page<Data>({ by, ...props }: Props<Data> & { by?: "assignment" | "submission" | "plan" }) {
   return <SignedIn>{by ? <Numbered by={by} {...props} /> : <Loaded number={0} {...props} />}</SignedIn>;
 }
 
-function Numbered<Data>({ by, ...props }: Props<Data> & { by: "assignment" | "submission" }) {
+function Numbered<Data>({ by, ...props }: Props<Data> & { by: "assignment" | "submission" | "plan" }) {
   const number = useNumber(by);
   return number === null ? <NotFound /> : <Loaded number={number} {...props} />;
 }

@@ -2,7 +2,8 @@
 import { Tabs } from "radix-ui";
 import type { ReactNode } from "react";
 
-type Props = { label: string; tabs: readonly { name: string; body: ReactNode }[]; className?: string };
+export type Tab = { name: string; body: ReactNode };
+type Props = { label: string; tabs: readonly Tab[]; className?: string };
 
 export function TabCard({ label, tabs, className = "" }: Props) {
   return (

@@ -134,6 +134,7 @@ function put(paper: Paper, [x, y]: Flat): Flat {
 /** The scale and shift that bring all points onto the paper. */
 function fitted(around: readonly Vec3[], side: Side, picture_from_world: readonly number[]): Paper {
   const flat = around.map((point) => onPaper(LOOKS[side], turned(picture_from_world, point)));
+  if (flat.length === 0) return { scale: 1, x: WIDTH / 2, y: HEIGHT / 2 };
   const [xs, ys] = [flat.map(([x]) => x), flat.map(([, y]) => y)];
   const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const scale = Math.min(

@@ -5,7 +5,7 @@ import { NoToneMapping } from "three";
 import type { Exercise, Poses, SceneObject } from "../api/types";
 import { useTokens } from "../ui/theme";
 import { AxisSign, FollowCamera } from "./AxisSign";
-import { type Directions, type Fit, MainCamera } from "./camera";
+import { type Directions, type Fit, MainCamera, YARD_METRES } from "./camera";
 import { type Choice, type Shape, useShapes, ViewContext } from "./context";
 import type { Side } from "./elevations";
 import { Ground } from "./Ground";
@@ -15,6 +15,7 @@ import { length, subtract, type Vec3 } from "./matrices";
 import { Placed } from "./Placed";
 import { pictureMatrix } from "./picture";
 import { Brackets, Outline, type Shading, SolidBody } from "./Solids";
+import { METRES } from "./units";
 
 type Props = {
   exercise: Exercise;
@@ -124,5 +125,9 @@ export function SceneView(props: Props) {
 function sceneSize(exercise: Exercise): number {
   const places = Object.values(exercise.start).map((pose): Vec3 => pose.pivot_world);
   const distances = places.flatMap((a) => places.map((b) => length(subtract(a, b))));
-  return Math.max(...distances, 1e-6);
+  const boxes = exercise.objects.flatMap(({ local_box }) =>
+    local_box ? [length(subtract(local_box.most, local_box.least))] : [],
+  );
+  const size = Math.max(0, ...distances, ...boxes);
+  return size > 0 ? size : YARD_METRES / METRES[exercise.conventions.length];
 }

@@ -14,10 +14,11 @@ import { useView } from "./context";
 import { LOOKS, type Side } from "./elevations";
 import { transposed, turned, type Vec3 } from "./matrices";
 import { pictureMatrix } from "./picture";
+import { METRES } from "./units";
 
 export const FIELD_DEGREES = 35;
+export const YARD_METRES = 6; // what is looked at where nothing stands yet
 const EYE_METRES = 1.6; // a made-up dock hand's eyes
-const METRES = { mm: 0.001, cm: 0.01, m: 1, in: 0.0254, ft: 0.3048 };
 const RAISED = new Vector3(0.3, 1.1, 1).normalize();
 
 /** A ball in the picture frame: what is to be in sight. */
@@ -143,7 +144,8 @@ function ballAround(
     if (box) around.union(box.clone().applyMatrix4(world_from_local));
     else around.expandByPoint(new Vector3().setFromMatrixPosition(world_from_local));
   }
-  if (around.isEmpty()) around.set(new Vector3(-1, -1, -1), new Vector3(1, 1, 1));
+  const yard = YARD_METRES / METRES[exercise.conventions.length];
+  if (around.isEmpty()) around.set(new Vector3(-yard / 2, 0, -yard / 2), new Vector3(yard / 2, 0, yard / 2));
   const radius = around.getSize(new Vector3()).length() / 2;
   return { centre: around.getCenter(new Vector3()), radius: Math.max(radius, 1e-6) };
 }

@@ -1,32 +1,29 @@
 // The cards beside the view: the brief and what there is, what is missing and the numbers.
-import { memo, type ReactNode, useMemo } from "react";
+import { memo, useMemo } from "react";
 import type { Exercise, SceneObject, SceneState, Step } from "../api/types";
 import { useBench } from "../state/store";
 import type { Setting } from "../steps/setting";
-import { TabCard } from "../ui/TabCard";
+import { type Tab, TabCard } from "../ui/TabCard";
 import type { Choices, Work } from "./draft";
 import { GapCard } from "./GapCard";
 import { type AskMeasures, MeasureCard } from "./MeasureCard";
 import { NumbersCard } from "./NumbersCard";
 import { ObjectList, type Props as ObjectListProps } from "./ObjectList";
 
-type BriefProps = {
-  brief: ReactNode;
+type AboutProps = {
+  about: Tab;
   objects: readonly SceneObject[];
   onChoose: (ids: readonly string[]) => void;
   onNest: ObjectListProps["onNest"];
 };
 
-export const BriefAndObjects = memo(function BriefAndObjects({ brief, ...list }: BriefProps) {
+export const AboutAndObjects = memo(function AboutAndObjects({ about, ...list }: AboutProps) {
   const chosen = useBench((state) => state.sentence.objects);
   return (
     <TabCard
-      label="Brief and objects"
+      label={`${about.name} and objects`}
       className="min-h-0 flex-1 cramped:max-h-80"
-      tabs={[
-        { name: "Brief", body: brief },
-        { name: "Objects", body: <ObjectList {...list} chosen={chosen} /> },
-      ]}
+      tabs={[about, { name: "Objects", body: <ObjectList {...list} chosen={chosen} /> }]}
     />
   );
 });
@@ -36,6 +33,7 @@ type CardProps = {
   state: SceneState;
   setting: Setting;
   item: SceneObject | undefined;
+  beside: Tab | undefined;
   work: Work;
   measures: AskMeasures;
   onMatch: (matches: Choices) => void;
@@ -44,7 +42,7 @@ type CardProps = {
 };
 
 export function GapsAndNumbers(props: CardProps) {
-  const { exercise, state, setting, item, work, measures, onMatch, onChoose, onSteps } = props;
+  const { exercise, state, setting, item, beside, work, measures, onMatch, onChoose, onSteps } = props;
   const known = useMemo(
     () => new Set(exercise.target_objects.map((object) => object.id)),
     [exercise.target_objects],
@@ -74,10 +72,10 @@ export function GapsAndNumbers(props: CardProps) {
   );
   return (
     <TabCard
-      label="Gaps and numbers"
+      label={beside ? `${beside.name} and numbers` : "Gaps and numbers"}
       className="max-h-[55%] min-h-40 shrink-0 cramped:max-h-80"
       tabs={[
-        { name: "Gap", body: gaps },
+        beside ?? { name: "Gap", body: gaps },
         { name: "Numbers", body: numbers },
         ...(exercise.measuring
           ? [

@@ -1,5 +1,5 @@
 // A scene, a list of steps that changes it, and all that can be done with both. It knows no assignment and no server.
-import { CircleHelp, Redo2, Undo2 } from "lucide-react";
+import { CircleHelp } from "lucide-react";
 import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Exercise, Said, SceneObject, SceneState, Step, WorkBody } from "../api/types";
 import type { MoreOp, Op, Reading } from "../state/sentence";
@@ -11,6 +11,7 @@ import { firstSizes } from "../steps/sizes";
 import { inView } from "../steps/spaces";
 import { IconButton } from "../ui/parts";
 import { HeadTools } from "../ui/Shell";
+import type { Tab } from "../ui/TabCard";
 import type { Directions } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
 import { Announcer } from "./Announcer";
@@ -32,12 +33,13 @@ import type { AskMeasures } from "./MeasureCard";
 import type { Props as ObjectListProps } from "./ObjectList";
 import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
+import { UndoTools } from "./UndoTools";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
 import { type AskPreview, useGhost } from "./useGhost";
 import { type AskLook, useLook } from "./useLook";
 import { ViewTools } from "./ViewTools";
 import { WorkbenchView } from "./WorkbenchView";
-import { BriefAndObjects, GapsAndNumbers } from "./WorkCards";
+import { AboutAndObjects, GapsAndNumbers } from "./WorkCards";
 
 /** The work and every way to change it; refusal: why the last change was not taken; look: what the core says of a list. */
 export type WorkControl = {
@@ -63,7 +65,10 @@ export type WorkControl = {
 type Props = {
   exercise: Exercise;
   control: WorkControl;
-  brief: ReactNode;
+  /** The card beside the objects: what it is about. */
+  about: Tab;
+  /** The card about what is chosen, in the place of what is still missing. */
+  beside?: ((item: SceneObject | undefined, control: WorkControl) => Tab) | undefined;
   /** What stands in the head before and after the workbench's own tools. */
   state: ReactNode;
   finish: ReactNode;
@@ -71,7 +76,7 @@ type Props = {
   onFinish: () => void;
 };
 
-export function Workbench({ exercise, control, brief, state: saved, finish, onFinish }: Props) {
+export function Workbench({ exercise, control, about, beside, state: saved, finish, onFinish }: Props) {
   const { conventions } = exercise;
   const { work } = control;
   const state = useLook(control.look, work);
@@ -110,7 +115,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
       </HeadTools>
       <div className="grid min-h-0 flex-1 grid-cols-[15rem_minmax(0,1fr)_19rem] grid-rows-[minmax(0,1fr)_auto] cramped:flex cramped:flex-col cramped:overflow-y-auto">
         <div className="flex min-h-0 flex-col border-r border-hairline bg-sheet cramped:order-4 cramped:shrink-0 cramped:border-r-0">
-          <BriefAndObjects brief={brief} objects={setting.objects} onChoose={choose} onNest={nest} />
+          <AboutAndObjects about={about} objects={setting.objects} onChoose={choose} onNest={nest} />
           <ElevationStrip
             exercise={exercise}
             setting={setting}
@@ -138,6 +143,7 @@ export function Workbench({ exercise, control, brief, state: saved, finish, onFi
             state={state}
             setting={setting}
             item={item}
+            beside={beside?.(item, control)}
             work={work}
             measures={control.measures}
             onMatch={control.match}
@@ -359,12 +365,12 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
 function WorkTools({ work, actions }: { work: Work; actions: KeyActions }) {
   return (
     <>
-      <IconButton label="Undo" keys="Ctrl + Z" disabled={!canUndo(work)} onClick={actions.undo}>
-        <Undo2 size={16} aria-hidden />
-      </IconButton>
-      <IconButton label="Redo" keys="Ctrl + Y" disabled={!canRedo(work)} onClick={actions.redo}>
-        <Redo2 size={16} aria-hidden />
-      </IconButton>
+      <UndoTools
+        canUndo={canUndo(work)}
+        canRedo={canRedo(work)}
+        onUndo={actions.undo}
+        onRedo={actions.redo}
+      />
       <IconButton label="Help and keys" keys="?" onClick={actions.help}>
         <CircleHelp size={16} aria-hidden />
       </IconButton>

@@ -3,96 +3,30 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import Annotated, Any, Self
+from typing import Annotated, Self
 
 from fastapi import APIRouter, Path
-from pydantic import BeforeValidator, Field, StringConstraints, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.core.judging.submission import Choices, SceneFile
-from cubedrill.core.scene.measuring import Asked
-from cubedrill.core.scene.spaces import ViewDirections
-from cubedrill.core.steps import StepList
+from cubedrill.api.routes.desk import LARGEST_ID, Count, add_desk_routes
+from cubedrill.core.judging.submission import SceneFile
 from cubedrill.core.values import Identifier, Number, Value
-from cubedrill.service import bench, home, marks, measures, review, sheets, text
-from cubedrill.service.draft import DraftSteps
+from cubedrill.service import bench, home, marks, review, sheets
+from cubedrill.service.desks import Desk
 from cubedrill.service.views import (
     BenchView,
-    DraftView,
     HomeView,
-    LinesView,
-    LookView,
     MatchesView,
-    MeasuresView,
-    PreviewView,
     ResultView,
-    SaidView,
     SheetSent,
     SheetView,
     SubmissionsView,
-    TextView,
 )
 
 router = APIRouter(tags=["work"])
-
-
-def _no_bool(value: Any) -> Any:
-    if isinstance(value, bool):
-        raise ValueError("a whole number is expected")
-    return value
-
-
-LARGEST_ID = 2**63 - 1
-Count = Annotated[int, Field(ge=0, le=LARGEST_ID), BeforeValidator(_no_bool)]
 AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 SubmissionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
-
-
-class WorkBody(Value):
-    """All steps, how many of them count, the places of those switched off, counted from 0, and matches by hand."""
-
-    cursor: Count
-    steps: StepList
-    off: Annotated[tuple[Count, ...], Field(max_length=2000, fail_fast=True)] = ()
-    matches: Choices = Field(default_factory=dict)
-
-    @model_validator(mode="after")
-    def _places_within(self) -> Self:
-        if self.cursor > len(self.steps):
-            raise ValueError("the cursor is at most the number of steps")
-        if any(place >= len(self.steps) for place in self.off):
-            raise ValueError("each place in 'off' is that of a step")
-        return self
-
-    def work(self) -> DraftSteps:
-        """Return what the service works with."""
-        return DraftSteps(self.steps, self.cursor, frozenset(self.off), self.matches)
-
-
-class SayBody(WorkBody):
-    """A line to be read in the scene after some steps; view: where right and up of the camera point."""
-
-    line: Annotated[str, Field(max_length=20_000)]
-    view: ViewDirections | None = None
-
-
-class MeasuresBody(WorkBody):
-    """What is to be measured in the scene after some steps."""
-
-    asked: Annotated[tuple[Asked, ...], Field(max_length=50, fail_fast=True)]
-
-
-class LinesBody(Value):
-    """A text, a sentence a line."""
-
-    text: Annotated[str, Field(max_length=2_000_000)]
-
-
-class SaveDraft(WorkBody):
-    """Work, the revision it was made on, and how many leading steps need no answer, since the sender has it."""
-
-    revision: Count
-    known: Count = 0
 
 
 class HandIn(Value):
@@ -146,46 +80,11 @@ def get_bench(assignment: AssignmentId, person: CurrentPerson, db: Database) -> 
     return bench.open_bench(db, person, assignment)
 
 
-@router.put("/assignments/{assignment}/draft")
-def put_draft(assignment: AssignmentId, body: SaveDraft, person: PersonWhoChanges, db: Database) -> DraftView:
-    """Save my draft; a stale revision is refused with the newer draft in the answer."""
-    return bench.save(db, person, assignment, body.revision, bench.Sent(body.work(), body.known))
+def _desk(assignment: AssignmentId, person: PersonWhoChanges, db: Database) -> Desk:
+    return bench.desk_of(db, person, assignment)
 
 
-@router.post("/assignments/{assignment}/look")
-def post_look(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges, db: Database) -> LookView:
-    """The scene after some steps: checks and numbers. Nothing is saved."""
-    return bench.look(db, person, assignment, body.work())
-
-
-@router.post("/assignments/{assignment}/preview")
-def post_preview(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges, db: Database) -> PreviewView:
-    """What the last of these steps would do. Nothing is saved."""
-    return bench.preview(db, person, assignment, body.work())
-
-
-@router.post("/assignments/{assignment}/say")
-def post_say(assignment: AssignmentId, body: SayBody, person: PersonWhoChanges, db: Database) -> SaidView:
-    """A line of text read as a step in the scene after these steps. Nothing is saved."""
-    return text.say(db, person, assignment, body.work(), (body.line, body.view))
-
-
-@router.post("/assignments/{assignment}/text")
-def post_text(assignment: AssignmentId, body: WorkBody, person: PersonWhoChanges, db: Database) -> TextView:
-    """These steps as text."""
-    return text.written(db, person, assignment, body.work())
-
-
-@router.post("/assignments/{assignment}/lines")
-def post_lines(assignment: AssignmentId, body: LinesBody, person: PersonWhoChanges, db: Database) -> LinesView:
-    """A text read as steps, line by line. Nothing is saved."""
-    return text.lines_of(db, person, assignment, body.text)
-
-
-@router.post("/assignments/{assignment}/measures")
-def post_measures(assignment: AssignmentId, body: MeasuresBody, person: PersonWhoChanges, db: Database) -> MeasuresView:
-    """What is measured in the scene after these steps. Nothing is saved."""
-    return measures.measures(db, person, assignment, body.work(), body.asked)
+add_desk_routes(router, "/assignments/{assignment}", _desk)
 
 
 @router.post("/assignments/{assignment}/submissions", status_code=201)

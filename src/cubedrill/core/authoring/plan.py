@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Final, Literal
 
 import numpy as np
 from pydantic import Field
@@ -18,7 +18,8 @@ from cubedrill.core.steps import StepList
 from cubedrill.core.steps.replay import State, replay
 from cubedrill.core.values import Identifier, Share, Value, Vector, as_vector, vector
 
-EXACT = 1e-12  # of the largest number of a map: so near, its parts say it as well as its numbers
+UNTITLED: Final = "Untitled"
+EXACT: Final = 1e-12  # of the largest number of a map: so near, its parts say it as well as its numbers
 
 
 class Base(Value):
@@ -29,27 +30,48 @@ class Base(Value):
     plot: PlotSpec | None = None
 
 
-class Plan(Value):
-    """An exercise in the making; anything may still be missing.
+class Card(Value):
+    """What is said of an exercise in the making beside its steps. notes: to oneself, never published."""
 
-    stage: steps from the base to the start. reference: steps from the start to the target; none where the exercise has
-    a target alone. notes: to oneself, never published.
-    """
-
-    format: Literal["cube-drill/plan"]
-    version: Literal[1]
-    id: Identifier
     title: Annotated[str, Field(max_length=200)] = ""
     brief: Annotated[str, Field(max_length=50_000)] = ""
     conventions: Conventions = Conventions()
     base: Base = Base()
-    stage: StepList = ()
-    reference: StepList | None = ()
     target: Stage | None = None
     rules: Rules = Rules()
     checks: Annotated[tuple[Check, ...], Field(max_length=1000, fail_fast=True)] = ()
     pass_mark: Share = 0.7
     notes: Annotated[str, Field(max_length=50_000)] = ""
+
+    def as_given_in(self, before: Card) -> Card:
+        """Return the card with what did not change since another one as that says it: what it left out stays so."""
+        old_checks = {check.id: check for check in before.checks}
+        said: dict[str, Any] = {}
+        for name in Card.model_fields:
+            new, old = getattr(self, name), getattr(before, name)
+            if new != old or name in before.model_fields_set:
+                said[name] = old if new == old else new
+        if "checks" in said:
+            said["checks"] = tuple(old_checks[c.id] if c == old_checks.get(c.id) else c for c in self.checks)
+        return Card.model_construct(_fields_set=set(said), **{**Card._defaults(), **said})
+
+    @classmethod
+    def _defaults(cls) -> dict[str, Any]:
+        return {name: field.get_default() for name, field in cls.model_fields.items()}
+
+
+class Plan(Card):
+    """An exercise in the making; anything may still be missing.
+
+    stage: steps from the base to the start. reference: steps from the start to the target; none where the exercise has
+    a target alone.
+    """
+
+    format: Literal["cube-drill/plan"]
+    version: Literal[1]
+    id: Identifier
+    stage: StepList = ()
+    reference: StepList | None = ()
 
     def base_scene(self) -> Scene:
         """Return the scene that the stage steps begin with; raise CoreError where its tree or a matrix is unsound."""
@@ -72,6 +94,18 @@ class Plan(Value):
         as_given = {spec.id: spec for spec in self.base.objects}
         objects = tuple(_spec_of(item, as_given.get(item.id)) for item in scene.objects.values())
         return Stage(objects=objects, marker=as_vector(scene.marker), plot=self.base.plot)
+
+    def in_the_making(self, kinds: tuple[str, ...] | None = None) -> Exercise:
+        """Return what the bench shows of it while it is made: nothing is checked, and it may have nothing in it yet.
+
+        kinds: of step that are offered; none: all.
+        """
+        base = Stage.model_construct(objects=self.base.objects, marker=self.base.marker, plot=self.base.plot)
+        return Exercise.model_construct(
+            format="cube-drill/exercise", version=1, id=self.id, title=self.title or UNTITLED, brief=self.brief,
+            conventions=self.conventions, start=base, reference=None, target=None, rules=Rules(kinds=kinds), checks=(),
+            pass_mark=self.pass_mark,
+        )  # fmt: skip
 
     def exercise(self) -> Exercise:
         """Return the exercise as it would be published.

@@ -33,7 +33,8 @@ class Trial(Value):
     """One mistake in one step. caught_by: checks that are missed with it; none where it would pass.
 
     tighter: where it would pass, the tolerance that would catch it; none where no check sees it at all. same_spot:
-    other mistakes, as `step code`, that lead within tolerance of this one, so that they cannot be told apart.
+    other mistakes, as `step code`, that lead within tolerance of this one, so that they cannot be told apart. off: how
+    far it is off in each check that measures, which hangs on no tolerance.
     """
 
     step: int
@@ -43,6 +44,7 @@ class Trial(Value):
     caught_by: tuple[str, ...]
     tighter: Tighter | None
     same_spot: tuple[str, ...]
+    off: dict[str, float]
 
 
 class Drag(Value):
@@ -72,7 +74,7 @@ def separate(exercise: Exercise, start: Scene, target: Scene) -> Separation:
             step=landing.step, code=landing.mistake.code, object=landing.object,
             text=landing.mistake.words.instructor.format(**landing.words),
             caught_by=_caught(found), tighter=None if _caught(found) else _tighter(found),
-            same_spot=_others(explainer.table, spots, number),
+            same_spot=_others(explainer.table, spots, number), off=_off(found),
         )
         for number, (landing, found) in enumerate(zip(explainer.table, results, strict=True))
     )  # fmt: skip
@@ -92,6 +94,15 @@ def _results(explainer: Explainer, view: View) -> list[CheckResult]:
 
 def _caught(results: Sequence[CheckResult]) -> tuple[str, ...]:
     return tuple(dict.fromkeys(result.id for result in results if result.verdict in ("near", "fail")))
+
+
+def _off(results: Sequence[CheckResult]) -> dict[str, float]:
+    """The largest difference by check; of a check of several objects, the worst one's."""
+    found: dict[str, float] = {}
+    for result in results:
+        if result.difference is not None and result.verdict != "not judged":
+            found[result.id] = max(found.get(result.id, 0.0), float(np.max(np.abs(result.difference))))
+    return found
 
 
 def _tighter(results: Sequence[CheckResult]) -> Tighter | None:

@@ -1,8 +1,7 @@
-// The work on the bench: every change is saved at once by the saver; what the core answers is what is shown.
+// Steps in the making, a student's or an author's: every change is saved at once by the saver; what the core answers is what is shown.
 import { useCallback, useMemo, useState } from "react";
-import { api, type Problem } from "../api/client";
-import type { Asked, Bench, Draft, Step, WorkBody } from "../api/types";
-import { placeOf } from "../saving/copies";
+import type { Desk, Problem } from "../api/client";
+import type { Asked, Draft, Exercise, Step, WorkBody } from "../api/types";
 import { useSaver } from "../saving/useSaver";
 import type { Directions } from "../view3d/camera";
 import {
@@ -24,9 +23,17 @@ import {
   workOf,
 } from "../workbench/draft";
 
-export function useDraft(bench: Bench, person: string) {
-  const { assignment, exercise } = bench;
-  const [first] = useState(() => workOf(bench.draft));
+type Parts = {
+  desk: Desk;
+  exercise: Exercise;
+  draft: Draft;
+  person: string;
+  /** Where the browser keeps copies of it; see `placeOf`. */
+  place: string;
+};
+
+export function useDraft({ desk, exercise, draft, person, place }: Parts) {
+  const [first] = useState(() => workOf(draft));
   const kind = useMemo(() => draftKind(exercise), [exercise]);
   const {
     doc: work,
@@ -35,9 +42,9 @@ export function useDraft(bench: Bench, person: string) {
   } = useSaver<Work, Unsaved, Draft>({
     kind,
     first,
-    place: placeOf("draft", person, assignment),
+    place,
     person,
-    send: (now) => api.saveDraft(assignment, { ...unsavedOf(now), known: knownOf(now) }),
+    send: (now) => desk.save({ ...unsavedOf(now), known: knownOf(now) }),
     newerIn: ({ body }) => (body.newer ? Promise.resolve(body.newer) : null),
     mendOf,
   });
@@ -59,20 +66,20 @@ export function useDraft(bench: Bench, person: string) {
     match: useCallback((matches: Choices) => change((now) => withMatches(now, matches)), [change]),
     undo: useCallback(() => change(undone), [change]),
     redo: useCallback(() => change(redone), [change]),
-    preview: useCallback((list: WorkBody) => api.preview(assignment, list), [assignment]),
+    preview: desk.preview,
     say: useCallback(
       (line: string, { right, up }: Directions, list: WorkBody) =>
-        api.say(assignment, { ...list, line, view: { right: [...right], up: [...up] } }),
-      [assignment],
+        desk.say({ ...list, line, view: { right: [...right], up: [...up] } }),
+      [desk],
     ),
     measures: useCallback(
       async (list: WorkBody, asked: readonly Asked[]) =>
-        (await api.measures(assignment, { ...list, asked: [...asked] })).measured,
-      [assignment],
+        (await desk.measures({ ...list, asked: [...asked] })).measured,
+      [desk],
     ),
-    text: useCallback(async (list: WorkBody) => (await api.text(assignment, list)).text, [assignment]),
-    lines: useCallback(async (text: string) => (await api.lines(assignment, text)).lines, [assignment]),
-    look: useCallback(async (list: WorkBody) => (await api.look(assignment, list)).state, [assignment]),
+    text: useCallback(async (list: WorkBody) => (await desk.text(list)).text, [desk]),
+    lines: useCallback(async (text: string) => (await desk.lines(text)).lines, [desk]),
+    look: useCallback(async (list: WorkBody) => (await desk.look(list)).state, [desk]),
   };
 }
 

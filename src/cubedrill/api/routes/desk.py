@@ -1,0 +1,114 @@
+"""Where steps are done: saving them, looking on, trying one, text, measuring. One set of routes for all desks."""
+
+from collections.abc import Callable
+from typing import Annotated, Any, Self
+
+from fastapi import APIRouter, Depends
+from pydantic import BeforeValidator, Field, model_validator
+
+from cubedrill.core.judging.submission import Choices
+from cubedrill.core.scene.measuring import Asked
+from cubedrill.core.scene.spaces import ViewDirections
+from cubedrill.core.steps import StepList
+from cubedrill.core.values import Value
+from cubedrill.service import desks, measures, text
+from cubedrill.service.desks import Desk
+from cubedrill.service.draft import DraftSteps
+from cubedrill.service.views import DraftView, LinesView, LookView, MeasuresView, PreviewView, SaidView, TextView
+
+
+def _no_bool(value: Any) -> Any:
+    if isinstance(value, bool):
+        raise ValueError("a whole number is expected")
+    return value
+
+
+LARGEST_ID = 2**63 - 1
+Count = Annotated[int, Field(ge=0, le=LARGEST_ID), BeforeValidator(_no_bool)]
+
+
+class WorkBody(Value):
+    """All steps, how many of them count, the places of those switched off, counted from 0, and matches by hand."""
+
+    cursor: Count
+    steps: StepList
+    off: Annotated[tuple[Count, ...], Field(max_length=2000, fail_fast=True)] = ()
+    matches: Choices = Field(default_factory=dict)
+
+    @model_validator(mode="after")
+    def _places_within(self) -> Self:
+        if self.cursor > len(self.steps):
+            raise ValueError("the cursor is at most the number of steps")
+        if any(place >= len(self.steps) for place in self.off):
+            raise ValueError("each place in 'off' is that of a step")
+        return self
+
+    def work(self) -> DraftSteps:
+        """Return what the service works with."""
+        return DraftSteps(self.steps, self.cursor, frozenset(self.off), self.matches)
+
+
+class SayBody(WorkBody):
+    """A line to be read in the scene after some steps; view: where right and up of the camera point."""
+
+    line: Annotated[str, Field(max_length=20_000)]
+    view: ViewDirections | None = None
+
+
+class MeasuresBody(WorkBody):
+    """What is to be measured in the scene after some steps."""
+
+    asked: Annotated[tuple[Asked, ...], Field(max_length=50, fail_fast=True)]
+
+
+class LinesBody(Value):
+    """A text, a sentence a line."""
+
+    text: Annotated[str, Field(max_length=2_000_000)]
+
+
+class SaveDraft(WorkBody):
+    """Work, the revision it was made on, and how many leading steps need no answer, since the sender has it."""
+
+    revision: Count
+    known: Count = 0
+
+
+def add_desk_routes(router: APIRouter, place: str, desk_of: Callable[..., Desk]) -> None:
+    """Add what can be done at a desk; desk_of: the dependency that finds it from the path and who asks."""
+    at = Annotated[Desk, Depends(desk_of)]
+
+    @router.put(place + "/draft")
+    def put_draft(desk: at, body: SaveDraft) -> DraftView:
+        """Save my steps; a stale revision is refused with the newer draft in the answer."""
+        return desks.save(desk, body.revision, desks.Sent(body.work(), body.known))
+
+    @router.post(place + "/look")
+    def post_look(desk: at, body: WorkBody) -> LookView:
+        """The scene after some steps: checks and numbers. Nothing is saved."""
+        return desks.look(desk, body.work())
+
+    @router.post(place + "/preview")
+    def post_preview(desk: at, body: WorkBody) -> PreviewView:
+        """What the last of these steps would do. Nothing is saved."""
+        return desks.preview(desk, body.work())
+
+    @router.post(place + "/say")
+    def post_say(desk: at, body: SayBody) -> SaidView:
+        """A line of text read as a step in the scene after these steps. Nothing is saved."""
+        return text.say(desk, body.work(), (body.line, body.view))
+
+    @router.post(place + "/text")
+    def post_text(desk: at, body: WorkBody) -> TextView:
+        """These steps as text."""
+        return text.written(desk, body.work())
+
+    @router.post(place + "/lines")
+    def post_lines(desk: at, body: LinesBody) -> LinesView:
+        """A text read as steps, line by line. Nothing is saved."""
+        return text.lines_of(desk, body.text)
+
+    @router.post(place + "/measures")
+    def post_measures(desk: at, body: MeasuresBody) -> MeasuresView:
+        """What is measured in the scene after these steps. Nothing is saved."""
+        return measures.measures(desk, body.work(), body.asked)

@@ -1,0 +1,174 @@
+"""The workshop: the library, plans, their parts, publishing."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Self
+
+from fastapi import APIRouter, Path
+from pydantic import AwareDatetime, Field, model_validator
+
+from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
+from cubedrill.api.routes.desk import LARGEST_ID, Count, add_desk_routes
+from cubedrill.core.authoring.plan import Card
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.values import Value
+from cubedrill.service import library, publishing, workshop
+from cubedrill.service.desks import Desk
+from cubedrill.service.workshop_views import (
+    CheckedView,
+    CreatedView,
+    DeskView,
+    LibraryView,
+    Part,
+    PlanView,
+    ProposalsView,
+    PublishedView,
+    SavedCardView,
+    SeenView,
+    SoundnessView,
+)
+
+router = APIRouter(tags=["workshop"])
+PlanId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+VersionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+RowId = Annotated[Count, Field(ge=1)]
+
+
+class CreatePlan(Value):
+    """What a plan begins as: a title, or one of a version, a plan, an exercise file. copy: as another exercise."""
+
+    title: Annotated[str, Field(max_length=200)] = ""
+    from_version: RowId | None = None
+    from_plan: RowId | None = None
+    exercise: Exercise | None = None
+    copy_of_it: bool = False
+
+    @model_validator(mode="after")
+    def _one_origin(self) -> Self:
+        if sum(each is not None for each in (self.from_version, self.from_plan, self.exercise)) > 1:
+            raise ValueError("a plan begins as one thing: a version, a plan or an exercise")
+        return self
+
+
+class SaveCard(Value):
+    """A card and the revision it was made on."""
+
+    revision: Count
+    card: Card
+
+
+class Standing(Value):
+    """Whether the other instructors work on a plan too, and whether it is put away."""
+
+    shared: bool
+    archived: bool
+
+
+class TryChecks(Value):
+    """Checks to be tried, saved or not."""
+
+    checks: Annotated[tuple[Check, ...], Field(max_length=1000, fail_fast=True)]
+
+
+class SetFor(Value):
+    """For which class, from when on, until when."""
+
+    class_id: RowId
+    opens_at: AwareDatetime | None = None
+    due_at: AwareDatetime
+
+    @model_validator(mode="after")
+    def _opens_before(self) -> Self:
+        if self.opens_at is not None and self.opens_at >= self.due_at:
+            raise ValueError("it opens before it is due")
+        return self
+
+
+class PublishPlan(Value):
+    """The revisions that were looked at, and the class that it is set for."""
+
+    seen: SeenView
+    set_for: SetFor | None = None
+
+
+@router.get("/plans")
+def get_plans(person: CurrentPerson, db: Database) -> LibraryView:
+    """All plans and published exercises that I may see."""
+    return library.library_of(db, person)
+
+
+@router.post("/plans", status_code=201)
+def post_plan(body: CreatePlan, person: PersonWhoChanges, db: Database) -> CreatedView:
+    """Make a plan: empty, or as a version, another plan or an exercise file."""
+    origin = workshop.Origin(body.title, body.from_version, body.from_plan, body.exercise, body.copy_of_it)
+    return workshop.create(db, person, origin)
+
+
+@router.get("/plans/{plan}")
+def get_plan(plan: PlanId, person: CurrentPerson, db: Database) -> PlanView:
+    """A plan without its steps."""
+    return workshop.open_plan(db, person, plan)
+
+
+@router.put("/plans/{plan}/card")
+def put_card(plan: PlanId, body: SaveCard, person: PersonWhoChanges, db: Database) -> SavedCardView:
+    """Save what is said of a plan beside its steps; a stale revision is refused."""
+    return workshop.save_card(db, person, plan, body.revision, body.card)
+
+
+@router.put("/plans/{plan}/standing", status_code=204)
+def put_standing(plan: PlanId, body: Standing, person: PersonWhoChanges, db: Database) -> None:
+    """Share a plan, or put it away."""
+    workshop.set_standing(db, person, plan, body.shared, body.archived)
+
+
+@router.post("/plans/{plan}/checks")
+def post_checks(plan: PlanId, body: TryChecks, person: PersonWhoChanges, db: Database) -> CheckedView:
+    """How these checks would judge the reference and every typical mistake. Nothing is saved."""
+    return workshop.try_checks(db, person, plan, body.checks)
+
+
+@router.get("/plans/{plan}/proposals")
+def get_proposals(plan: PlanId, person: CurrentPerson, db: Database) -> ProposalsView:
+    """Checks proposed from what the reference changes."""
+    return workshop.proposed(db, person, plan)
+
+
+@router.get("/plans/{plan}/soundness")
+def get_soundness(plan: PlanId, person: CurrentPerson, db: Database) -> SoundnessView:
+    """What is unsound, and what publishing would change."""
+    return publishing.soundness(db, person, plan)
+
+
+@router.post("/plans/{plan}/versions", status_code=201)
+def post_version(plan: PlanId, body: PublishPlan, person: PersonWhoChanges, db: Database) -> PublishedView:
+    """Publish a plan as the next version, and set it for a class."""
+    asked = body.set_for
+    setting = None if asked is None else publishing.Setting(asked.class_id, asked.opens_at, asked.due_at)
+    return publishing.publish(db, person, plan, body.seen, setting)
+
+
+@router.get("/plans/{plan}/document")
+def get_document(plan: PlanId, person: CurrentPerson, db: Database) -> dict[str, Any]:
+    """The exercise file that a plan would be published as."""
+    return publishing.document_of(db, person, plan)
+
+
+@router.get("/versions/{version}/document")
+def get_version(version: VersionId, person: CurrentPerson, db: Database) -> dict[str, Any]:
+    """A published version as an exercise file."""
+    return library.version_document(db, person, version)[1]
+
+
+@router.get("/plans/{plan}/{part}")
+def get_part(plan: PlanId, part: Part, person: CurrentPerson, db: Database) -> DeskView:
+    """A part of a plan at which steps are done: its stage, its reference, or a trial of one's own."""
+    return workshop.open_part(db, person, plan, part)
+
+
+def _desk(plan: PlanId, part: Part, person: PersonWhoChanges, db: Database) -> Desk:
+    return workshop.desk_of(db, person, plan, part)
+
+
+add_desk_routes(router, "/plans/{plan}/{part}", _desk)

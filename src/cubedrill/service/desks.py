@@ -1,0 +1,88 @@
+"""A desk: where steps are done, on a student's bench or in the workshop. Saving them, looking on, trying one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.exercise import require_offered
+from cubedrill.core.steps.replay import Replayed, replay_edited
+from cubedrill.service.draft import DraftSteps, kept_steps
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.published import Published
+from cubedrill.service.replays import kept, replayed
+from cubedrill.service.shown import shown_draft, shown_preview, shown_refusal, shown_state
+from cubedrill.service.views import DraftView, LookView, PreviewView
+from cubedrill.store.drafts import locked_steps, opened_steps, save_steps
+from cubedrill.store.tables import StepsKept
+
+
+@dataclass(frozen=True)
+class Desk:
+    """On what steps are done, and where they are kept: the table, and the key in it."""
+
+    db: Session
+    ready: Published
+    table: type[StepsKept]
+    key: tuple[tuple[str, int | str], ...]
+
+    @property
+    def whose(self) -> tuple[object, ...]:
+        """Whose replay it is."""
+        return (self.table.__name__, *self.key)
+
+    def opened(self) -> StepsKept:
+        """Return the steps as they are kept, none on the first visit."""
+        return opened_steps(self.db, self.table, **dict(self.key))
+
+    def locked(self) -> StepsKept:
+        """Return the steps, held against other writers until the transaction ends."""
+        return locked_steps(self.db, self.table, **dict(self.key))
+
+    def after(self, work: DraftSteps) -> Replayed:
+        """Return the replay of the steps up to the cursor; nothing is saved."""
+        return replay_edited(self.ready.start, work.steps[: work.cursor], work.off, kept(self.whose))
+
+
+@dataclass(frozen=True)
+class Sent:
+    """Work as it was sent; known: how many leading steps the sender has the answers for."""
+
+    work: DraftSteps
+    known: int = 0
+
+
+def shown(desk: Desk, draft: StepsKept) -> DraftView:
+    """Return kept steps replayed."""
+    work = kept_steps(draft)
+    found = replayed(desk.ready, desk.whose, work.steps, work.off)
+    return shown_draft(desk.ready, draft, found, work)
+
+
+def save(desk: Desk, revision: int, sent: Sent) -> DraftView:
+    """Save work against the revision it was made on, and return it replayed.
+
+    Raises RefusedError "stale-draft" with the newer draft, or the CoreError of a last step that cannot be done; then
+    nothing is saved. An earlier step that can no longer be done is kept and marked: it was good work once.
+    """
+    found = replayed(desk.ready, desk.whose, sent.work.steps, sent.work.off)
+    if found.refused is not None and found.refused.step == len(sent.work.steps):
+        raise found.refused
+    draft = desk.opened()
+    if not save_steps(desk.db, draft, revision, sent.work.columns()):
+        raise RefusedError("stale-draft", newer=shown(desk, draft))
+    return shown_draft(desk.ready, draft, found, sent.work, sent.known)
+
+
+def look(desk: Desk, work: DraftSteps) -> LookView:
+    """Return the scene after some steps, and save nothing."""
+    found = desk.after(work)
+    return LookView(state=shown_state(desk.ready, found.states, work.matches), refused=shown_refusal(found))
+
+
+def preview(desk: Desk, work: DraftSteps) -> PreviewView:
+    """Return what the last of these steps would do, and save nothing."""
+    require_offered(desk.ready.exercise.rules, work.steps)
+    found = replay_edited(desk.ready.start, work.steps, work.off, kept(desk.whose))
+    return shown_preview(found, len(work.steps))

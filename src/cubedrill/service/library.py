@@ -1,0 +1,90 @@
+"""The library: all plans and published exercises that an instructor may see."""
+
+from __future__ import annotations
+
+import itertools
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.service.access import require_instructor, version_for
+from cubedrill.service.work import by_person, work_of
+from cubedrill.service.workshop import shown_versions
+from cubedrill.service.workshop_views import ExerciseRowView, LibraryView, PlanRowView
+from cubedrill.store import plans, submissions
+from cubedrill.store.shapes import CARD, EXERCISE
+from cubedrill.store.tables import ExerciseVersion, Person, StoredPlan
+
+
+def library_of(db: Session, person: Person) -> LibraryView:
+    """Return what somebody may see; raise RefusedError "wrong-role" for who teaches no class."""
+    require_instructor(db, person)
+    counts = plans.step_counts(db)
+    versions = plans.versions_seen_by(db, person.id)
+    by_exercise = itertools.groupby(versions, key=lambda version: version.exercise)
+    return LibraryView(
+        plans=tuple(_plan_row(person, plan, counts) for plan in plans.plans_seen_by(db, person.id)),
+        exercises=tuple(_exercise_row(db, person, list(of_one)) for _exercise, of_one in by_exercise),
+    )
+
+
+def _plan_row(person: Person, plan: StoredPlan, counts: dict[tuple[int, str], int]) -> PlanRowView:
+    card = CARD.read(plan.document, plan.shape)
+    return PlanRowView(
+        plan=plan.id,
+        title=card.title,
+        exercise=plan.exercise,
+        owner=plan.owner.name,
+        own=plan.owner_id == person.id,
+        shared=plan.shared,
+        archived=plan.archived,
+        saved_at=plan.saved_at,
+        stage=counts.get((plan.id, "stage"), 0),
+        reference=counts.get((plan.id, "reference"), 0),
+        checks=len(card.checks),
+    )
+
+
+def _exercise_row(db: Session, person: Person, versions: list[ExerciseVersion]) -> ExerciseRowView:
+    exercise = EXERCISE.read(versions[-1].document, versions[-1].shape)
+    ids = {version.id for version in versions}
+    tries = [
+        work_of(None, theirs)
+        for item in plans.settings_of(db, person.id)
+        if item.exercise_version_id in ids
+        for theirs in by_person(submissions.submissions_of_assignment(db, item.id)).values()
+    ]
+    return ExerciseRowView(
+        exercise=exercise.id,
+        title=exercise.title,
+        trains=trained(exercise),
+        versions=shown_versions(db, person, versions),
+        handed_in=len(tries),
+        passed=sum(work.passed for work in tries),
+    )
+
+
+def trained(exercise: Exercise) -> tuple[str, ...]:
+    """Return what an exercise trains: the kinds of step of its reference, spaces and pivots beside the plain ones."""
+    steps = exercise.reference.steps if exercise.reference else ()
+    kinds = [step.op for step in steps]
+    spaces = [_space(getattr(step, "space", "world")) for step in steps]
+    pivots = [_pivot(getattr(step, "pivot", "own")) for step in steps]
+    return tuple(dict.fromkeys((*kinds, *(word for word in (*spaces, *pivots) if word))))
+
+
+def _space(space: object) -> str:
+    if isinstance(space, str):
+        return "" if space == "world" else f"{space} space"
+    return "axes of something else"
+
+
+def _pivot(pivot: object) -> str:
+    return "" if pivot == "own" else "another pivot"
+
+
+def version_document(db: Session, person: Person, version_id: int) -> tuple[str, dict[str, object]]:
+    """Return a published version as a file: its name, and the document."""
+    version = version_for(db, person, version_id)
+    written: dict[str, object] = EXERCISE.written(EXERCISE.read(version.document, version.shape))
+    return f"{version.exercise}-{version.number}.json", written

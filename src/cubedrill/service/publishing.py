@@ -1,0 +1,118 @@
+"""Publishing a plan: what is unsound, what changed, the next version, and setting it for a class."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from pydantic import ValidationError
+from sqlalchemy.orm import Session
+
+from cubedrill.core.authoring.changes import changed
+from cubedrill.core.authoring.plan import Plan
+from cubedrill.core.authoring.soundness import Finding, findings
+from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.service.access import plan_for
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.workshop import steps_row, whole_plan
+from cubedrill.service.workshop_views import ClassView, PublishedView, SeenView, SoundnessView
+from cubedrill.store import classes
+from cubedrill.store.exercises import add_version, newest_version
+from cubedrill.store.shapes import EXERCISE
+from cubedrill.store.tables import Assignment, Event, ExerciseVersion, Person, StoredPlan
+
+
+@dataclass(frozen=True)
+class Setting:
+    """For which class something is set, from when on, until when."""
+
+    class_id: int
+    opens_at: datetime | None
+    due_at: datetime
+
+
+def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
+    """Return what stands in the way of publishing a plan, and what publishing it would change."""
+    stored = plan_for(db, person, plan_id)
+    exercise, found = _judged(whole_plan(db, stored))
+    newest = newest_version(db, stored.exercise)
+    before = EXERCISE.read(newest.document, newest.shape) if newest else None
+    return SoundnessView(
+        findings=found,
+        changes=changed(before, exercise) if before and exercise else (),
+        number=newest.number + 1 if newest else 1,
+        seen=_seen(db, stored),
+        classes=tuple(ClassView(id=c.id, name=c.name) for c in classes.classes_taught(db, person.id)),
+    )
+
+
+def _judged(plan: Plan) -> tuple[Exercise | None, tuple[Finding, ...]]:
+    """The exercise that a plan would be, and what is unsound about it; none where it cannot be one at all."""
+    if not plan.title.strip():
+        return None, (Finding(code="no-title", text="It has no title; give it one.", place="stage", stops=True),)
+    try:
+        if not plan.staged()[-1].scene.objects:
+            text = "Nothing is on the stage yet; add a solid from the rack."
+            return None, (Finding(code="nothing-there", text=text, place="stage", stops=True),)
+        exercise = plan.exercise()
+    except CoreError as error:
+        return None, (Finding(code=error.code, text=error.text, place="stage", stops=True),)
+    except ValidationError as error:
+        text = str(error.errors(include_url=False)[0]["msg"])
+        return None, (
+            Finding(code="not-valid", text=f"It cannot be an exercise yet: {text}.", place="checks", stops=True),
+        )
+    return exercise, findings(exercise)
+
+
+def _seen(db: Session, stored: StoredPlan) -> SeenView:
+    stage, reference = (steps_row(db, stored, part).revision for part in ("stage", "reference"))
+    return SeenView(card=stored.revision, stage=stage, reference=reference)
+
+
+def publish(db: Session, person: Person, plan_id: int, seen: SeenView, setting: Setting | None) -> PublishedView:
+    """Publish a plan as it was seen as the next version, and set it for a class.
+
+    Raises RefusedError "stale-plan" where it changed since, "unsound" with the first that stops it, "not-found" for a
+    class that one does not teach.
+    """
+    stored = plan_for(db, person, plan_id)
+    if seen != _seen(db, stored):
+        raise RefusedError("stale-plan")
+    exercise, found = _judged(whole_plan(db, stored))
+    stopping = next((finding for finding in found if finding.stops), None)
+    if exercise is None or stopping is not None:
+        raise RefusedError("unsound", first=stopping.text if stopping else "")
+    version = add_version(db, exercise, person.id)
+    facts = {"plan": stored.id, "version": version.id}
+    db.add(Event(person_id=person.id, kind="published", facts=facts))
+    assignment = None if setting is None else set_for_class(db, person, version, setting)
+    return PublishedView(version=version.id, number=version.number, assignment=assignment)
+
+
+def set_for_class(db: Session, person: Person, version: ExerciseVersion, setting: Setting) -> int:
+    """Set a version for a class that one teaches; return the id of what is set."""
+    if setting.class_id not in {each.id for each in classes.classes_taught(db, person.id)}:
+        raise RefusedError("not-found")
+    existing = classes.assignment_of(db, setting.class_id, version.id)
+    if existing is not None:
+        raise RefusedError("already-set", name=existing.classroom.name)
+    assignment = Assignment(
+        class_id=setting.class_id,
+        exercise_version_id=version.id,
+        opens_at=setting.opens_at,
+        due_at=setting.due_at,
+    )
+    db.add(assignment)
+    db.flush()
+    return assignment.id
+
+
+def document_of(db: Session, person: Person, plan_id: int) -> dict[str, object]:
+    """Return the exercise file that a plan would be published as; raise RefusedError "unsound"."""
+    exercise, found = _judged(whole_plan(db, plan_for(db, person, plan_id)))
+    if exercise is None:
+        raise RefusedError("unsound", first=found[0].text)
+    written: dict[str, object] = EXERCISE.written(exercise)
+    return written

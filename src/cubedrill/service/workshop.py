@@ -1,0 +1,237 @@
+"""Making an exercise: a plan opened, its card saved, its steps done at desks, its checks tried."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.authoring.plan import Card, Plan, plan_of
+from cubedrill.core.authoring.propose import propose
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.exercise import Exercise, require_sound
+from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.separate import separate
+from cubedrill.core.judging.submission import Handed
+from cubedrill.core.kept import Keeper
+from cubedrill.core.steps import Step
+from cubedrill.core.steps.replay import State, replay
+from cubedrill.service.access import plan_for, require_instructor, version_for
+from cubedrill.service.desks import Desk, shown
+from cubedrill.service.draft import kept_steps
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.published import Published
+from cubedrill.service.shown import shown_checks, shown_exercise, shown_steps
+from cubedrill.service.workshop_views import (
+    CheckedView,
+    CreatedView,
+    DeskView,
+    Part,
+    PlanView,
+    ProposalsView,
+    SavedCardView,
+    VersionView,
+)
+from cubedrill.store import plans
+from cubedrill.store.drafts import opened_steps, save_steps
+from cubedrill.store.shapes import CARD, EXERCISE, STEPS
+from cubedrill.store.tables import ExerciseVersion, Person, PlanSteps, StoredPlan
+
+NEW: Final = "exercise"  # the id of an exercise without a title
+_KEPT: Final[Keeper[tuple[object, ...], Published]] = Keeper(50)
+
+
+@dataclass(frozen=True)
+class Origin:
+    """What a plan begins as: with a title alone, or as a version, another plan, or an exercise from a file.
+
+    copy: whether it becomes another exercise, or the next version of the same.
+    """
+
+    title: str = ""
+    version: int | None = None
+    plan: int | None = None
+    exercise: Exercise | None = None
+    copy: bool = False
+
+
+def create(db: Session, person: Person, origin: Origin) -> CreatedView:
+    """Make a plan of one's own."""
+    require_instructor(db, person)
+    plan, copy = _begun(db, person, origin)
+    if copy:
+        plan = plan.model_copy(update={"id": free_id(db, plan.title)})
+    stored = StoredPlan(
+        owner_id=person.id,
+        exercise=plan.id,
+        document=CARD.written(card_of(plan)),
+        shape=CARD.number,
+        revision=0,
+    )
+    db.add(stored)
+    db.flush()
+    for part, steps in (("stage", plan.stage), ("reference", plan.reference)):
+        if steps:
+            keep_steps(db, stored, part, steps)
+    return CreatedView(plan=stored.id)
+
+
+def _begun(db: Session, person: Person, origin: Origin) -> tuple[Plan, bool]:
+    """A plan as it begins, and whether it needs an id of its own."""
+    if origin.version is not None:
+        version = version_for(db, person, origin.version)
+        return plan_of(EXERCISE.read(version.document, version.shape)), origin.copy
+    if origin.plan is not None:
+        return whole_plan(db, plan_for(db, person, origin.plan)), True
+    if origin.exercise is not None:
+        require_sound(origin.exercise)
+        return plan_of(origin.exercise), origin.exercise.id in plans.ids_taken(db)
+    return Plan(format="cube-drill/plan", version=1, id=NEW, title=origin.title), True
+
+
+def free_id(db: Session, title: str) -> str:
+    """Return an id that no exercise has yet, made of a title."""
+    stem = re.sub(r"\W+", "-", title.lower()).strip("-")[:100] or NEW
+    taken = plans.ids_taken(db)
+    return next(i for i in (stem, *(f"{stem}-{n}" for n in range(2, len(taken) + 3))) if i not in taken)
+
+
+def card_of(plan: Plan) -> Card:
+    """Return a plan without its steps."""
+    said = {name: getattr(plan, name) for name in Card.model_fields if name in plan.model_fields_set}
+    return Card.model_validate(said)
+
+
+def keep_steps(db: Session, stored: StoredPlan, part: str, steps: Sequence[Step]) -> None:
+    """Put steps in the place of those of a part."""
+    kept = steps_row(db, stored, part)
+    work = {"steps": STEPS.written(tuple(steps)), "shape": STEPS.number, "off": [], "cursor": len(steps), "matches": {}}
+    save_steps(db, kept, kept.revision, work)
+
+
+def steps_row(db: Session, stored: StoredPlan, part: str) -> PlanSteps:
+    """Return what is kept of the steps of a part of a plan."""
+    return opened_steps(db, PlanSteps, plan_id=stored.id, part=part, person_id=stored.owner_id)
+
+
+def whole_plan(db: Session, stored: StoredPlan) -> Plan:
+    """Return a plan with its steps, those that count."""
+    card = CARD.read(stored.document, stored.shape)
+    stage, reference = (kept_steps(steps_row(db, stored, part)).counting() for part in ("stage", "reference"))
+    said = {name: getattr(card, name) for name in card.model_fields_set}
+    return Plan(
+        format="cube-drill/plan",
+        version=1,
+        id=stored.exercise,
+        stage=stage,
+        reference=None if card.target is not None and not reference else reference,
+        **said,
+    )
+
+
+def open_plan(db: Session, person: Person, plan_id: int) -> PlanView:
+    """Return a plan to somebody who may work on it."""
+    stored = plan_for(db, person, plan_id)
+    return PlanView(
+        plan=stored.id,
+        exercise=stored.exercise,
+        revision=stored.revision,
+        saved_at=stored.saved_at,
+        owner=stored.owner.name,
+        own=stored.owner_id == person.id,
+        shared=stored.shared,
+        archived=stored.archived,
+        card=CARD.read(stored.document, stored.shape),
+        stage=steps_row(db, stored, "stage").cursor,
+        reference=steps_row(db, stored, "reference").cursor,
+        versions=shown_versions(db, person, plans.versions_of(db, stored.exercise)),
+    )
+
+
+def shown_versions(db: Session, person: Person, versions: Sequence[ExerciseVersion]) -> tuple[VersionView, ...]:
+    """Return versions with the classes that they are set for."""
+    set_for: dict[int, list[str]] = {}
+    for item in plans.settings_of(db, person.id):
+        set_for.setdefault(item.exercise_version_id, []).append(item.classroom.name)
+    return tuple(
+        VersionView(id=v.id, number=v.number, published_at=v.published_at, set_for=tuple(set_for.get(v.id, ())))
+        for v in versions
+    )
+
+
+def save_card(db: Session, person: Person, plan_id: int, revision: int, card: Card) -> SavedCardView:
+    """Save a card against the revision it was made on; raise RefusedError "stale-plan"."""
+    stored = plan_for(db, person, plan_id)
+    kept = card.as_given_in(CARD.read(stored.document, stored.shape))
+    if not plans.save_card(db, stored, revision, CARD.written(kept), CARD.number):
+        raise RefusedError("stale-plan")
+    return SavedCardView(revision=stored.revision, saved_at=stored.saved_at)
+
+
+def set_standing(db: Session, person: Person, plan_id: int, shared: bool, archived: bool) -> None:
+    """Share a plan with the other instructors, or put it away; raise RefusedError "not-yours"."""
+    stored = plan_for(db, person, plan_id)
+    if stored.owner_id != person.id:
+        raise RefusedError("not-yours", owner=stored.owner.name)
+    stored.shared, stored.archived = shared, archived
+
+
+def desk_of(db: Session, person: Person, plan_id: int, part: Part) -> Desk:
+    """Return the desk for a part of a plan; a trial's steps are somebody's own.
+
+    Raises the CoreError of an earlier part that cannot be carried out.
+    """
+    stored = plan_for(db, person, plan_id)
+    whose = person.id if part == "trial" else stored.owner_id
+    key = (("plan_id", stored.id), ("part", part), ("person_id", whose))
+    rows = [steps_row(db, stored, each) for each in ("stage", "reference")][
+        : ("stage", "reference", "trial").index(part)
+    ]
+    mark = (stored.id, part, stored.revision, *(row.revision for row in rows))
+    return Desk(db, _KEPT.get(mark, lambda: _ready(whole_plan(db, stored), part)), PlanSteps, key)
+
+
+def _ready(plan: Plan, part: Part) -> Published:
+    if part == "trial":
+        return ready_of(plan)
+    if part == "stage":
+        start = plan.base_scene()
+        return Published(plan.in_the_making(), start, start)
+    start = plan.staged()[-1].scene
+    return Published(plan.in_the_making(plan.rules.kinds), start, start)
+
+
+def ready_of(plan: Plan) -> Published:
+    """Return a plan as the exercise that it would be; raise the CoreError of what cannot be carried out."""
+    exercise = plan.exercise()
+    require_sound(exercise)
+    return Published(exercise, exercise.start_scene(), exercise.target_scene())
+
+
+def open_part(db: Session, person: Person, plan_id: int, part: Part) -> DeskView:
+    """Return a part of a plan at which steps are done."""
+    desk = desk_of(db, person, plan_id, part)
+    return DeskView(exercise=shown_exercise(desk.ready), draft=shown(desk, desk.opened()))
+
+
+def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, ...]) -> CheckedView:
+    """Return how these checks would judge: the reference, and every typical mistake. Nothing is saved."""
+    plan = whole_plan(db, plan_for(db, person, plan_id)).model_copy(update={"checks": checks})
+    ready = ready_of(plan)
+    states: list[State] = replay(ready.start, plan.reference) if plan.reference else []
+    work = Handed(states[-1].scene, states) if states else Handed(ready.target)
+    return CheckedView(
+        exercise=shown_exercise(ready),
+        steps=shown_steps(states) if states else (),
+        results=shown_checks(judge_handed(ready.exercise, ready.target, work).checks),
+        separation=separate(ready.exercise, ready.start, ready.target) if states else None,
+    )
+
+
+def proposed(db: Session, person: Person, plan_id: int) -> ProposalsView:
+    """Return checks proposed from what the reference changes."""
+    plan = whole_plan(db, plan_for(db, person, plan_id))
+    return ProposalsView(proposals=propose(plan.model_copy(update={"checks": ()}).exercise()))

@@ -1,0 +1,85 @@
+"""Plans: exercises in the making, and the versions that they, or the product, brought."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from sqlalchemy import ColumnElement, func, or_, select, update
+from sqlalchemy.orm import Session, aliased, joinedload
+
+from cubedrill.store.tables import Assignment, ExerciseVersion, Membership, PlanSteps, StoredPlan
+
+
+def plan_by_id(db: Session, plan_id: int) -> StoredPlan | None:
+    """Find a plan, with its owner."""
+    return db.scalar(select(StoredPlan).options(joinedload(StoredPlan.owner)).where(StoredPlan.id == plan_id))
+
+
+def plans_seen_by(db: Session, person_id: int) -> Sequence[StoredPlan]:
+    """A person's own plans and those shared by instructors of her classes, the last changed first."""
+    query = select(StoredPlan).options(joinedload(StoredPlan.owner))
+    shared = StoredPlan.shared & StoredPlan.owner_id.in_(colleagues_of(person_id))
+    query = query.where(or_(StoredPlan.owner_id == person_id, shared))
+    return db.scalars(query.order_by(StoredPlan.saved_at.desc(), StoredPlan.id)).all()
+
+
+def colleagues_of(person_id: int) -> Any:
+    """Select the ids of those who teach a class that a person teaches, her own among them."""
+    mine, theirs = aliased(Membership), aliased(Membership)
+    query = select(theirs.person_id).join(mine, mine.class_id == theirs.class_id)
+    return query.where(mine.person_id == person_id, mine.role == "instructor", theirs.role == "instructor")
+
+
+def colleagues(db: Session, person_id: int) -> set[int]:
+    """The ids of those who teach a class that a person teaches."""
+    return set(db.scalars(colleagues_of(person_id)))
+
+
+def save_card(db: Session, plan: StoredPlan, revision: int, document: Any, shape: int) -> bool:
+    """Save a plan's card if it still has this revision; return whether it had."""
+    query = update(StoredPlan).where(StoredPlan.id == plan.id, StoredPlan.revision == revision)
+    query = query.values(document=document, shape=shape, revision=revision + 1, saved_at=func.now())
+    saved = db.execute(query.returning(StoredPlan.id)).first() is not None
+    db.refresh(plan)
+    return saved
+
+
+def versions_of(db: Session, exercise: str) -> Sequence[ExerciseVersion]:
+    """All versions of an exercise, the first one first."""
+    query = select(ExerciseVersion).where(ExerciseVersion.exercise == exercise)
+    return db.scalars(query.order_by(ExerciseVersion.number)).all()
+
+
+def versions_seen_by(db: Session, person_id: int) -> Sequence[ExerciseVersion]:
+    """The versions that came with the product or from an instructor of her classes, by exercise and number."""
+    query = select(ExerciseVersion).where(_seen_by(person_id))
+    return db.scalars(query.order_by(ExerciseVersion.exercise, ExerciseVersion.number)).all()
+
+
+def version_seen_by(db: Session, person_id: int, version_id: int) -> ExerciseVersion | None:
+    """Find a version among those that a person may see."""
+    return db.scalar(select(ExerciseVersion).where(ExerciseVersion.id == version_id, _seen_by(person_id)))
+
+
+def _seen_by(person_id: int) -> ColumnElement[bool]:
+    return or_(ExerciseVersion.publisher_id.is_(None), ExerciseVersion.publisher_id.in_(colleagues_of(person_id)))
+
+
+def step_counts(db: Session) -> dict[tuple[int, str], int]:
+    """How many steps count, by plan and part."""
+    rows = db.execute(select(PlanSteps.plan_id, PlanSteps.part, PlanSteps.cursor).where(PlanSteps.part != "trial"))
+    return {(plan_id, part): cursor for plan_id, part, cursor in rows}
+
+
+def ids_taken(db: Session) -> set[str]:
+    """The ids that versions and plans have."""
+    published = db.scalars(select(ExerciseVersion.exercise).distinct())
+    return {*published, *db.scalars(select(StoredPlan.exercise))}
+
+
+def settings_of(db: Session, person_id: int) -> Sequence[Assignment]:
+    """What is set in the classes that a person teaches."""
+    query = select(Assignment).join(Membership, Membership.class_id == Assignment.class_id)
+    query = query.where(Membership.person_id == person_id, Membership.role == "instructor")
+    return db.scalars(query.options(joinedload(Assignment.classroom))).all()

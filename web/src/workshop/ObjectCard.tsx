@@ -1,0 +1,148 @@
+// Every property of the chosen object as fields; each change is a step, so that it is undone like one.
+import { useEffect, useId, useState } from "react";
+import type { Card, Exercise, SceneObject, Solid, Step } from "../api/types";
+import { measuresOf, solidWith } from "../steps/add";
+import { descendants } from "../steps/setting";
+import { short } from "../ui/numbers";
+import { Tick } from "../ui/parts";
+import { TypedNumber } from "../ui/TypedNumber";
+import { type Entry, entryOf } from "../workbench/draft";
+import type { WorkControl } from "../workbench/Workbench";
+import { Field, ListField } from "./fields";
+import { withSolid } from "./given";
+import type { PlanControl } from "./usePlan";
+
+type Props = {
+  item: SceneObject | undefined;
+  work: WorkControl;
+  card: Card;
+  put: PlanControl["put"];
+  conventions: Exercise["conventions"];
+};
+
+const NUMBER = "h-8 w-full rounded-md border border-edge bg-sheet px-1.5 text-right font-mono";
+
+export function ObjectCard({ item, work, card, put, conventions }: Props) {
+  const ids = useId();
+  if (!item) return <p className="text-ink-soft">Choose an object to see all that it has.</p>;
+  const { objects } = work.setting;
+  const below = [item.id, ...descendants(item.id, objects)];
+  const add = (step: Record<string, unknown>) =>
+    work.add({ objects: [item.id], entry: "typed", ...step } as unknown as Step);
+  return (
+    <div>
+      <NameField key={item.id} name={item.name} onTake={(name) => add({ op: "rename", name })} />
+      {item.solid && item.solid.kind !== "mesh" && (
+        <Sizes {...{ item, work, card, put }} solid={item.solid} unit={conventions.length} />
+      )}
+      <div className="grid grid-cols-2 gap-x-2">
+        <Field label="Colour">
+          <input
+            type="color"
+            aria-label="Colour"
+            value={item.colour}
+            onChange={(event) => add({ op: "paint", colour: event.target.value, opacity: item.opacity })}
+            className="h-8 w-full rounded-md border border-edge bg-sheet"
+          />
+        </Field>
+        <Field label="Opacity (0 to 1)">
+          <TypedNumber
+            id={`${ids}opacity`}
+            label="Opacity (0 to 1)"
+            shown={short(item.opacity)}
+            onTake={(opacity) =>
+              add({ op: "paint", colour: item.colour, opacity: Math.min(1, Math.max(0, opacity)) })
+            }
+            className={NUMBER}
+          />
+        </Field>
+      </div>
+      <ListField
+        label="Child of"
+        value={item.parent ?? ""}
+        options={[
+          { value: "", text: "nothing" },
+          ...objects
+            .filter((other) => !below.includes(other.id))
+            .map((other) => ({ value: other.id, text: other.name })),
+        ]}
+        onChange={(parent) => add({ op: "nest", parent: parent || null, keep: "world" })}
+      />
+      <Tick
+        id={`${ids}locked`}
+        text="Locked: students cannot move it"
+        on={item.locked}
+        onChange={(locked) => withGiven(item.id, work, card, put, { locked })}
+      />
+    </div>
+  );
+}
+
+function NameField({ name, onTake }: { name: string; onTake: (name: string) => void }) {
+  const [text, setText] = useState(name);
+  useEffect(() => setText(name), [name]);
+  const take = () => {
+    const next = text.trim();
+    if (next && next !== name) onTake(next);
+    else setText(name);
+  };
+  return (
+    <Field label="Name">
+      <input
+        aria-label="Name"
+        value={text}
+        maxLength={200}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
+        onKeyDown={(event) => event.key === "Enter" && take()}
+        className="h-8 w-full rounded-md border border-edge bg-sheet px-2"
+      />
+    </Field>
+  );
+}
+
+type SizesProps = Pick<Props, "work" | "card" | "put"> & { item: SceneObject; solid: Solid; unit: string };
+
+function Sizes({ item, solid, unit, work, card, put }: SizesProps) {
+  const ids = useId();
+  const measures = measuresOf(solid);
+  return (
+    <Field label={`${solid.kind}: ${measures.map(({ name }) => sizeWord(name)).join(", ")} (${unit})`}>
+      <div className="grid grid-cols-3 gap-1">
+        {measures.map(({ name, value }, i) => (
+          <TypedNumber
+            key={name}
+            id={`${ids}${name}`}
+            label={`Size ${sizeWord(name)}`}
+            shown={short(value)}
+            onTake={(next) => {
+              if (next > 0) withGiven(item.id, work, card, put, { solid: solidWith(solid, i, next) });
+            }}
+            className={NUMBER}
+          />
+        ))}
+      </div>
+    </Field>
+  );
+}
+
+function sizeWord(name: string): string {
+  return name.length === 1 ? name.toUpperCase() : name;
+}
+
+/** What no step changes is changed where the object was made: in the step that added it, or in what was brought in. */
+function withGiven(
+  id: string,
+  work: WorkControl,
+  card: Card,
+  put: PlanControl["put"],
+  change: { solid?: Solid; locked?: boolean },
+): void {
+  const entries = work.work.entries.map((entry): Entry => {
+    const step = withSolid(entry.step, id, change);
+    return step === entry.step ? entry : entryOf(step, entry.on);
+  });
+  const objects = card.base.objects.map((spec) => (spec.id === id ? { ...spec, ...change } : spec));
+  if (entries.some((entry, i) => entry !== work.work.entries[i])) work.edit(entries);
+  else put("base", { ...card.base, objects });
+}

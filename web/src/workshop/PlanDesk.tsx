@@ -1,0 +1,106 @@
+// The bench for a part of a plan: what is given, the way to the target, or a trial as a student has it.
+import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import Markdown from "react-markdown";
+import { api } from "../api/client";
+import type { PlanDesk as Opened, Plan, PlanPart, SceneObject } from "../api/types";
+import { TwoWindows } from "../desk/TwoWindows";
+import { useDraft } from "../desk/useDraft";
+import { placeOf } from "../saving/copies";
+import { LeaveDialog } from "../saving/LeaveDialog";
+import { SavedMark } from "../saving/SavedMark";
+import { ErrorNote, Waiting } from "../ui/parts";
+import type { WorkControl } from "../workbench/Workbench";
+import { Workbench } from "../workbench/Workbench";
+import { ObjectCard } from "./ObjectCard";
+import { SceneCard } from "./SceneCard";
+import type { PlanControl } from "./usePlan";
+
+type Props = { plan: Plan; part: PlanPart; control: PlanControl; person: string };
+
+export function PlanDesk({ plan, part, control, person }: Props) {
+  const { base, conventions } = control.work.base;
+  const given = JSON.stringify([base, conventions]); // what the steps are done on
+  const found = useQuery({
+    queryKey: ["plan part", plan.plan, part, given],
+    queryFn: () => api.planPart(plan.plan, part),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+  if (found.error)
+    return (
+      <main className="p-6">
+        <ErrorNote text={found.error.message} retry={() => found.refetch()} />
+      </main>
+    );
+  if (!found.data) return <Waiting what="Laying out the bench…" />;
+  return <OpenDesk key={given} {...{ plan, part, control, person }} opened={found.data} />;
+}
+
+function OpenDesk({ plan, part, control, person, opened }: Props & { opened: Opened }) {
+  const { exercise, draft } = opened;
+  const desk = useMemo(() => api.planDesk(plan.plan, part), [plan.plan, part]);
+  const steps = useDraft({
+    desk,
+    exercise,
+    draft,
+    person,
+    place: placeOf(`plan ${part}`, person, plan.plan),
+  });
+  const { card, put } = control;
+  const about = useMemo(
+    () =>
+      part === "stage"
+        ? { name: "Scene", body: <SceneCard card={card} put={put} /> }
+        : part === "reference"
+          ? { name: "Target", body: <TargetWords /> }
+          : { name: "Brief", body: <Brief text={card.brief} /> },
+    [part, card, put],
+  );
+  const beside = (item: SceneObject | undefined, work: WorkControl) => ({
+    name: "Object",
+    body: <ObjectCard {...{ item, work, card, put }} conventions={exercise.conventions} />,
+  });
+  const saving = control.saving === "saved" ? steps.saving : control.saving;
+  return (
+    <>
+      <Workbench
+        exercise={exercise}
+        control={steps}
+        about={about}
+        beside={part === "trial" ? undefined : beside}
+        state={<SavedMark saving={saving} savedAt={steps.work.savedAt} />}
+        finish={null}
+        onFinish={() => {}}
+      />
+      <TwoWindows draft={steps} />
+      <LeaveDialog
+        unkept={steps.dirty}
+        title="Not saved yet"
+        text="The server does not have your last steps yet. They stay in this browser and are saved when you come back."
+      />
+    </>
+  );
+}
+
+function TargetWords() {
+  return (
+    <div className="space-y-2">
+      <p>Do the exercise yourself, the way it is meant to be done. Where your steps lead is the target.</p>
+      <p className="text-ink-soft">
+        Students never see these steps before they hand in; the checks and the causes are told by them.
+      </p>
+    </div>
+  );
+}
+
+function Brief({ text }: { text: string }) {
+  return (
+    <>
+      <p className="mb-2 text-sm text-ink-soft">As a student has it. What you do here counts for nothing.</p>
+      <div className="brief">
+        <Markdown>{text}</Markdown>
+      </div>
+    </>
+  );
+}

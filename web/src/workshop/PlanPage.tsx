@@ -1,0 +1,116 @@
+// A plan on the workshop's bench: its stages, each opened at any time; what is said of it is saved as one goes.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Navigate, useParams } from "react-router";
+import { api } from "../api/client";
+import type { Plan } from "../api/types";
+import { LeaveDialog } from "../saving/LeaveDialog";
+import { Dialog, DialogButtons } from "../ui/Dialog";
+import { Page } from "../ui/Page";
+import { Button, Waiting } from "../ui/parts";
+import { usePerson } from "../ui/session";
+import { ChecksScreen } from "./ChecksScreen";
+import { PlanDesk } from "./PlanDesk";
+import { PublishScreen } from "./PublishScreen";
+import { conflicts } from "./planCard";
+import { STAGES, StageBar, type StageName } from "./StageBar";
+import { type PlanControl, usePlan } from "./usePlan";
+
+const UNTITLED = "Untitled exercise";
+
+export function Component() {
+  return (
+    <Page
+      what="plan"
+      by="plan"
+      kept="while open" // once open, the plan on the screen is the newest there is
+      load={api.plan}
+      title={(plan) => (plan ? plan.card.title || UNTITLED : "Workshop")}
+      waiting="Fetching the plan…"
+    >
+      {(plan) => <PlanScreen plan={plan} />}
+    </Page>
+  );
+}
+
+function PlanScreen({ plan }: { plan: Plan }) {
+  const person = usePerson().sign_in;
+  const control = usePlan(plan, person);
+  const stage = useParams().stage ?? "stage";
+  const { revision, base } = control.work;
+  const cache = useQueryClient();
+  // The head of the page says what it is called now.
+  useEffect(() => {
+    cache.setQueryData<Plan>(["plan", plan.plan], (old) => old && { ...old, card: base });
+  }, [cache, plan.plan, base]);
+  const soundness = useQuery({
+    queryKey: ["soundness", plan.plan, revision, stage],
+    queryFn: () => api.soundness(plan.plan),
+    placeholderData: (before) => before,
+    enabled: !control.dirty,
+    gcTime: 0,
+  });
+  if (!(stage in STAGES)) return <Navigate to={`/workshop/${plan.plan}`} replace />;
+  return (
+    <>
+      <StageBar plan={plan} soundness={soundness.data} />
+      <Opened key={stage} {...{ plan, control, stage: stage as StageName, person }} soundness={soundness} />
+      <LeaveDialog
+        unkept={control.dirty}
+        title="Not saved yet"
+        text="The server does not have your last change yet. It stays in this browser and is saved when you come back."
+      />
+      <TwoPlans control={control} />
+    </>
+  );
+}
+
+type OpenedProps = {
+  plan: Plan;
+  control: PlanControl;
+  stage: StageName;
+  person: string;
+  soundness: { data: Awaited<ReturnType<typeof api.soundness>> | undefined; refetch: () => unknown };
+};
+
+function Opened({ plan, control, stage, person, soundness }: OpenedProps) {
+  // What was typed last belongs to what is opened now.
+  if (control.dirty && stage !== "stage" && stage !== "checks") return <Waiting what="Saving first…" />;
+  switch (stage) {
+    case "stage":
+    case "target":
+    case "trial":
+      return <PlanDesk {...{ plan, control, person }} part={stage === "target" ? "reference" : stage} />;
+    case "checks":
+      return <ChecksScreen {...{ plan, control }} />;
+    case "publish":
+      return <PublishScreen {...{ plan, control }} soundness={soundness.data} again={soundness.refetch} />;
+  }
+}
+
+const PARTS: Readonly<Record<string, string>> = {
+  pass_mark: "the pass mark",
+  base: "what is given",
+};
+
+/** Two windows changed the same parts: which stay. What only one of them changed stays anyway. */
+function TwoPlans({ control }: { control: PlanControl }) {
+  const { question, answer } = control;
+  const names = question
+    ? conflicts(question.base, question.mine).map((key) => PARTS[key] ?? `the ${key}`)
+    : [];
+  return (
+    <Dialog
+      open={question !== null}
+      title="This plan was also changed in another window"
+      text={`Both changed ${names.join(" and ")}. Which is to stay? Undo brings back how it was here.`}
+    >
+      <DialogButtons>
+        <Button onClick={() => answer("theirs")}>The other window’s</Button>
+        <Button look="main" onClick={() => answer("mine")}>
+          This window’s
+        </Button>
+      </DialogButtons>
+    </Dialog>
+  );
+}

@@ -1,0 +1,71 @@
+// The fields that cards are made of: a label above, what is typed or chosen below.
+import type { ReactNode } from "react";
+
+const BOX = "w-full rounded-md border border-edge bg-sheet px-2";
+
+export function Field({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <div className="mb-2">
+      <span className="mb-0.5 block text-sm text-ink-soft">{label}</span>
+      {children}
+    </div>
+  );
+}
+
+type TextProps = {
+  label: string;
+  value: string;
+  most: number;
+  lines?: number;
+  onChange: (text: string) => void;
+};
+
+export function TextField({ label, value, most, lines, onChange }: TextProps) {
+  const shared = { "aria-label": label, value, maxLength: most };
+  return (
+    <Field label={label}>
+      {lines ? (
+        <textarea
+          {...shared}
+          rows={lines}
+          onChange={(event) => onChange(event.target.value)}
+          className={`${BOX} py-1`}
+        />
+      ) : (
+        <input {...shared} onChange={(event) => onChange(event.target.value)} className={`${BOX} h-8`} />
+      )}
+    </Field>
+  );
+}
+
+type ListProps = {
+  label: string;
+  value: string;
+  options: readonly { value: string; text: string }[];
+  disabled?: boolean;
+  onChange: (value: string) => void;
+};
+
+export function ListField({ label, value, options, disabled = false, onChange }: ListProps) {
+  return (
+    <Field label={label}>
+      <select
+        aria-label={label}
+        value={value}
+        disabled={disabled}
+        onChange={(event) => onChange(event.target.value)}
+        className={`${BOX} h-8 disabled:opacity-60`}
+      >
+        {options.map((option) => (
+          <option key={option.value} value={option.value}>
+            {option.text}
+          </option>
+        ))}
+      </select>
+    </Field>
+  );
+}
+
+export function same(words: readonly string[]): { value: string; text: string }[] {
+  return words.map((value) => ({ value, text: value }));
+}
