@@ -50,6 +50,10 @@ ROUTES = {
     ("POST", "/api/plans"): ({"title": "A stack"}, (401, 403, 403, 201, 403, 201)),
     ("GET", "/api/plans/{plan}"): (None, PLAN),
     ("PUT", "/api/plans/{plan}/card"): ({"revision": 0, "card": {"title": "A stack"}}, PLAN),
+    ("PUT", "/api/plans/{plan}/conventions"): (
+        {"seen": {"card": 9, "stage": 0, "reference": 0}, "conventions": {"up": "z"}, "keep": "picture"},
+        (401, 404, 404, 409, 404, 404),
+    ),
     ("PUT", "/api/plans/{plan}/standing"): ({"shared": False, "archived": True}, (401, 404, 404, 204, 404, 404)),
     ("POST", "/api/plans/{plan}/checks"): ({"checks": []}, PLAN),
     ("GET", "/api/plans/{plan}/proposals"): (None, PLAN),
@@ -60,6 +64,7 @@ ROUTES = {
     ),
     ("GET", "/api/plans/{plan}/document"): (None, PLAN),
     ("GET", "/api/versions/{version}/document"): (None, (401, 403, 403, 200, 403, 200)),
+    ("POST", "/api/plans/{plan}/trial/result"): (None, (401, 404, 404, 422, 404, 404)),
     ("GET", "/api/plans/{plan}/{part}"): (None, PLAN),
     ("PUT", "/api/plans/{plan}/{part}/draft"): (SAVE, PLAN),
     ("POST", "/api/plans/{plan}/{part}/look"): ({"steps": [RIGHT], "cursor": 1}, PLAN),

@@ -11,6 +11,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from cubedrill.core.authoring.plan import Plan
 from cubedrill.core.judging.submission import Row, SceneSubmission, SheetSubmission, StepsSubmission
 from cubedrill.formats.documents import read_exercise, read_submission
 from cubedrill.service import bench, desks, sheets
@@ -18,6 +19,7 @@ from cubedrill.service.accounts import PASSWORDS
 from cubedrill.service.draft import DraftSteps
 from cubedrill.service.published import exercise_set
 from cubedrill.service.views import SheetSent
+from cubedrill.service.workshop import keep_plan
 from cubedrill.store.exercises import add_version
 from cubedrill.store.tables import Assignment, Classroom, Membership, Person
 
@@ -43,7 +45,12 @@ def load_demo(db: Session, now: datetime | None = None) -> bool:
     for row in world["classes"]:
         _add_class(db, row, roles, now)
     for assignment in db.scalars(select(Assignment)).all():
-        _hand_in_all(db, assignment, people, now)
+        if assignment.exercise_version.number == 1:
+            _hand_in_all(db, assignment, people, now)
+    for sign_in, names in world["plans"].items():
+        for name in names:
+            document = (HERE / "plans" / f"{name}.json").read_text(encoding="utf-8")
+            keep_plan(db, people[sign_in], Plan.model_validate_json(document))
     return True
 
 
@@ -53,7 +60,8 @@ def _add_class(db: Session, row: dict[str, Any], roles: dict[int, str], now: dat
     db.flush()
     db.add_all(Membership(class_id=classroom.id, person_id=i, role=role) for i, role in roles.items())
     for item in row["assignments"]:
-        exercise = read_exercise(HERE / "exercises" / f"{item['exercise']}.json")
+        folder = "newer" if item.get("newer") else "exercises"
+        exercise = read_exercise(HERE / folder / f"{item['exercise']}.json")
         version = add_version(db, exercise)
         evening = now.replace(hour=18, minute=0, second=0, microsecond=0)
         due_at = evening + timedelta(days=item["due_in_days"])

@@ -23,9 +23,13 @@ def report_of(submission: StoredSubmission) -> Report:
 
 
 def mark_of(submission: StoredSubmission) -> MarkView:
-    """Sum up a submission's points, the instructor's in the place of the program's where there are some."""
-    report, pass_mark = report_of(submission), exercise_of(submission).exercise.pass_mark
-    set_points = points_set(submission.reviews)
+    """Sum up a submission's points."""
+    return mark_from(report_of(submission), exercise_of(submission).exercise.pass_mark, submission.reviews)
+
+
+def mark_from(report: Report, pass_mark: float, reviews: Iterable[Review]) -> MarkView:
+    """Sum up points, the instructor's in the place of the program's where there are some."""
+    set_points = points_set(reviews)
     judged = [check for check in report.checks if check.verdict != "not judged" or check.id in set_points]
     points = math.fsum(set_points.get(check.id, check.points) for check in judged)
     of = math.fsum(check.of for check in judged)

@@ -15,12 +15,12 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.service.access import plan_for
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.workshop import steps_row, whole_plan
+from cubedrill.service.workshop import name_exercise, seen_of, whole_plan
 from cubedrill.service.workshop_views import ClassView, PublishedView, SeenView, SoundnessView
 from cubedrill.store import classes
 from cubedrill.store.exercises import add_version, newest_version
 from cubedrill.store.shapes import EXERCISE
-from cubedrill.store.tables import Assignment, Event, ExerciseVersion, Person, StoredPlan
+from cubedrill.store.tables import Assignment, Event, ExerciseVersion, Person
 
 
 @dataclass(frozen=True)
@@ -42,7 +42,7 @@ def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
         findings=found,
         changes=changed(before, exercise) if before and exercise else (),
         number=newest.number + 1 if newest else 1,
-        seen=_seen(db, stored),
+        seen=seen_of(db, stored),
         classes=tuple(ClassView(id=c.id, name=c.name) for c in classes.classes_taught(db, person.id)),
     )
 
@@ -66,11 +66,6 @@ def _judged(plan: Plan) -> tuple[Exercise | None, tuple[Finding, ...]]:
     return exercise, findings(exercise)
 
 
-def _seen(db: Session, stored: StoredPlan) -> SeenView:
-    stage, reference = (steps_row(db, stored, part).revision for part in ("stage", "reference"))
-    return SeenView(card=stored.revision, stage=stage, reference=reference)
-
-
 def publish(db: Session, person: Person, plan_id: int, seen: SeenView, setting: Setting | None) -> PublishedView:
     """Publish a plan as it was seen as the next version, and set it for a class.
 
@@ -78,8 +73,10 @@ def publish(db: Session, person: Person, plan_id: int, seen: SeenView, setting: 
     class that one does not teach.
     """
     stored = plan_for(db, person, plan_id)
-    if seen != _seen(db, stored):
+    if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")
+    if newest_version(db, stored.exercise) is None:
+        name_exercise(db, stored)
     exercise, found = _judged(whole_plan(db, stored))
     stopping = next((finding for finding in found if finding.stops), None)
     if exercise is None or stopping is not None:

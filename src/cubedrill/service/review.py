@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Final
 
 from sqlalchemy.orm import Session
@@ -15,11 +16,12 @@ from cubedrill.core.judging.submission import (
 )
 from cubedrill.core.judging.verdict import Cause, Report
 from cubedrill.service.access import assignment_for, submission_for
-from cubedrill.service.marks import changes_of, mark_of, points_set, report_of
-from cubedrill.service.published import exercise_of, exercise_set
+from cubedrill.service.marks import changes_of, mark_from, mark_of, points_set, report_of
+from cubedrill.service.published import Published, exercise_of, exercise_set
 from cubedrill.service.shown import shown_checks, shown_exercise, shown_poses, shown_steps
 from cubedrill.service.views import (
     CauseView,
+    JudgedView,
     ReportView,
     ResultView,
     StudentRowView,
@@ -30,7 +32,9 @@ from cubedrill.service.views import (
 from cubedrill.service.work import by_person, is_late, work_of
 from cubedrill.store import classes, drafts, submissions
 from cubedrill.store.shapes import SUBMISSION
-from cubedrill.store.tables import Draft, Person, StoredSubmission
+from cubedrill.store.tables import Draft, Person, Review, StoredSubmission
+
+AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 
 
 def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
@@ -38,13 +42,11 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     submission = submission_for(db, person, submission_id)
     ready = exercise_of(submission)
     own = submission.person_id == person.id
-    told = ready.exercise.rules.told if own else "instructor"
     document = SUBMISSION.read(submission.document, submission.shape)
-    work = handed(ready.start, ready.target, document)
-    states = work.states or ()
-    report = report_of(submission)
-    right = ready.explainer.reference if told in ("cause", "instructor") else None
+    told = ready.exercise.rules.told if own else "instructor"
+    judged = judged_view(ready, document, report_of(submission), told, submission.reviews)
     return ResultView(
+        **dict(judged),
         submission=submission.id,
         assignment=submission.assignment_id,
         number=submission.number,
@@ -52,8 +54,23 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         own=own,
         handed_in_at=submission.handed_in_at,
         late=is_late(submission),
+        tries=_tries(db, submission),
+        points_set=points_set(submission.reviews),
+        changes=changes_of(submission.reviews),
+        may_review=not own,
+    )
+
+
+def judged_view(
+    ready: Published, document: AnySubmission, report: Report, told: str, reviews: Sequence[Review] = ()
+) -> JudgedView:
+    """Return checked work as far as somebody is told; reviews: what an instructor said of it."""
+    work = handed(ready.start, ready.target, document)
+    states = work.states or ()
+    right = ready.explainer.reference if told in ("cause", "instructor") else None
+    return JudgedView(
         exercise=shown_exercise(ready),
-        kind=submission.kind,
+        kind=document.kind,
         steps=shown_steps(states) if states else (),
         placed=shown_poses(work.scene),
         report=_as_told(report, told),
@@ -61,12 +78,8 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         reference=shown_steps(right.states) if right else None,
         parted=report.parted if right else None,
         cancelling=report.cancelling,
-        mark=mark_of(submission),
-        tries=_tries(db, submission),
+        mark=mark_from(report, ready.exercise.pass_mark, reviews),
         in_file=_names_in(document, work),
-        points_set=points_set(submission.reviews),
-        changes=changes_of(submission.reviews),
-        may_review=not own,
         pass_mark=ready.exercise.pass_mark,
     )
 
@@ -80,7 +93,7 @@ def _tries(db: Session, submission: StoredSubmission) -> tuple[TryView, ...]:
     )
 
 
-def _names_in(document: StepsSubmission | SheetSubmission | SceneSubmission, work: Handed) -> dict[str, str]:
+def _names_in(document: AnySubmission, work: Handed) -> dict[str, str]:
     """The names of a scene file's objects, or of what steps made, by their own ids."""
     if isinstance(document, SceneSubmission):
         return {spec.id: spec.name or spec.id for spec in document.scene.objects}

@@ -413,22 +413,14 @@ class ReportView(Value):
     matches: tuple[TakenView, ...]
 
 
-class ResultView(Value):
-    """A checked submission.
+class JudgedView(Value):
+    """Work as it was checked.
 
-    tries: all of this student for this exercise, the first one first. in_file: names of a scene's objects by their ids
-    in the file. report: the program's, as far as the one who looks is told; mark: with what an instructor changed.
-    placed: where everything was handed in. reference: the right way, where it is shown. parted: the first own step that
-    leaves it. cancelling: pairs of own steps that take each other back.
+    in_file: names of a scene's objects by their ids in the file. report: the program's, as far as the one who looks is
+    told; mark: with what an instructor changed. placed: where everything was handed in. reference: the right way, where
+    it is shown. parted: the first own step that leaves it. cancelling: pairs of own steps that take each other back.
     """
 
-    submission: int
-    assignment: int
-    number: int
-    student: str
-    own: bool
-    handed_in_at: datetime
-    late: bool
     exercise: ExerciseView
     kind: str
     steps: tuple[StepView, ...]
@@ -439,12 +431,24 @@ class ResultView(Value):
     parted: int | None
     cancelling: tuple[tuple[int, int], ...]
     mark: MarkView
-    tries: tuple[TryView, ...]
     in_file: dict[str, str]
+    pass_mark: float
+
+
+class ResultView(JudgedView):
+    """A checked submission. tries: all of this student for this exercise, the first one first."""
+
+    submission: int
+    assignment: int
+    number: int
+    student: str
+    own: bool
+    handed_in_at: datetime
+    late: bool
+    tries: tuple[TryView, ...]
     points_set: dict[str, float]
     changes: tuple[ChangeView, ...]
     may_review: bool
-    pass_mark: float
 
 
 class StudentRowView(Value):

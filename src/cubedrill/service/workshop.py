@@ -9,12 +9,14 @@ from typing import Final
 
 from sqlalchemy.orm import Session
 
+from cubedrill.core.authoring.converting import Keep, in_conventions
 from cubedrill.core.authoring.plan import Card, Plan, plan_of
 from cubedrill.core.authoring.propose import propose
+from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise, require_sound
 from cubedrill.core.judging.judge import judge_handed
-from cubedrill.core.judging.separate import separate
+from cubedrill.core.judging.separate import Told, separate
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.kept import Keeper
 from cubedrill.core.steps import Step
@@ -33,6 +35,7 @@ from cubedrill.service.workshop_views import (
     PlanView,
     ProposalsView,
     SavedCardView,
+    SeenView,
     VersionView,
 )
 from cubedrill.store import plans
@@ -41,6 +44,8 @@ from cubedrill.store.shapes import CARD, EXERCISE, STEPS
 from cubedrill.store.tables import ExerciseVersion, Person, PlanSteps, StoredPlan
 
 NEW: Final = "exercise"  # the id of an exercise without a title
+# What checks told of where mistakes lead, by plan and what it was told of: a dragged tolerance changes one check alone.
+_TOLD: Final[Keeper[tuple[object, ...], Told]] = Keeper(20)
 _KEPT: Final[Keeper[tuple[object, ...], Published]] = Keeper(50)
 
 
@@ -64,6 +69,11 @@ def create(db: Session, person: Person, origin: Origin) -> CreatedView:
     plan, copy = _begun(db, person, origin)
     if copy:
         plan = plan.model_copy(update={"id": free_id(db, plan.title)})
+    return CreatedView(plan=keep_plan(db, person, plan).id)
+
+
+def keep_plan(db: Session, person: Person, plan: Plan) -> StoredPlan:
+    """Keep a plan as a person's own."""
     stored = StoredPlan(
         owner_id=person.id,
         exercise=plan.id,
@@ -75,8 +85,8 @@ def create(db: Session, person: Person, origin: Origin) -> CreatedView:
     db.flush()
     for part, steps in (("stage", plan.stage), ("reference", plan.reference)):
         if steps:
-            keep_steps(db, stored, part, steps)
-    return CreatedView(plan=stored.id)
+            _keep_steps(db, stored, part, steps)
+    return stored
 
 
 def _begun(db: Session, person: Person, origin: Origin) -> tuple[Plan, bool]:
@@ -99,13 +109,19 @@ def free_id(db: Session, title: str) -> str:
     return next(i for i in (stem, *(f"{stem}-{n}" for n in range(2, len(taken) + 3))) if i not in taken)
 
 
+def name_exercise(db: Session, stored: StoredPlan) -> None:
+    """Give an exercise that began without a title its id, now that it has one and is published for the first time."""
+    if re.fullmatch(rf"{NEW}(-\d+)?", stored.exercise):
+        stored.exercise = free_id(db, CARD.read(stored.document, stored.shape).title)
+
+
 def card_of(plan: Plan) -> Card:
     """Return a plan without its steps."""
     said = {name: getattr(plan, name) for name in Card.model_fields if name in plan.model_fields_set}
     return Card.model_validate(said)
 
 
-def keep_steps(db: Session, stored: StoredPlan, part: str, steps: Sequence[Step]) -> None:
+def _keep_steps(db: Session, stored: StoredPlan, part: str, steps: Sequence[Step]) -> None:
     """Put steps in the place of those of a part."""
     kept = steps_row(db, stored, part)
     work = {"steps": STEPS.written(tuple(steps)), "shape": STEPS.number, "off": [], "cursor": len(steps), "matches": {}}
@@ -148,6 +164,7 @@ def open_plan(db: Session, person: Person, plan_id: int) -> PlanView:
         stage=steps_row(db, stored, "stage").cursor,
         reference=steps_row(db, stored, "reference").cursor,
         versions=shown_versions(db, person, plans.versions_of(db, stored.exercise)),
+        seen=seen_of(db, stored),
     )
 
 
@@ -169,6 +186,33 @@ def save_card(db: Session, person: Person, plan_id: int, revision: int, card: Ca
     if not plans.save_card(db, stored, revision, CARD.written(kept), CARD.number):
         raise RefusedError("stale-plan")
     return SavedCardView(revision=stored.revision, saved_at=stored.saved_at)
+
+
+def change_conventions(
+    db: Session, person: Person, plan_id: int, seen: SeenView, wanted: tuple[Conventions, Keep]
+) -> PlanView:
+    """Put a plan into other conventions, with steps that are undone or switched off.
+
+    wanted: the conventions, and what stays as it is. Raises RefusedError "stale-plan".
+    """
+    stored = plan_for(db, person, plan_id)
+    if seen != seen_of(db, stored):
+        raise RefusedError("stale-plan")
+    rows = {part: steps_row(db, stored, part) for part in ("stage", "reference")}
+    lists = {part: STEPS.read(row.steps, row.shape) for part, row in rows.items()}
+    after = in_conventions(whole_plan(db, stored).model_copy(update=lists), *wanted)
+    plans.save_card(db, stored, stored.revision, CARD.written(card_of(after)), CARD.number)
+    for part, row in rows.items():
+        steps = STEPS.written(getattr(after, part))
+        kept = {"off": row.off, "cursor": row.cursor, "matches": row.matches}
+        save_steps(db, row, row.revision, {**kept, "steps": steps, "shape": STEPS.number})
+    return open_plan(db, person, plan_id)
+
+
+def seen_of(db: Session, stored: StoredPlan) -> SeenView:
+    """Return the revisions of a plan's parts."""
+    stage, reference = (steps_row(db, stored, part).revision for part in ("stage", "reference"))
+    return SeenView(card=stored.revision, stage=stage, reference=reference)
 
 
 def set_standing(db: Session, person: Person, plan_id: int, shared: bool, archived: bool) -> None:
@@ -217,17 +261,22 @@ def open_part(db: Session, person: Person, plan_id: int, part: Part) -> DeskView
     return DeskView(exercise=shown_exercise(desk.ready), draft=shown(desk, desk.opened()))
 
 
-def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, ...]) -> CheckedView:
-    """Return how these checks would judge: the reference, and every typical mistake. Nothing is saved."""
-    plan = whole_plan(db, plan_for(db, person, plan_id)).model_copy(update={"checks": checks})
+def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, ...], apart: bool) -> CheckedView:
+    """Return how these checks would judge: the reference, and every typical mistake. Nothing is saved.
+
+    apart: whether to say too which mistakes cannot be told apart, which takes longest.
+    """
+    stored = plan_for(db, person, plan_id)
+    plan = whole_plan(db, stored).model_copy(update={"checks": checks})
     ready = ready_of(plan)
+    told = _TOLD.get((stored.id, plan.model_copy(update={"checks": ()}).model_dump_json()), dict)
     states: list[State] = replay(ready.start, plan.reference) if plan.reference else []
     work = Handed(states[-1].scene, states) if states else Handed(ready.target)
     return CheckedView(
         exercise=shown_exercise(ready),
         steps=shown_steps(states) if states else (),
         results=shown_checks(judge_handed(ready.exercise, ready.target, work).checks),
-        separation=separate(ready.exercise, ready.start, ready.target) if states else None,
+        separation=separate(ready.exercise, ready.start, ready.target, told=told, apart=apart) if states else None,
     )
 
 

@@ -24,6 +24,14 @@ class VersionView(Value):
     set_for: tuple[str, ...]
 
 
+class SeenView(Value):
+    """The revisions of a plan's parts that were looked at."""
+
+    card: int
+    stage: int
+    reference: int
+
+
 class PlanView(Value):
     """A plan without its steps. exercise: the id that its versions have; stage, reference: how many steps count."""
 
@@ -39,6 +47,7 @@ class PlanView(Value):
     stage: int
     reference: int
     versions: tuple[VersionView, ...]
+    seen: SeenView
 
 
 class SavedCardView(Value):
@@ -75,14 +84,6 @@ class ClassView(Value):
 
     id: int
     name: str
-
-
-class SeenView(Value):
-    """The revisions of a plan's parts that were looked at."""
-
-    card: int
-    stage: int
-    reference: int
 
 
 class SoundnessView(Value):

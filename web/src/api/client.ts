@@ -5,12 +5,14 @@ import type {
   Asked,
   Bench,
   Card,
+  ChangeConventions,
   Check,
   Checked,
   CreatePlan,
   Draft,
   HandedIn,
   Home,
+  Judged,
   Library,
   Look,
   Measured,
@@ -156,14 +158,17 @@ export const api = {
     unwrapped<{ revision: number; saved_at: string }>(
       client.PUT("/api/plans/{plan}/card", { ...atPlan(plan), body: { revision, card } }),
     ),
+  setConventions: (plan: number, body: ChangeConventions) =>
+    unwrapped<Plan>(client.PUT("/api/plans/{plan}/conventions", { ...atPlan(plan), body })),
   setStanding: (plan: number, body: { shared: boolean; archived: boolean }) =>
     unwrapped<void>(client.PUT("/api/plans/{plan}/standing", { ...atPlan(plan), body })),
   planPart: (plan: number, part: PlanPart) =>
     unwrapped<PlanDesk>(client.GET("/api/plans/{plan}/{part}", { params: { path: { plan, part } } })),
-  tryChecks: (plan: number, checks: readonly Check[]) =>
+  tryChecks: (plan: number, checks: readonly Check[], apart: boolean) =>
     unwrapped<Checked>(
-      client.POST("/api/plans/{plan}/checks", { ...atPlan(plan), body: { checks: [...checks] } }),
+      client.POST("/api/plans/{plan}/checks", { ...atPlan(plan), body: { checks: [...checks], apart } }),
     ),
+  tryTrial: (plan: number) => unwrapped<Judged>(client.POST("/api/plans/{plan}/trial/result", atPlan(plan))),
   proposals: (plan: number) =>
     unwrapped<{ proposals: Proposal[] }>(client.GET("/api/plans/{plan}/proposals", atPlan(plan))),
   soundness: (plan: number) => unwrapped<Soundness>(client.GET("/api/plans/{plan}/soundness", atPlan(plan))),

@@ -424,6 +424,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan}/conventions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Conventions
+         * @description Put a plan into other conventions, with the same picture or the same numbers.
+         */
+        put: operations["put_conventions_api_plans__plan__conventions_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan}/standing": {
         parameters: {
             query?: never;
@@ -558,6 +578,26 @@ export interface paths {
         get: operations["get_version_api_versions__version__document_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/trial/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Trial
+         * @description What a student would be told of my trial. Nothing is kept.
+         */
+        post: operations["post_trial_api_plans__plan__trial_result_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1020,6 +1060,19 @@ export interface components {
             confidence: number | null;
             /** Objects */
             objects: string[];
+        };
+        /**
+         * ChangeConventions
+         * @description Other conventions, what stays as it is, and the revisions that were looked at.
+         */
+        ChangeConventions: {
+            seen: components["schemas"]["SeenView"];
+            conventions: components["schemas"]["Conventions"];
+            /**
+             * Keep
+             * @enum {string}
+             */
+            keep: "picture" | "numbers";
         };
         /**
          * ChangeView
@@ -1621,6 +1674,44 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["FeaturePoint"];
+        };
+        /**
+         * JudgedView
+         * @description Work as it was checked.
+         *
+         *     in_file: names of a scene's objects by their ids in the file. report: the program's, as far as the one who looks is
+         *     told; mark: with what an instructor changed. placed: where everything was handed in. reference: the right way, where
+         *     it is shown. parted: the first own step that leaves it. cancelling: pairs of own steps that take each other back.
+         */
+        JudgedView: {
+            exercise: components["schemas"]["ExerciseView"];
+            /** Kind */
+            kind: string;
+            /** Steps */
+            steps: components["schemas"]["StepView"][];
+            /** Placed */
+            placed: {
+                [key: string]: components["schemas"]["PoseView"];
+            };
+            report: components["schemas"]["ReportView"];
+            /** Causes */
+            causes: components["schemas"]["CauseView"][];
+            /** Reference */
+            reference: components["schemas"]["StepView"][] | null;
+            /** Parted */
+            parted: number | null;
+            /** Cancelling */
+            cancelling: [
+                number,
+                number
+            ][];
+            mark: components["schemas"]["MarkView"];
+            /** In File */
+            in_file: {
+                [key: string]: string;
+            };
+            /** Pass Mark */
+            pass_mark: number;
         };
         /**
          * KeepVolume
@@ -2273,6 +2364,7 @@ export interface components {
             reference: number;
             /** Versions */
             versions: components["schemas"]["VersionView"][];
+            seen: components["schemas"]["SeenView"];
         };
         /**
          * Plate
@@ -2695,31 +2787,9 @@ export interface components {
         };
         /**
          * ResultView
-         * @description A checked submission.
-         *
-         *     tries: all of this student for this exercise, the first one first. in_file: names of a scene's objects by their ids
-         *     in the file. report: the program's, as far as the one who looks is told; mark: with what an instructor changed.
-         *     placed: where everything was handed in. reference: the right way, where it is shown. parted: the first own step that
-         *     leaves it. cancelling: pairs of own steps that take each other back.
+         * @description A checked submission. tries: all of this student for this exercise, the first one first.
          */
         ResultView: {
-            /** Submission */
-            submission: number;
-            /** Assignment */
-            assignment: number;
-            /** Number */
-            number: number;
-            /** Student */
-            student: string;
-            /** Own */
-            own: boolean;
-            /**
-             * Handed In At
-             * Format: date-time
-             */
-            handed_in_at: string;
-            /** Late */
-            late: boolean;
             exercise: components["schemas"]["ExerciseView"];
             /** Kind */
             kind: string;
@@ -2742,12 +2812,31 @@ export interface components {
                 number
             ][];
             mark: components["schemas"]["MarkView"];
-            /** Tries */
-            tries: components["schemas"]["TryView"][];
             /** In File */
             in_file: {
                 [key: string]: string;
             };
+            /** Pass Mark */
+            pass_mark: number;
+            /** Submission */
+            submission: number;
+            /** Assignment */
+            assignment: number;
+            /** Number */
+            number: number;
+            /** Student */
+            student: string;
+            /** Own */
+            own: boolean;
+            /**
+             * Handed In At
+             * Format: date-time
+             */
+            handed_in_at: string;
+            /** Late */
+            late: boolean;
+            /** Tries */
+            tries: components["schemas"]["TryView"][];
             /** Points Set */
             points_set: {
                 [key: string]: number;
@@ -2756,8 +2845,6 @@ export interface components {
             changes: components["schemas"]["ChangeView"][];
             /** May Review */
             may_review: boolean;
-            /** Pass Mark */
-            pass_mark: number;
         };
         /**
          * ReviewBody
@@ -3613,11 +3700,16 @@ export interface components {
         };
         /**
          * TryChecks
-         * @description Checks to be tried, saved or not.
+         * @description Checks to be tried, saved or not; apart: whether to say which mistakes cannot be told apart.
          */
         TryChecks: {
             /** Checks */
             checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"])[];
+            /**
+             * Apart
+             * @default true
+             */
+            apart: boolean;
         };
         /**
          * TryView
@@ -6674,6 +6766,124 @@ export interface operations {
             };
         };
     };
+    put_conventions_api_plans__plan__conventions_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeConventions"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_standing_api_plans__plan__standing_put: {
         parameters: {
             query?: never;
@@ -7384,6 +7594,120 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_trial_api_plans__plan__trial_result_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedView"];
                 };
             };
             /** @description Unreadable request */

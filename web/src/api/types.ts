@@ -5,10 +5,12 @@ type Schemas = components["schemas"];
 
 export type Bench = Schemas["BenchView"];
 export type Card = Schemas["Card"];
+export type ChangeConventions = Schemas["ChangeConventions"];
 export type Check = Card["checks"][number];
 export type Checked = Schemas["CheckedView"];
 export type CreatePlan = Schemas["CreatePlan"];
 export type Finding = Schemas["Finding"];
+export type Judged = Schemas["JudgedView"];
 export type Library = Schemas["LibraryView"];
 export type Plan = Schemas["PlanView"];
 export type PlanDesk = Schemas["DeskView"];

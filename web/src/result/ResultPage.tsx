@@ -45,7 +45,8 @@ export function Component() {
 /** How many steps are shown of the own list, and of the right one where it stands beside. */
 type Place = { own: number; right: number | null };
 
-function ResultScreen({ result }: { result: Result }) {
+/** back: the way back, where it is not a student's work. */
+export function ResultScreen({ result, back }: { result: Result; back?: ReactNode }) {
   const { report, steps, reference } = result;
   const [lit, setLit] = useState<string | null>(null);
   const [place, setPlace] = useState<Place>({ own: steps.length, right: null });
@@ -92,7 +93,7 @@ function ResultScreen({ result }: { result: Result }) {
         </p>
       </div>
       <div className="min-h-0 space-y-6 overflow-y-auto p-6 wrap-anywhere cramped:shrink-0 cramped:overflow-visible print:overflow-visible print:p-0">
-        <Summary result={result} />
+        <Summary result={result} back={back} />
         <Causes result={result} onShow={show} />
         <PrintedElevations result={result} />
         {report.checks.length > 0 ? (
@@ -272,7 +273,7 @@ function Tries({ result }: { result: Result }) {
   );
 }
 
-function Summary({ result }: { result: Result }) {
+function Summary({ result, back }: { result: Result; back: ReactNode }) {
   const { mark, report } = result;
   return (
     <header className="flex flex-wrap items-start gap-x-6 gap-y-2">
@@ -290,14 +291,21 @@ function Summary({ result }: { result: Result }) {
           </p>
         )}
         <p className="text-ink-soft">
-          {result.own ? "Try" : `${result.student}, try`} {result.number}, handed in{" "}
-          {dateTime(result.handed_in_at)}
-          {result.late && ", late"}. Passing takes {percent(result.pass_mark)}.
+          {!back && (
+            <>
+              {result.own ? "Try" : `${result.student}, try`} {result.number}, handed in{" "}
+              {dateTime(result.handed_in_at)}
+              {result.late && ", late"}.{" "}
+            </>
+          )}
+          Passing takes {percent(result.pass_mark)}.
         </p>
         <Tries result={result} />
       </div>
       <div className="ml-auto print:hidden">
-        {result.own ? (
+        {back ? (
+          back
+        ) : result.own ? (
           <ActionLink to={`/${result.kind === "steps" ? "bench" : "sheet"}/${result.assignment}`} main>
             Back to the {result.kind === "steps" ? "bench" : "sheet"}
           </ActionLink>

@@ -10,6 +10,7 @@ import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
 import { useSaver } from "../saving/useSaver";
 import { ListChip } from "../ui/chips";
+import { ANGLES, LENGTHS, ORDERS } from "../ui/conventions";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted, dateTime } from "../ui/numbers";
 import { Page } from "../ui/Page";
@@ -40,13 +41,6 @@ import {
   typed,
   workOf,
 } from "./sheetWork";
-
-const LENGTHS = ["mm", "cm", "m", "in", "ft"] as const;
-const ANGLES = ["deg", "rad", "turn"] as const;
-const ORDERS = [
-  ...["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"],
-  ...["XYX", "XZX", "YXY", "YZY", "ZXZ", "ZYZ"],
-].flatMap((order) => [order, order.toLowerCase()]);
 
 export function Component() {
   return (

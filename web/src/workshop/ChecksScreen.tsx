@@ -1,7 +1,7 @@
 // How exactly: the checks as a table, each lit in the view with its halo, and whether they tell a good answer from a wrong one.
 import { useCallback, useMemo, useState } from "react";
 import { api } from "../api/client";
-import type { Check, Checked, Plan, Proposal, SceneObject } from "../api/types";
+import type { Check, Checked, Plan, Proposal, SceneObject, Separation } from "../api/types";
 import { SavedMark } from "../saving/SavedMark";
 import { passingIds } from "../ui/checks";
 import { counted, short } from "../ui/numbers";
@@ -20,8 +20,14 @@ type Props = { plan: Plan; control: PlanControl };
 
 export function ChecksScreen({ plan, control }: Props) {
   const { card, put } = control;
-  const ask = useCallback((checks: readonly Check[]) => api.tryChecks(plan.plan, checks), [plan.plan]);
-  const { answer, why, fresh } = useAnswered<readonly Check[], Checked>(card.checks, ask);
+  // While a tolerance is dragged it is enough to know what passes; what cannot be told apart is asked for when it rests.
+  const apart = !control.dirty;
+  const asked = useMemo(() => ({ checks: card.checks, apart }), [card.checks, apart]);
+  const ask = useCallback(
+    (now: typeof asked) => api.tryChecks(plan.plan, now.checks, now.apart),
+    [plan.plan],
+  );
+  const { answer, why, fresh } = useAnswered<typeof asked, Checked>(asked, ask);
   if (!answer)
     return why ? (
       <main className="p-6">
@@ -313,6 +319,7 @@ function Separates({ answer, checks, fresh, lit, onChecks, onLight }: SeparatesP
           ? `${trial.text} ${trial.caught_by.length > 0 ? `Caught by ${trial.caught_by.join(", ")}.` : "It would pass."}`
           : "Point at a mark to see which mistake it is; drag the tolerance, and see what passes."}
       </p>
+      <Alike separation={separation} />
       <ul className="space-y-1">
         {passing.map(({ trial: each, i }) => (
           <li key={i} className="flex flex-wrap items-baseline gap-2">
@@ -334,5 +341,23 @@ function Separates({ answer, checks, fresh, lit, onChecks, onLight }: SeparatesP
         ))}
       </ul>
     </section>
+  );
+}
+
+/** Mistakes that lead to one spot: which of them it was, nobody can tell. */
+function Alike({ separation }: { separation: Separation }) {
+  const alike = separation.trials.filter((trial) => trial.same_spot.length > 0);
+  if (alike.length === 0) return null;
+  return (
+    <details className="mb-2 text-sm">
+      <summary className="cursor-pointer text-ink-soft">
+        {counted(alike.length, "mistake")} cannot be told from another: they lead to the same spot
+      </summary>
+      <ul className="list-inside list-disc">
+        {alike.map((trial) => (
+          <li key={`${trial.step} ${trial.code} ${trial.text}`}>{trial.text}</li>
+        ))}
+      </ul>
+    </details>
   );
 }

@@ -113,7 +113,7 @@ function Sizes({ item, solid, unit, work, card, put }: SizesProps) {
           <TypedNumber
             key={name}
             id={`${ids}${name}`}
-            label={`Size ${sizeWord(name)}`}
+            label={`Own size, ${sizeWord(name)}`}
             shown={short(value)}
             onTake={(next) => {
               if (next > 0) withGiven(item.id, work, card, put, { solid: solidWith(solid, i, next) });

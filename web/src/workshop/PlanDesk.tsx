@@ -1,19 +1,20 @@
 // The bench for a part of a plan: what is given, the way to the target, or a trial as a student has it.
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useCallback, useMemo, useState } from "react";
 import Markdown from "react-markdown";
 import { api } from "../api/client";
-import type { PlanDesk as Opened, Plan, PlanPart, SceneObject } from "../api/types";
+import type { Judged, PlanDesk as Opened, Plan, PlanPart, SceneObject } from "../api/types";
 import { TwoWindows } from "../desk/TwoWindows";
 import { useDraft } from "../desk/useDraft";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
-import { ErrorNote, Waiting } from "../ui/parts";
+import { Button, ErrorNote, Waiting } from "../ui/parts";
 import type { WorkControl } from "../workbench/Workbench";
 import { Workbench } from "../workbench/Workbench";
 import { ObjectCard } from "./ObjectCard";
 import { SceneCard } from "./SceneCard";
+import { TrialResult } from "./TrialResult";
 import type { PlanControl } from "./usePlan";
 
 type Props = { plan: Plan; part: PlanPart; control: PlanControl; person: string };
@@ -48,19 +49,38 @@ function OpenDesk({ plan, part, control, person, opened }: Props & { opened: Ope
     place: placeOf(`plan ${part}`, person, plan.plan),
   });
   const { card, put } = control;
+  const { meet } = control;
+  const convert = useCallback(
+    (conventions: Plan["card"]["conventions"], keep: "picture" | "numbers") => {
+      // What was saved last is what is converted: the server says which it is.
+      void api
+        .plan(plan.plan)
+        .then(({ seen }) => api.setConventions(plan.plan, { seen, conventions, keep }))
+        .then(meet, (error: Error) => setProblem(error.message));
+    },
+    [plan.plan, meet],
+  );
   const about = useMemo(
     () =>
       part === "stage"
-        ? { name: "Scene", body: <SceneCard card={card} put={put} /> }
+        ? { name: "Scene", body: <SceneCard card={card} put={put} onConvert={convert} /> }
         : part === "reference"
           ? { name: "Target", body: <TargetWords /> }
           : { name: "Brief", body: <Brief text={card.brief} /> },
-    [part, card, put],
+    [part, card, put, convert],
   );
   const beside = (item: SceneObject | undefined, work: WorkControl) => ({
     name: "Object",
     body: <ObjectCard {...{ item, work, card, put }} conventions={exercise.conventions} />,
   });
+  const [judged, setJudged] = useState<Judged | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const judge = () => {
+    setProblem(null);
+    api.tryTrial(plan.plan).then(setJudged, (error: Error) => setProblem(error.message));
+  };
+  const ready = part === "trial" && steps.work.cursor > 0 && !steps.dirty;
+  if (judged) return <TrialResult judged={judged} onBack={() => setJudged(null)} />;
   const saving = control.saving === "saved" ? steps.saving : control.saving;
   return (
     <>
@@ -70,9 +90,16 @@ function OpenDesk({ plan, part, control, person, opened }: Props & { opened: Ope
         about={about}
         beside={part === "trial" ? undefined : beside}
         state={<SavedMark saving={saving} savedAt={steps.work.savedAt} />}
-        finish={null}
-        onFinish={() => {}}
+        finish={
+          part === "trial" && (
+            <Button look="main" disabled={!ready} onClick={judge}>
+              See the result
+            </Button>
+          )
+        }
+        onFinish={() => ready && judge()}
       />
+      {problem && <ErrorNote text={problem} />}
       <TwoWindows draft={steps} />
       <LeaveDialog
         unkept={steps.dirty}

@@ -3,14 +3,18 @@ import { useId, useState } from "react";
 import Markdown from "react-markdown";
 import type { Card } from "../api/types";
 import { Switches } from "../ui/chips";
+import { ANGLES, LENGTHS, ORDERS } from "../ui/conventions";
+import { Dialog, DialogButtons } from "../ui/Dialog";
 import { short } from "../ui/numbers";
+import { Button } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
 import { Field, ListField, same, TextField } from "./fields";
 import type { PlanControl } from "./usePlan";
 
+type Conventions = Card["conventions"];
 type Props = { card: Card; put: PlanControl["put"] };
+type SceneProps = Props & { onConvert: (conventions: Conventions, keep: "picture" | "numbers") => void };
 
-const EULER = ["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"];
 const TOLD = [
   { value: "cause", text: "the cause and the right way" },
   { value: "hint", text: "where to look" },
@@ -22,47 +26,20 @@ const SHOWN = [
   { value: "hidden", text: "hidden until handed in" },
 ];
 
-export function SceneCard({ card, put }: Props) {
+export function SceneCard({ card, put, onConvert }: SceneProps) {
   const { conventions, rules } = card;
+  const [wanted, setWanted] = useState<Conventions | null>(null);
+  const convert = (keep: "picture" | "numbers") => {
+    if (wanted) onConvert(wanted, keep);
+    setWanted(null);
+  };
   const pass = useId();
   return (
     <div>
       <TextField label="Title" value={card.title} most={200} onChange={(title) => put("title", title)} />
       <BriefField card={card} put={put} />
       <div className="grid grid-cols-2 gap-x-2">
-        <ListField
-          label="Up axis"
-          value={conventions.up}
-          options={[
-            { value: "y", text: "Y" },
-            { value: "z", text: "Z" },
-          ]}
-          onChange={(up) => put("conventions", { ...conventions, up: up as "y" })}
-        />
-        <ListField
-          label="Handedness"
-          value={conventions.handedness}
-          options={same(["right", "left"])}
-          onChange={(hand) => put("conventions", { ...conventions, handedness: hand as "right" })}
-        />
-        <ListField
-          label="Lengths in"
-          value={conventions.length}
-          options={same(["mm", "cm", "m", "in", "ft"])}
-          onChange={(length) => put("conventions", { ...conventions, length: length as "m" })}
-        />
-        <ListField
-          label="Angles in"
-          value={conventions.angle}
-          options={same(["deg", "rad"])}
-          onChange={(angle) => put("conventions", { ...conventions, angle: angle as "deg" })}
-        />
-        <ListField
-          label="Order of angles"
-          value={conventions.euler}
-          options={same([...EULER, ...EULER.map((order) => order.toLowerCase())])}
-          onChange={(euler) => put("conventions", { ...conventions, euler: euler as "XYZ" })}
-        />
+        <ConventionFields conventions={conventions} onChange={setWanted} />
         <Field label="Passes from (%)">
           <TypedNumber
             id={pass}
@@ -101,7 +78,64 @@ export function SceneCard({ card, put }: Props) {
         lines={3}
         onChange={(notes) => put("notes", notes)}
       />
+      <Dialog
+        open={wanted !== null}
+        onClose={() => setWanted(null)}
+        title="What stays as it is?"
+        text="With the picture, all numbers are written anew in the new conventions: it looks as before. With the numbers, each stays and means something else. The words of the brief stay in any case."
+      >
+        <DialogButtons>
+          <Button onClick={() => setWanted(null)}>Leave it</Button>
+          <Button onClick={() => convert("numbers")}>Keep the numbers</Button>
+          <Button look="main" onClick={() => convert("picture")}>
+            Keep the picture
+          </Button>
+        </DialogButtons>
+      </Dialog>
     </div>
+  );
+}
+
+type FieldsProps = { conventions: Conventions; onChange: (conventions: Conventions) => void };
+
+function ConventionFields({ conventions, onChange }: FieldsProps) {
+  const set = (part: object) => onChange({ ...conventions, ...part } as Conventions);
+  return (
+    <>
+      <ListField
+        label="Up axis"
+        value={conventions.up}
+        options={[
+          { value: "y", text: "Y" },
+          { value: "z", text: "Z" },
+        ]}
+        onChange={(up) => set({ up })}
+      />
+      <ListField
+        label="Handedness"
+        value={conventions.handedness}
+        options={same(["right", "left"])}
+        onChange={(handedness) => set({ handedness })}
+      />
+      <ListField
+        label="Lengths in"
+        value={conventions.length}
+        options={same(LENGTHS)}
+        onChange={(length) => set({ length })}
+      />
+      <ListField
+        label="Angles in"
+        value={conventions.angle}
+        options={same(ANGLES)}
+        onChange={(angle) => set({ angle })}
+      />
+      <ListField
+        label="Order of angles"
+        value={conventions.euler}
+        options={same(ORDERS)}
+        onChange={(euler) => set({ euler })}
+      />
+    </>
   );
 }
 

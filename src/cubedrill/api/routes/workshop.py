@@ -9,12 +9,15 @@ from pydantic import AwareDatetime, Field, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.routes.desk import LARGEST_ID, Count, add_desk_routes
+from cubedrill.core.authoring.converting import Keep
 from cubedrill.core.authoring.plan import Card
+from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.values import Value
-from cubedrill.service import library, publishing, workshop
+from cubedrill.service import library, publishing, trial, workshop
 from cubedrill.service.desks import Desk
+from cubedrill.service.views import JudgedView
 from cubedrill.service.workshop_views import (
     CheckedView,
     CreatedView,
@@ -58,6 +61,14 @@ class SaveCard(Value):
     card: Card
 
 
+class ChangeConventions(Value):
+    """Other conventions, what stays as it is, and the revisions that were looked at."""
+
+    seen: SeenView
+    conventions: Conventions
+    keep: Keep
+
+
 class Standing(Value):
     """Whether the other instructors work on a plan too, and whether it is put away."""
 
@@ -66,9 +77,10 @@ class Standing(Value):
 
 
 class TryChecks(Value):
-    """Checks to be tried, saved or not."""
+    """Checks to be tried, saved or not; apart: whether to say which mistakes cannot be told apart."""
 
     checks: Annotated[tuple[Check, ...], Field(max_length=1000, fail_fast=True)]
+    apart: bool = True
 
 
 class SetFor(Value):
@@ -117,6 +129,12 @@ def put_card(plan: PlanId, body: SaveCard, person: PersonWhoChanges, db: Databas
     return workshop.save_card(db, person, plan, body.revision, body.card)
 
 
+@router.put("/plans/{plan}/conventions")
+def put_conventions(plan: PlanId, body: ChangeConventions, person: PersonWhoChanges, db: Database) -> PlanView:
+    """Put a plan into other conventions, with the same picture or the same numbers."""
+    return workshop.change_conventions(db, person, plan, body.seen, (body.conventions, body.keep))
+
+
 @router.put("/plans/{plan}/standing", status_code=204)
 def put_standing(plan: PlanId, body: Standing, person: PersonWhoChanges, db: Database) -> None:
     """Share a plan, or put it away."""
@@ -126,7 +144,7 @@ def put_standing(plan: PlanId, body: Standing, person: PersonWhoChanges, db: Dat
 @router.post("/plans/{plan}/checks")
 def post_checks(plan: PlanId, body: TryChecks, person: PersonWhoChanges, db: Database) -> CheckedView:
     """How these checks would judge the reference and every typical mistake. Nothing is saved."""
-    return workshop.try_checks(db, person, plan, body.checks)
+    return workshop.try_checks(db, person, plan, body.checks, body.apart)
 
 
 @router.get("/plans/{plan}/proposals")
@@ -159,6 +177,12 @@ def get_document(plan: PlanId, person: CurrentPerson, db: Database) -> dict[str,
 def get_version(version: VersionId, person: CurrentPerson, db: Database) -> dict[str, Any]:
     """A published version as an exercise file."""
     return library.version_document(db, person, version)[1]
+
+
+@router.post("/plans/{plan}/trial/result")
+def post_trial(plan: PlanId, person: PersonWhoChanges, db: Database) -> JudgedView:
+    """What a student would be told of my trial. Nothing is kept."""
+    return trial.tried(db, person, plan)
 
 
 @router.get("/plans/{plan}/{part}")

@@ -11,6 +11,7 @@ import numpy as np
 from cubedrill.core.judging.causes.common import Landing
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.view import View
+from cubedrill.core.judging.checks.common import ObjectCheck
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.judging.verdict import CheckResult
@@ -63,12 +64,23 @@ class Separation(Value):
     typing: tuple[str, ...]
 
 
-def separate(exercise: Exercise, start: Scene, target: Scene) -> Separation:
-    """Check the outcome of every typical mistake; start, target: the exercise's own."""
+# What a check told of an object where a mistake leads: by the landing's place in the table, object, by look or not.
+Told = dict[tuple[int, str, bool, ObjectCheck], CheckResult]
+
+
+def separate(
+    exercise: Exercise, start: Scene, target: Scene, *, told: Told | None = None, apart: bool = True
+) -> Separation:
+    """Check the outcome of every typical mistake; start, target: the exercise's own.
+
+    told: what was told of the same reference before, so that only checks that are new are judged; it is added to.
+    apart: whether to say too which mistakes cannot be told apart.
+    """
     explainer = Explainer(exercise, start, target)
     views = [View(explainer, Handed(landing.scene)) for landing in explainer.table]
-    results = [_results(explainer, view) for view in views]
-    spots = _spots(explainer, views)
+    kept = {} if told is None else told
+    results = [_results(explainer, view, number, kept) for number, view in enumerate(views)]
+    spots = _spots(explainer, views) if apart else list(range(len(views)))
     trials = tuple(
         Trial(
             step=landing.step, code=landing.mistake.code, object=landing.object,
@@ -86,10 +98,18 @@ def separate(exercise: Exercise, start: Scene, target: Scene) -> Separation:
     )
 
 
-def _results(explainer: Explainer, view: View) -> list[CheckResult]:
-    """The results of every check of an object, against the exercise's own target."""
-    ids = dict.fromkeys(i for check in explainer.checks for i in check.objects)
-    return [result for i in ids for _check, result in view.results(explainer.target, i, view.work.scene)]
+def _results(explainer: Explainer, view: View, number: int, told: Told) -> list[CheckResult]:
+    """The results of every check of an object, against the exercise's own target; number: the landing's."""
+    found: list[CheckResult] = []
+    for object_id in explainer.checked:
+        checks = explainer.of(object_id)
+        # One check by look has all checks of the object see it described anew.
+        where = (number, object_id, any(check.by_look for check in checks))
+        known = [check for check in checks if (*where, check) in told]
+        new = view.results(explainer.target, object_id, view.work.scene, known)
+        told.update({(*where, check): result for check, result in new})
+        found += [told[*where, check] for check in checks if (*where, check) in told]
+    return found
 
 
 def _caught(results: Sequence[CheckResult]) -> tuple[str, ...]:

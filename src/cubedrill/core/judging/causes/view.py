@@ -64,15 +64,17 @@ class View:
             landing.fails[object_id] = View(self.known, Handed(landing.scene)).misses(object_id)
         return landing.fails[object_id]
 
-    def results(self, target: Scene, object_id: str, submitted: Scene) -> Iterator[tuple[ObjectCheck, CheckResult]]:
-        """Judge one check of an object after the other against a target, as far as they are asked for."""
+    def results(
+        self, target: Scene, object_id: str, submitted: Scene, but: Collection[ObjectCheck] = ()
+    ) -> Iterator[tuple[ObjectCheck, CheckResult]]:
+        """Judge one check of an object after the other against a target, as far as asked for; but: not these."""
         checks = self.known.of(object_id)
         if object_id not in target.objects:
             return
         by_look = any(check.by_look for check in checks) and object_id not in self.work.turns_unknown
         scene = self._as_described(target, object_id, submitted) if by_look else submitted
         case = Case(target, scene, None, self.work.turns_unknown)
-        yield from ((check, check.judge_one(case, object_id)) for check in checks)
+        yield from ((check, check.judge_one(case, object_id)) for check in checks if check not in but)
 
     def _as_described(self, target: Scene, object_id: str, submitted: Scene) -> Scene:
         key = (target, object_id, submitted)

@@ -1,0 +1,25 @@
+"""An author's trial of her own plan: judged as a student's work would be, and kept nowhere."""
+
+from __future__ import annotations
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.service.bench import as_handed_in
+from cubedrill.service.draft import kept_steps
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.review import judged_view
+from cubedrill.service.views import JudgedView
+from cubedrill.service.workshop import desk_of
+from cubedrill.store.tables import Person
+
+
+def tried(db: Session, person: Person, plan_id: int) -> JudgedView:
+    """Return what a student would be told of one's own trial; raise RefusedError "nothing-done"."""
+    desk = desk_of(db, person, plan_id, "trial")
+    work = kept_steps(desk.opened())
+    if not work.counting():
+        raise RefusedError("nothing-done")
+    ready, document = desk.ready, as_handed_in(desk, work)
+    report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
+    return judged_view(ready, document, report, ready.exercise.rules.told)
