@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import BUILT_SCREENS
@@ -161,6 +161,16 @@ def expect_steps(page: Page, *sentences: str) -> None:
 def choose(page: Page, name: str) -> None:
     page.get_by_role("tab", name="Objects").click()
     page.get_by_label("Objects", exact=True).get_by_role("button", name=name, exact=True).click()
+
+
+def reach(page: Page, target: Locator) -> None:
+    """Go on with Tab until something has the focus."""
+    expect(target).to_be_visible()
+    for _ in range(200):
+        if target.evaluate("element => element === document.activeElement"):
+            return
+        page.keyboard.press("Tab")
+    raise AssertionError("Tab never came to it")
 
 
 def pick(page: Page, chip: str, option: str) -> None:

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 
 from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
-from tests.screens.conftest import (
+from tests.screens.conftest import , reach
     CRANE,
     choose,
     drag_handle,
@@ -235,3 +235,10 @@ def test_axes_show_rightly_with_z_up_and_left_handed(sign_in, server, assignment
     (step,) = saved_steps(page, assignment)
     assert step["step"]["by"]["XYZ".index(ups[1])] > 0
     assert np.isfinite(before)
+
+
+def test_tab_comes_through_the_whole_bench_and_back_to_its_head(crane):
+    """Past every button with a tip, whose tip goes as the focus does: nothing holds it or throws it back."""
+    for name in ("See the chosen object", "Look only", "The list as text", "Type the sentence", "Nudge on along X"):
+        reach(crane, crane.get_by_role("button", name=name))
+    reach(crane, crane.get_by_role("button", name="Help and keys"))

@@ -16,6 +16,7 @@ from typing import Any
 import pytest
 from pydantic import BaseModel
 
+from cubedrill.core.authoring.plan import Card
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SheetSubmission
@@ -131,7 +132,10 @@ def made_rows() -> Iterator[tuple[str, Any]]:
                 yield "sheet", SheetDocument(conventions=conventions, cells=cells, rows=submission.rows)
             start, target = exercise.start_scene(), exercise.target_scene()
             yield "report", judge_submission(exercise, start, target, submission)
-    yield "exercise", Exercise.model_validate(_of_everything())
+    everything = _of_everything()
+    yield "exercise", Exercise.model_validate(everything)
+    shared = {name: everything[name] for name in Card.model_fields if name in everything}
+    yield "card", Card.model_validate({**shared, "base": everything["start"], "notes": "To oneself."})
     yield "steps", SHAPES["steps"].read(_steps(), 1)
     scene = {"objects": [{"id": "a"}], "matches": {"o1": "a", "o2": None}, "conventions": {"up": "z"}}
     yield "submission", SHAPES["submission"].read({**_HEAD, "kind": "scene", "scene": scene}, 1)

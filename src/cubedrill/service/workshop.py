@@ -234,7 +234,7 @@ def desk_of(db: Session, person: Person, plan_id: int, part: Part) -> Desk:
     rows = [steps_row(db, stored, each) for each in ("stage", "reference")][
         : ("stage", "reference", "trial").index(part)
     ]
-    mark = (stored.id, part, stored.revision, *(row.revision for row in rows))
+    mark = (stored.id, part, stored.saved_at, *(row.saved_at for row in rows))
     return Desk(db, _KEPT.get(mark, lambda: _ready(whole_plan(db, stored), part)), PlanSteps, key)
 
 

@@ -67,9 +67,17 @@ function useKeptFocus(work: RefObject<HTMLDivElement | null>): void {
         work.current?.focus({ preventScroll: true });
     };
     catchIt();
-    const changes = new MutationObserver(catchIt);
+    // Not at once: while Tab takes the focus from one thing to the next, nothing has it for a moment.
+    let timer = 0;
+    const changes = new MutationObserver(() => {
+      window.clearTimeout(timer);
+      timer = window.setTimeout(catchIt);
+    });
     changes.observe(document.body, { childList: true, subtree: true });
-    return () => changes.disconnect();
+    return () => {
+      window.clearTimeout(timer);
+      changes.disconnect();
+    };
   }, [work]);
 }
 

@@ -35,7 +35,7 @@ import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
 import { UndoTools } from "./UndoTools";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
-import { type AskPreview, useGhost } from "./useGhost";
+import { type AskPreview, useGhost, WAITING } from "./useGhost";
 import { type AskLook, useLook } from "./useLook";
 import { ViewTools } from "./ViewTools";
 import { WorkbenchView } from "./WorkbenchView";
@@ -91,8 +91,10 @@ export function Workbench({ exercise, control, about, beside, state: saved, fini
   const add = useAllowed(control.add);
   const reading = useReading(exercise, control, setting, state);
   const say = useSay(control);
+  const doings = useActions({ exercise, control, setting, state, reading, fields, add });
   const actions = {
-    ...useActions({ exercise, control, setting, state, reading, fields, add }),
+    ...doings,
+    commit: useAsSoonAsReady(reading, doings.commit),
     choose,
     help: () => setHelping(true),
     finish: onFinish,
@@ -262,6 +264,20 @@ function useChoiceThatStands(objects: readonly SceneObject[]): void {
     if (chosen.join() !== sentence.objects.join())
       set({ sentence: { ...sentence, objects: chosen, point: null } });
   }, [objects]);
+}
+
+/** Enter just after the last letter counts: it is done as soon as the core has told what the step would do. */
+function useAsSoonAsReady(reading: Reading, commit: () => void): () => void {
+  const wanted = useRef(false);
+  useEffect(() => {
+    if (reading.kind !== "ready" && reading.why === WAITING) return;
+    if (wanted.current) commit();
+    wanted.current = false;
+  }, [reading, commit]);
+  return () => {
+    wanted.current = reading.kind !== "ready" && reading.why === WAITING;
+    commit();
+  };
 }
 
 /** Adds a step, unless the scene is only looked at; then it says so. */

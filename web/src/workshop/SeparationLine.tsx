@@ -88,10 +88,10 @@ export function SeparationLine(props: Props) {
         );
       })}
       <g transform={`translate(${scale.at(tolerance)} ${LINE_Y})`}>
-        <line y1={-46} y2={8} className="stroke-plum stroke-2" />
+        <line y1={-46} y2={6} className="stroke-plum stroke-2" />
         <rect
           x={-9}
-          y={4}
+          y={-58}
           width={18}
           height={12}
           rx={3}

@@ -1,0 +1,312 @@
+"""An instructor makes an exercise: from an empty plan to a student's passed result, by mouse, and by keyboard alone."""
+
+from dataclasses import dataclass
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.screens.conftest import expect_saved, expect_steps, reach
+from tests.screens.test_every_screen import AXE
+
+MOST_INTERACTIONS = 40
+TITLE = "Two crates onto a pallet"
+
+
+@dataclass
+class Hand:
+    """Somebody at the mouse, who counts what she does: clicks, and fields that are typed in."""
+
+    page: Page
+    done: int = 0
+
+    def click(self, target: Locator) -> None:
+        target.click()
+        self.done += 1
+
+    def type(self, target: Locator, text: str, enter: bool = False) -> None:
+        target.fill(text)
+        if enter:
+            target.press("Enter")
+        self.done += 1
+
+    def button(self, name: str) -> None:
+        self.click(self.page.get_by_role("button", name=name, exact=True))
+
+    def more(self, kind: str) -> None:
+        """Take a kind of step from the menu, or where it stands beside it once it was used."""
+        shown = self.page.get_by_role("radiogroup", name="Operation").get_by_role("radio", name=kind)
+        if shown.count():
+            self.click(shown)
+        else:
+            self.button("More")
+            self.click(self.page.get_by_role("option", name=kind))
+
+    def stage(self, name: str) -> None:
+        self.click(self.page.get_by_role("link", name=name))
+
+
+def size(page, letter):
+    return page.get_by_label(f"Size {letter}", exact=True)
+
+
+def steps_are(page, count):
+    expect(page.get_by_role("list", name="Steps done").get_by_role("listitem")).to_have_count(count)
+    expect_saved(page)
+
+
+def solved(page, server, assignment):
+    """The two moves of the reference, typed as sentences by a student, and handed in."""
+    page.goto(f"{server.address}/bench/{assignment}")
+    expect_saved(page)
+    for count, name in enumerate(("Rope crate", "Lamp crate"), start=1):
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("/")
+        amounts = {"Rope crate": "-2.5 m along X and 0.1 m along Y", "Lamp crate": "2.5 m along X and 0.1 m along Y"}
+        page.get_by_label("The sentence as text").fill(f"Move {name} by {amounts[name]}")
+        page.keyboard.press("Enter")
+        steps_are(page, count)
+        page.keyboard.press("Escape")
+    page.get_by_role("button", name="Hand in").click()
+    page.get_by_role("button", name="Hand in now").click()
+    expect(page.get_by_text("✓ Passed")).to_be_visible()
+
+
+def test_two_crates_onto_a_pallet_by_mouse_from_nothing_to_a_passed_result(sign_in, server, browser):
+    page = sign_in("odile")
+    hand = Hand(page)
+    hand.click(page.get_by_role("link", name="Workshop"))
+    hand.button("New exercise")
+    hand.type(page.get_by_label("Title"), TITLE)
+    hand.type(page.get_by_label("Brief", exact=True), "Bring both crates onto the **pallet**.")
+    hand.more("Add")
+    for letter, length in (("X", "6"), ("Y", "0.2"), ("Z", "2")):
+        hand.type(size(page, letter), length)
+    hand.type(page.get_by_label("Name").last, "Pallet", enter=True)
+    steps_are(page, 1)
+    for letter in "XYZ":
+        hand.type(size(page, letter), "1")
+    for number, (name, away) in enumerate((("Rope crate", "4"), ("Lamp crate", "-4"))):
+        if number:
+            hand.more("Add")  # a metre each way, to begin with
+        hand.type(page.get_by_label("Name").last, name, enter=True)
+        steps_are(page, 3 * number + 2)
+        hand.more("Move")
+        hand.type(page.get_by_label("Amount along X"), away, enter=True)
+        steps_are(page, 3 * number + 3)
+        hand.more("Drop")
+        hand.button("Do it ↵")
+        steps_are(page, 3 * number + 4)
+    hand.stage("Target")
+    hand.click(page.get_by_role("tab", name="Objects"))
+    objects = page.get_by_label("Objects", exact=True)
+    for count, (name, back) in enumerate((("Rope crate", "-2.5"), ("Lamp crate", "2.5")), start=1):
+        hand.click(objects.get_by_role("button", name=name))
+        hand.type(page.get_by_label("Amount along X"), back)
+        if count == 1:
+            hand.click(page.get_by_role("button", name="Axis Y"))
+        hand.type(page.get_by_label("Amount along Y"), "0.1", enter=True)
+        steps_are(page, count)
+    hand.stage("Checks")
+    hand.button("Propose checks")
+    hand.button("Take 2 checks")
+    expect(page.get_by_text("typical mistakes are caught")).to_be_visible()
+    expect(page.get_by_label("Tolerance of Pivot of Rope crate")).to_have_value("0.05")
+    expect_saved(page)
+    hand.stage("Publish")
+    hand.button("Publish and set")
+    expect(page.get_by_text("Version 1 is published.")).to_be_visible()
+    assert hand.done <= MOST_INTERACTIONS
+    page.get_by_role("link", name="See submissions").click()
+    assignment = int(page.url.rsplit("/", 1)[1])
+    expect(page.get_by_role("heading", name=TITLE)).to_be_visible()
+    solved(sign_in("pim", browser.new_context().new_page()), server, assignment)
+
+
+def typed(page, label, text, enter=False):
+    reach(page, label)
+    page.keyboard.press("Control+A")
+    page.keyboard.type(text)
+    if enter:
+        page.keyboard.press("Enter")
+
+
+def to_stage(page, name):
+    reach(page, page.get_by_role("link", name=name))
+    page.keyboard.press("Enter")
+
+
+def test_one_crate_onto_a_pallet_by_keyboard_alone(sign_in):
+    page = sign_in("odile", path="/workshop")
+    reach(page, page.get_by_role("button", name="New exercise"))
+    page.keyboard.press("Enter")
+    typed(page, page.get_by_label("Title"), "One crate onto a pallet")
+    typed(page, page.get_by_label("Brief", exact=True), "Bring it onto the pallet.")
+    page.keyboard.press("Escape")
+    for number, (name, sizes) in enumerate((("Pallet", ("6", "0.2", "2")), ("Crate", ("1", "1", "1")))):
+        page.evaluate("document.activeElement.blur()")  # as a press of Escape does on the bench
+        page.keyboard.press("+")
+        for letter, length in zip("XYZ", sizes, strict=True):
+            typed(page, size(page, letter), length)
+        typed(page, page.get_by_label("Name").last, name, enter=True)
+        steps_are(page, number + 1)
+    page.evaluate("document.activeElement.blur()")
+    for key in ("m", "x"):
+        page.keyboard.press(key)
+    page.keyboard.type("4")
+    page.keyboard.press("Enter")
+    steps_are(page, 3)
+    to_stage(page, "Target")
+    expect_steps(page)
+    expect_saved(page)
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("n")
+    page.keyboard.press("n")
+    expect(page.get_by_role("combobox", name="Object", exact=True)).to_have_text("Crate")
+    page.keyboard.press("x")
+    page.keyboard.type("-2.5")
+    page.keyboard.press("Enter")
+    steps_are(page, 1)
+    to_stage(page, "Checks")
+    reach(page, page.get_by_role("button", name="Propose checks"))
+    page.keyboard.press("Enter")
+    reach(page, page.get_by_role("button", name="Take 1 check"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("typical mistakes are caught")).to_be_visible()
+    slider = page.get_by_role("slider", name="Tolerance")
+    reach(page, slider)
+    before = float(page.get_by_label("Tolerance of Pivot of Crate").input_value())
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_label("Tolerance of Pivot of Crate")).not_to_have_value(str(before))
+    expect_saved(page)
+    to_stage(page, "Publish")
+    reach(page, page.get_by_role("button", name="Publish and set"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Version 1 is published.")).to_be_visible()
+
+
+def open_davit(page):
+    page.goto(page.url.rstrip("/") + "/workshop")
+    page.get_by_role("link", name="Swing out the davit").click()
+    expect_saved(page)
+    return page
+
+
+READY = {
+    "Stage": expect_saved,
+    "Target": lambda page: steps_are(page, 2),
+    "Checks": lambda page: expect(page.get_by_text("typical mistakes")).to_be_visible(),
+    "Trial run": expect_saved,
+    "Publish": lambda page: expect(page.get_by_role("button", name="Publish and set")).to_be_visible(),
+}
+
+
+def test_axe_finds_nothing_in_the_library_and_at_each_stage(sign_in):
+    page = sign_in("odile", path="/workshop")
+    expect(page.get_by_role("button", name="New exercise")).to_be_visible()
+    found = {"Library": violations(page)}
+    page.get_by_role("link", name="Swing out the davit").click()
+    for stage, ready in READY.items():
+        page.get_by_role("link", name=stage, exact=True).click()
+        ready(page)
+        found[stage] = violations(page)
+    assert found == {name: [] for name in found}
+
+
+def violations(page):
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    found = []
+    for theme in ("light", "dark"):
+        page.evaluate("theme => { document.documentElement.dataset.theme = theme }", theme)
+        told = page.evaluate("axe.run({exclude: [['[data-radix-focus-guard]']]})")
+        found += [(theme, v["id"], v["nodes"][0]["html"][:200]) for v in told["violations"]]
+    return found
+
+
+def test_the_server_is_killed_while_a_plan_is_edited_and_nothing_acknowledged_is_lost(sign_in, server):
+    page = open_davit(sign_in("odile"))
+    page.get_by_label("Title").fill("Swing the davit out")
+    expect(page.get_by_role("heading", name="Swing the davit out")).to_be_visible()  # it is saved
+    server.kill()
+    page.get_by_label("Notes to yourself, never published").fill("Typed while nothing answers.")
+    expect(page.locator("[data-saving='no connection']")).to_be_visible()
+    server.start()
+    expect_saved(page)
+    page.reload()
+    expect(page.get_by_label("Title")).to_have_value("Swing the davit out")
+    expect(page.get_by_label("Notes to yourself, never published")).to_have_value("Typed while nothing answers.")
+
+
+def test_two_windows_on_one_plan_meet_in_peace_or_are_asked(sign_in):
+    page = open_davit(sign_in("odile"))
+    other = page.context.new_page()
+    other.goto(page.url)
+    expect_saved(other)
+    page.get_by_label("Title").fill("From the first window")
+    expect(page.get_by_role("heading", name="From the first window")).to_be_visible()
+    other.get_by_label("Notes to yourself, never published").fill("From the second.")
+    expect_saved(other)
+    expect(other.get_by_label("Title")).to_have_value("From the first window")
+    page.get_by_label("Brief", exact=True).fill("The first one's brief.")
+    expect_saved(page)
+    other.get_by_label("Brief", exact=True).fill("The second one's brief.")
+    dialog = other.get_by_role("dialog")
+    expect(dialog).to_contain_text("Both changed the brief")
+    dialog.get_by_role("button", name="This window’s").click()
+    expect_saved(other)
+    page.reload()
+    expect(page.get_by_label("Brief", exact=True)).to_have_value("The second one's brief.")
+
+
+def test_a_trial_is_judged_as_a_students_work_and_leads_back(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("link", name="Trial run").click()
+    expect_saved(page)
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("/")
+    page.get_by_label("The sentence as text").fill("Rotate Davit by -90° about Y of Local")
+    page.keyboard.press("Enter")
+    steps_are(page, 1)
+    page.get_by_role("button", name="See the result").click()
+    expect(page.get_by_text("✕ Not passed")).to_be_visible()
+    expect(page.get_by_role("region", name="Why")).to_contain_text("other way")
+    page.get_by_role("button", name="Back to the trial").click()
+    expect_steps(page, "Rotate Davit by −90°")
+
+
+def test_conventions_change_with_the_picture_kept(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_label("Lengths in").select_option("cm")
+    with page.expect_response("**/api/plans/*/stage"):  # the bench is laid out anew
+        page.get_by_role("button", name="Keep the picture").click()
+    expect(page.get_by_label("Lengths in")).to_have_value("cm")
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_label("Objects", exact=True).get_by_role("button", name="Davit").click()
+    page.get_by_role("tab", name="Numbers").click()
+    expect(page.get_by_label("Pivot (cm), X")).to_have_value("400")
+
+
+@pytest.mark.parametrize("field", ["size", "name", "colour", "locked", "parent"])
+def test_every_property_of_an_object_is_a_field(sign_in, field):
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_label("Objects", exact=True).get_by_role("button", name="Dinghy").click()
+    if field == "size":
+        page.get_by_label("Own size, X").fill("1.9")
+        page.get_by_label("Own size, X").press("Enter")
+        expect_saved(page)
+        expect(page.get_by_label("Own size, X")).to_have_value("1.9")
+    if field == "name":
+        page.get_by_label("Name").first.fill("Skiff")
+        page.get_by_label("Name").first.press("Enter")
+        expect_steps(page, "Rename Dinghy to Skiff")
+    if field == "colour":
+        page.get_by_label("Colour", exact=True).fill("#336699")
+        expect_steps(page, "Paint Dinghy")
+    if field == "locked":
+        page.get_by_label("Locked: students cannot move it").click()
+        expect(page.get_by_label("Locked: students cannot move it")).to_be_checked()
+        expect_saved(page)
+    if field == "parent":
+        page.get_by_label("Child of").select_option(label="nothing")
+        expect_steps(page, "Nest Dinghy out of everything")
+    expect_saved(page)
