@@ -27,6 +27,9 @@ def main() -> None:
         "result": ("juno", "/", open_result),
         "result-why": ("odile", "/class/6", show_why),
         "sheet": ("pim", "/sheet/3", type_sheet),
+        "workshop-library": ("odile", "/workshop", lambda _page: None),
+        "workshop-stage": ("odile", "/workshop/1/stage", lay_out),
+        "workshop-checks": ("odile", "/workshop/3/checks", widen),
         "submissions": ("odile", "/class/1", lambda _page: None),
     }
     with sync_playwright() as play:
@@ -68,6 +71,20 @@ def do(page: Page, keys: str, amount: str) -> None:
     page.keyboard.press("Enter")
     page.keyboard.press("Escape")
     page.locator("[data-saving=saved]").wait_for()
+
+
+def lay_out(page: Page) -> None:
+    """A pot chosen on what is given, all that it has beside it."""
+    choose(page, "Pot of Wren")
+    page.get_by_role("tab", name="Scene").click()
+
+
+def widen(page: Page) -> None:
+    """A tolerance so wide that some mistakes would pass, one of them looked at."""
+    field = page.get_by_label("Tolerance of Pivot of Dinghy")
+    field.fill("0.5")
+    field.press("Enter")
+    page.get_by_text("would pass.").first.wait_for()
 
 
 def work_on_crates(page: Page) -> None:

@@ -9,13 +9,14 @@ from playwright.sync_api import expect
 
 from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
-from tests.screens.conftest import , reach
+from tests.screens.conftest import (
     CRANE,
     choose,
     drag_handle,
     expect_saved,
     expect_steps,
     pick,
+    reach,
     saved_steps,
     settled_place,
 )
