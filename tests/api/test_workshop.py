@@ -202,6 +202,26 @@ def test_a_trial_is_told_as_a_students_work_and_kept_nowhere(odile, engine):
         assert db.scalar(select(func.count()).select_from(StoredSubmission)) == before
 
 
+def test_every_typical_mistake_is_taken_and_told_as_what_it_is(odile):
+    """What a student is told of it: the cause that its author chose, where no other leads to the same spot."""
+    plan = odile.made()
+    tried = odile.call("POST", f"/api/plans/{plan}/checks", json={"checks": [CHECK]}).json()
+    trials = tried["separation"]["trials"]
+    for number, trial in enumerate(trials):
+        body = {"number": number}
+        assert odile.call("POST", f"/api/plans/{plan}/trial/mistake", json=body).status_code == 204
+        answer = odile.call("POST", f"/api/plans/{plan}/trial/result")
+        if trial["code"] == "step-left-out":
+            assert answer.json()["code"] == "nothing-done"  # it was the only step
+            continue
+        told = answer.json()
+        assert told["mark"]["passed"] is (not trial["caught_by"])
+        if not trial["same_spot"]:
+            assert [cause["code"] for cause in told["causes"]][:1] == [trial["code"]]
+    beyond = odile.call("POST", f"/api/plans/{plan}/trial/mistake", json={"number": len(trials)})
+    assert beyond.json()["code"] == "not-found"
+
+
 def test_checks_are_tried_without_being_saved(odile):
     plan = odile.made()
     wide = {**CHECK, "tolerance": 10.0}
@@ -233,6 +253,31 @@ def test_conventions_change_with_the_picture_or_with_the_numbers(odile):
     assert odile.call("PUT", f"/api/plans/{plan}/conventions", json=numbers).json()["card"]["checks"][0][
         "tolerance"
     ] == pytest.approx(10)
+
+
+def test_a_frozen_target_stays_when_steps_change(odile):
+    plan = odile.made()
+    answer = odile.call("PUT", f"/api/plans/{plan}/target", json={"seen": odile.plan(plan)["seen"]})
+    assert answer.status_code == 200, answer.text
+    assert odile.steps(plan, "reference", [], revision=1).status_code == 200
+    document = Exercise.model_validate(odile.get(f"/api/plans/{plan}/document").json())
+    assert document.reference is None
+    assert document.target_scene().pivot_world("crate").tolist() == [3, 0, 0]
+    assert odile.publish(plan).status_code == 201
+    empty = odile.create()
+    nothing = odile.call("PUT", f"/api/plans/{empty}/target", json={"seen": odile.plan(empty)["seen"]})
+    assert nothing.json()["code"] == "nothing-there"
+
+
+def test_a_scene_is_brought_in_as_what_is_given(odile):
+    crate = {"id": "crate", "solid": {"kind": "cuboid", "size": [1, 1, 1]}, "translation": [1, 2, 3]}
+    plan = odile.create(scene={"conventions": {"up": "z"}, "objects": [crate]})
+    assert odile.plan(plan)["card"]["conventions"]["up"] == "z"
+    shown = odile.get(f"/api/plans/{plan}/stage").json()["exercise"]
+    assert shown["start"]["crate"]["pivot_world"] == [1, 2, 3]
+    loop = {"objects": [{"id": "a", "parent": "b"}, {"id": "b", "parent": "a"}]}
+    answer = odile.call("POST", "/api/plans", json={"scene": loop})
+    assert (answer.status_code, answer.json()["code"]) == (422, "parent-loop")
 
 
 def test_a_copy_is_another_exercise_and_a_file_that_is_there_already_too(odile):

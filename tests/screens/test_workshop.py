@@ -310,3 +310,85 @@ def test_every_property_of_an_object_is_a_field(sign_in, field):
         page.get_by_label("Child of").select_option(label="nothing")
         expect_steps(page, "Nest Dinghy out of everything")
     expect_saved(page)
+
+
+def test_a_halo_is_dragged_by_its_edge_and_the_tolerance_follows(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("link", name="Checks", exact=True).click()
+    field = page.get_by_label("Tolerance of Pivot of Dinghy")
+    expect(field).to_have_value("0.05")
+    edge = page.locator("[data-edge=X]")
+    expect(edge).to_contain_text("± 0.05 m")
+    page.wait_for_timeout(500)  # the view comes to rest
+    box = edge.bounding_box()
+    place = box["x"] - 12, box["y"] + box["height"] / 2
+    page.mouse.move(*place)
+    page.mouse.down()
+    for share in (0.3, 1):
+        page.mouse.move(place[0] + 60 * share, place[1] + 12 * share)
+    page.mouse.up()
+    expect(field).not_to_have_value("0.05")
+    wide = float(field.input_value())
+    assert wide > 0.05
+    expect(edge).to_contain_text(f"± {wide:g} m")
+    expect_saved(page)
+    page.get_by_role("button", name="Undo").click()
+    expect(field).to_have_value("0.05")  # the whole drag is taken back at once
+
+
+def test_a_mistake_is_looked_at_and_tried_as_a_student(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("link", name="Checks", exact=True).click()
+    expect(page.get_by_text("typical mistakes are caught")).to_be_visible()
+    page.get_by_role("button", name="Half sunk, its centre taken for its base").first.press("Enter")
+    expect(page.get_by_text("Caught by dinghy")).to_be_visible()
+    page.get_by_role("button", name="Try it as a student").click()
+    steps_are(page, 2)
+    page.get_by_role("button", name="See the result").click()
+    expect(page.get_by_text("✕ Not passed")).to_be_visible()
+    expect(page.get_by_role("region", name="Why")).to_be_visible()
+
+
+def test_a_target_is_frozen_and_follows_again(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("link", name="Target", exact=True).click()
+    steps_are(page, 2)
+    keep = page.get_by_label("Keep this target when steps change")
+    keep.click()
+    expect(page.get_by_text("The target was frozen.")).to_be_visible()
+    keep.click()
+    expect(page.get_by_text("The target was frozen.")).to_have_count(0)
+    expect_saved(page)
+
+
+def test_a_file_is_taken_away_and_brought_in_again(sign_in, tmp_path):
+    page = sign_in("odile", path="/workshop")
+    row = page.get_by_role("row", name="Lower the gangway")
+    with page.expect_download() as download:
+        row.get_by_role("button", name="File").click()
+    file = tmp_path / download.value.suggested_filename
+    download.value.save_as(file)
+    assert file.name == "gangway-1.json"
+    page.get_by_label("Bring in a file").set_input_files(file)
+    expect(page.get_by_label("Title")).to_have_value("Lower the gangway")
+    wrong = tmp_path / "notes.json"
+    wrong.write_text("not JSON")
+    page.goto(page.url.split("/workshop")[0] + "/workshop")
+    page.get_by_label("Bring in a file").set_input_files(wrong)
+    expect(page.get_by_role("alert")).to_contain_text("notes.json is not readable JSON")
+
+
+def test_the_library_is_searched_and_every_exercise_has_its_drawing(sign_in):
+    page = sign_in("odile", path="/workshop")
+    rows = page.get_by_role("table", name="Published").get_by_role("row")
+    expect(rows).to_have_count(22)
+    drawn = (
+        "[...document.images].filter(image => image.src.includes('/drawing')).every(image => image.naturalWidth > 0)"
+    )
+    page.evaluate("document.querySelectorAll('img').forEach(image => { image.loading = 'eager' })")
+    page.wait_for_function(drawn)
+    page.get_by_label("Search the library").fill("another pivot")
+    expect(rows).not_to_have_count(22)
+    expect(page.get_by_role("row", name="Lower the gangway")).to_be_visible()
+    page.get_by_label("Search the library").fill("nothing is called so")
+    expect(rows).to_have_count(1)

@@ -34,6 +34,7 @@ STATUS: Final[dict[Code, int]] = {
     "unsound": 422,
     "not-yours": 403,
     "already-set": 409,
+    "nothing-there": 422,
 }
 TITLES: Final = {
     400: "Unreadable request",

@@ -24,6 +24,7 @@ Code = Literal[
     "unsound",
     "not-yours",
     "already-set",
+    "nothing-there",
 ]
 
 SENTENCES: Final[dict[Code, str]] = {
@@ -41,6 +42,7 @@ SENTENCES: Final[dict[Code, str]] = {
     "too-many-points": "This check is worth {of} points at most; give no more.",
     "stale-plan": "This plan was changed in another window; load the page again before you publish or convert it.",
     "unsound": "It cannot be published yet: {first}",
+    "nothing-there": "Nothing is on the stage yet; add a solid from the rack first.",
     "already-set": "This version is set for {name} already; choose another class, or change what is set there.",
     "not-yours": "Only {owner}, who made this plan, can do that; copy it to have one of your own.",
     "nothing-done": "There is no step to hand in yet; move something first.",

@@ -3,17 +3,24 @@
 from __future__ import annotations
 
 import itertools
+from datetime import datetime
+from typing import Final
 
 from sqlalchemy.orm import Session
 
+from cubedrill.core.authoring.sketch import Patch, sketched
 from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.kept import Keeper
 from cubedrill.service.access import require_instructor, version_for
+from cubedrill.service.published import Published, version_ready
 from cubedrill.service.work import by_person, work_of
 from cubedrill.service.workshop import shown_versions
 from cubedrill.service.workshop_views import ExerciseRowView, LibraryView, PlanRowView
 from cubedrill.store import plans, submissions
 from cubedrill.store.shapes import CARD, EXERCISE
 from cubedrill.store.tables import ExerciseVersion, Person, StoredPlan
+
+_DRAWN: Final[Keeper[tuple[int, datetime], str]] = Keeper(200)
 
 
 def library_of(db: Session, person: Person) -> LibraryView:
@@ -88,3 +95,27 @@ def version_document(db: Session, person: Person, version_id: int) -> tuple[str,
     version = version_for(db, person, version_id)
     written: dict[str, object] = EXERCISE.written(EXERCISE.read(version.document, version.shape))
     return f"{version.exercise}-{version.number}.json", written
+
+
+def version_drawing(db: Session, person: Person, version_id: int) -> str:
+    """Return a small drawing of a version as SVG: what is given, and beside it the target."""
+    version = version_for(db, person, version_id)
+    return _DRAWN.get((version.id, version.published_at), lambda: _drawing(version_ready(version)))
+
+
+def _drawing(ready: Published) -> str:
+    drawings = ["".join(map(_polygon, patches)) for patches in sketched((ready.start, ready.target))]
+    halves = "".join(
+        f'<svg x="{place * 1.55}" width="1.5" height="1" viewBox="-0.25 0 1.5 1">{drawing}</svg>'
+        for place, drawing in enumerate(drawings)
+    )
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 3.05 1">{halves}</svg>'
+
+
+def _polygon(patch: Patch) -> str:
+    points = " ".join(f"{x},{y}" for x, y in patch.points)
+    # The line around it closes the seams between the triangles of a face.
+    return (
+        f'<polygon points="{points}" fill="{patch.colour}" stroke="{patch.colour}" stroke-width="0.006" '
+        f'opacity="{patch.opacity:g}"/>'
+    )

@@ -38,15 +38,16 @@ _KEPT: Keeper[tuple[int, datetime], Published] = Keeper(200)
 
 def exercise_set(assignment: Assignment) -> Published:
     """Return the exercise that is set, as everybody in the class has it."""
-    return _ready(assignment.exercise_version)
+    return version_ready(assignment.exercise_version)
 
 
 def exercise_of(submission: StoredSubmission) -> Published:
     """Return the exercise that something was handed in for, whatever is set by now."""
-    return _ready(submission.exercise_version)
+    return version_ready(submission.exercise_version)
 
 
-def _ready(version: ExerciseVersion) -> Published:
+def version_ready(version: ExerciseVersion) -> Published:
+    """Return a version, read once."""
 
     def read() -> Published:
         exercise = EXERCISE.read(version.document, version.shape)

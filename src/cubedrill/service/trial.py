@@ -5,12 +5,14 @@ from __future__ import annotations
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.separate import way_with
 from cubedrill.service.bench import as_handed_in
-from cubedrill.service.draft import kept_steps
+from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.review import judged_view
 from cubedrill.service.views import JudgedView
 from cubedrill.service.workshop import desk_of
+from cubedrill.store.drafts import save_steps
 from cubedrill.store.tables import Person
 
 
@@ -23,3 +25,17 @@ def tried(db: Session, person: Person, plan_id: int) -> JudgedView:
     ready, document = desk.ready, as_handed_in(desk, work)
     report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
     return judged_view(ready, document, report, ready.exercise.rules.told)
+
+
+def take_mistake(db: Session, person: Person, plan_id: int, number: int) -> None:
+    """Put the reference with a typical mistake in the place of one's trial; number: among the trials of its separation.
+
+    Raises RefusedError "not-found" where there is no such mistake.
+    """
+    desk = desk_of(db, person, plan_id, "trial")
+    ready = desk.ready
+    steps = way_with(ready.exercise, ready.start, ready.target, number)
+    if steps is None:
+        raise RefusedError("not-found")
+    draft = desk.locked()
+    save_steps(db, draft, draft.revision, DraftSteps(steps, len(steps)).columns())

@@ -7,17 +7,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from cubedrill.core.authoring.converting import Keep, in_conventions
-from cubedrill.core.authoring.plan import Card, Plan, plan_of
+from cubedrill.core.authoring.plan import Base, Card, Plan, plan_of
 from cubedrill.core.authoring.propose import propose
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise, require_sound
 from cubedrill.core.judging.judge import judge_handed
 from cubedrill.core.judging.separate import Told, separate
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import Handed, SceneFile
 from cubedrill.core.kept import Keeper
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, replay
@@ -51,7 +52,7 @@ _KEPT: Final[Keeper[tuple[object, ...], Published]] = Keeper(50)
 
 @dataclass(frozen=True)
 class Origin:
-    """What a plan begins as: with a title alone, or as a version, another plan, or an exercise from a file.
+    """What a plan begins as: with a title alone, or as a version, another plan, or an exercise or scene from a file.
 
     copy: whether it becomes another exercise, or the next version of the same.
     """
@@ -60,6 +61,7 @@ class Origin:
     version: int | None = None
     plan: int | None = None
     exercise: Exercise | None = None
+    scene: SceneFile | None = None
     copy: bool = False
 
 
@@ -99,7 +101,12 @@ def _begun(db: Session, person: Person, origin: Origin) -> tuple[Plan, bool]:
     if origin.exercise is not None:
         require_sound(origin.exercise)
         return plan_of(origin.exercise), origin.exercise.id in plans.ids_taken(db)
-    return Plan(format="cube-drill/plan", version=1, id=NEW, title=origin.title), True
+    empty = Plan(format="cube-drill/plan", version=1, id=NEW, title=origin.title)
+    if origin.scene is not None:
+        given = {"conventions": origin.scene.conventions, "base": Base(objects=origin.scene.objects)}
+        empty = empty.model_copy(update=given)
+        empty.base_scene()  # a tree or a matrix that is unsound is said now
+    return empty, True
 
 
 def free_id(db: Session, title: str) -> str:
@@ -186,6 +193,23 @@ def save_card(db: Session, person: Person, plan_id: int, revision: int, card: Ca
     if not plans.save_card(db, stored, revision, CARD.written(kept), CARD.number):
         raise RefusedError("stale-plan")
     return SavedCardView(revision=stored.revision, saved_at=stored.saved_at)
+
+
+def freeze_target(db: Session, person: Person, plan_id: int, seen: SeenView) -> PlanView:
+    """Make where the reference leads the plan's own target, which stays when steps change.
+
+    Raises RefusedError "stale-plan" or "nothing-there".
+    """
+    stored = plan_for(db, person, plan_id)
+    if seen != seen_of(db, stored):
+        raise RefusedError("stale-plan")
+    try:
+        frozen = whole_plan(db, stored).frozen_target()
+    except ValidationError:
+        raise RefusedError("nothing-there") from None
+    card = CARD.read(stored.document, stored.shape).model_copy(update={"target": frozen})
+    plans.save_card(db, stored, stored.revision, CARD.written(card), CARD.number)
+    return open_plan(db, person, plan_id)
 
 
 def change_conventions(

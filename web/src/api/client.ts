@@ -160,6 +160,8 @@ export const api = {
     ),
   setConventions: (plan: number, body: ChangeConventions) =>
     unwrapped<Plan>(client.PUT("/api/plans/{plan}/conventions", { ...atPlan(plan), body })),
+  freezeTarget: (plan: number, body: ChangeConventions["seen"]) =>
+    unwrapped<Plan>(client.PUT("/api/plans/{plan}/target", { ...atPlan(plan), body: { seen: body } })),
   setStanding: (plan: number, body: { shared: boolean; archived: boolean }) =>
     unwrapped<void>(client.PUT("/api/plans/{plan}/standing", { ...atPlan(plan), body })),
   planPart: (plan: number, part: PlanPart) =>
@@ -169,6 +171,10 @@ export const api = {
       client.POST("/api/plans/{plan}/checks", { ...atPlan(plan), body: { checks: [...checks], apart } }),
     ),
   tryTrial: (plan: number) => unwrapped<Judged>(client.POST("/api/plans/{plan}/trial/result", atPlan(plan))),
+  takeMistake: (plan: number, mistake: number) =>
+    unwrapped<void>(
+      client.POST("/api/plans/{plan}/trial/mistake", { ...atPlan(plan), body: { number: mistake } }),
+    ),
   proposals: (plan: number) =>
     unwrapped<{ proposals: Proposal[] }>(client.GET("/api/plans/{plan}/proposals", atPlan(plan))),
   soundness: (plan: number) => unwrapped<Soundness>(client.GET("/api/plans/{plan}/soundness", atPlan(plan))),

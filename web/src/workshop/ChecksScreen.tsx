@@ -1,5 +1,6 @@
 // How exactly: the checks as a table, each lit in the view with its halo, and whether they tell a good answer from a wrong one.
 import { useCallback, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { Check, Checked, Plan, Proposal, SceneObject, Separation } from "../api/types";
 import { SavedMark } from "../saving/SavedMark";
@@ -8,10 +9,12 @@ import { counted, short } from "../ui/numbers";
 import { Button, ErrorNote, Heading, Tick, Waiting } from "../ui/parts";
 import { HeadTools } from "../ui/Shell";
 import { useShapes } from "../view3d/context";
+import { AXIS_INDICES } from "../view3d/matrices";
 import { SceneView } from "../view3d/SceneView";
 import { UndoTools } from "../workbench/UndoTools";
 import { CheckRow } from "./CheckRow";
 import { begun, type CheckKind, KINDS, objectsOf, toleranceOf, unitOf, withTolerance } from "./checks";
+import { HaloEdges } from "./HaloEdges";
 import { SeparationLine } from "./SeparationLine";
 import { useAnswered } from "./useAnswered";
 import type { PlanControl } from "./usePlan";
@@ -50,7 +53,7 @@ export function ChecksScreen({ plan, control }: Props) {
       <Open
         {...{ plan, answer, why, fresh }}
         checks={card.checks}
-        onChecks={(checks) => put("checks", checks)}
+        onChecks={(checks, stretch) => put("checks", checks, stretch)}
       />
     </>
   );
@@ -62,8 +65,11 @@ type OpenProps = {
   why: string | null;
   fresh: boolean;
   checks: readonly Check[];
-  onChecks: (checks: Check[]) => void;
+  onChecks: OnChecks;
 };
+
+/** stretch: what goes on being changed, such as a tolerance under the pointer: it is undone at once. */
+type OnChecks = (checks: Check[], stretch?: string) => void;
 
 function Open({ plan, answer, why, fresh, checks, onChecks }: OpenProps) {
   const { exercise, results, separation } = answer;
@@ -72,7 +78,13 @@ function Open({ plan, answer, why, fresh, checks, onChecks }: OpenProps) {
   const objects = exercise.target_objects;
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,5fr)_minmax(0,6fr)] cramped:flex cramped:flex-col cramped:overflow-y-auto">
-      <TargetView answer={answer} lit={lit} chosen={litCheck ? objectsOf(litCheck) : []} />
+      <TargetView
+        answer={answer}
+        lit={litCheck}
+        onTolerance={(tolerance) =>
+          litCheck && onChecks(withTolerance(checks, litCheck.id, tolerance), `drag ${litCheck.id}`)
+        }
+      />
       <div className="min-h-0 overflow-y-auto border-l border-hairline bg-sheet p-4 cramped:overflow-visible">
         <AddCheck objects={objects} checks={checks} plan={plan} onChecks={onChecks} onLight={setLit} />
         {why && <ErrorNote text={why} />}
@@ -98,7 +110,7 @@ function Open({ plan, answer, why, fresh, checks, onChecks }: OpenProps) {
           </ul>
         )}
         {separation && checks.length > 0 && (
-          <Separates {...{ answer, checks, fresh, onChecks }} lit={litCheck} onLight={setLit} />
+          <Separates {...{ plan, answer, checks, fresh, onChecks }} lit={litCheck} onLight={setLit} />
         )}
       </div>
     </main>
@@ -110,17 +122,20 @@ const FIT = { what: "work", turn: 0 } as const;
 function TargetView({
   answer,
   lit,
-  chosen,
+  onTolerance,
 }: {
   answer: Checked;
-  lit: string | null;
-  chosen: readonly string[];
+  lit: Check | undefined;
+  onTolerance: (tolerance: number) => void;
 }) {
   const { exercise, results } = answer;
   const shapes = useShapes(exercise.target_objects, exercise.conventions.up);
   const poses = useMemo(() => ({ ...exercise.start, ...exercise.target }), [exercise]);
   const passing = useMemo(() => passingIds(results), [results]);
-  const only = useMemo(() => new Set(lit === null ? [] : [lit]), [lit]);
+  const id = lit?.id;
+  const only = useMemo(() => new Set(id === undefined ? [] : [id]), [id]);
+  const halo = exercise.halos.find((each) => each.check === id);
+  const tolerance = lit ? toleranceOf(lit) : null;
   return (
     <div className="relative min-h-0 cramped:h-[60vh] cramped:shrink-0">
       <SceneView
@@ -128,12 +143,22 @@ function TargetView({
         objects={exercise.target_objects}
         poses={poses}
         shapes={shapes}
-        chosen={chosen.slice(-1)}
+        chosen={lit ? objectsOf(lit).slice(-1) : []}
         passing={passing}
         lit={only}
         fit={FIT}
         label="The target with the halos of its checks"
-      />
+      >
+        {halo && lit?.kind === "position" && tolerance !== null && (
+          <HaloEdges
+            halo={halo}
+            axes={AXIS_INDICES.filter((axis) => lit.axes.includes("xyz"[axis]!))}
+            tolerance={tolerance}
+            unit={exercise.conventions.length}
+            onTolerance={onTolerance}
+          />
+        )}
+      </SceneView>
     </div>
   );
 }
@@ -142,7 +167,7 @@ type AddProps = {
   objects: readonly SceneObject[];
   checks: readonly Check[];
   plan: Plan;
-  onChecks: (checks: Check[]) => void;
+  onChecks: OnChecks;
   onLight: (id: string) => void;
 };
 
@@ -276,16 +301,38 @@ function Proposed({ proposals, checks, onTake, onClose }: ProposedProps) {
   );
 }
 
+/** The mistake as the steps of a trial: what a student who made it would be told. */
+function TakeMistake({ plan, mistake }: { plan: Plan; mistake: number }) {
+  const navigate = useNavigate();
+  const [problem, setProblem] = useState<string | null>(null);
+  return (
+    <>
+      {problem && <span className="text-fail">{problem}</span>}
+      <Button
+        onClick={() =>
+          void api.takeMistake(plan.plan, mistake).then(
+            () => navigate(`/workshop/${plan.plan}/trial`, { replace: true }),
+            (error: Error) => setProblem(error.message),
+          )
+        }
+      >
+        Try it as a student
+      </Button>
+    </>
+  );
+}
+
 type SeparatesProps = {
+  plan: Plan;
   answer: Checked;
   checks: readonly Check[];
   fresh: boolean;
   lit: Check | undefined;
-  onChecks: (checks: Check[]) => void;
+  onChecks: OnChecks;
   onLight: (id: string) => void;
 };
 
-function Separates({ answer, checks, fresh, lit, onChecks, onLight }: SeparatesProps) {
+function Separates({ plan, answer, checks, fresh, lit, onChecks, onLight }: SeparatesProps) {
   const { exercise } = answer;
   const separation = answer.separation!;
   const [chosen, setChosen] = useState<number | null>(null);
@@ -310,15 +357,18 @@ function Separates({ answer, checks, fresh, lit, onChecks, onLight }: SeparatesP
           tolerance={tolerance}
           unit={unitOf(lit, exercise.conventions)}
           chosen={chosen}
-          onTolerance={(next) => onChecks(withTolerance(checks, lit.id, next))}
+          onTolerance={(next) => onChecks(withTolerance(checks, lit.id, next), `drag ${lit.id}`)}
           onChoose={setChosen}
         />
       )}
-      <p className="min-h-10 text-sm text-ink-soft">
-        {trial
-          ? `${trial.text} ${trial.caught_by.length > 0 ? `Caught by ${trial.caught_by.join(", ")}.` : "It would pass."}`
-          : "Point at a mark to see which mistake it is; drag the tolerance, and see what passes."}
-      </p>
+      <div className="flex min-h-10 items-start gap-2 text-sm">
+        <p className="flex-1 text-ink-soft">
+          {trial
+            ? `${trial.text} ${trial.caught_by.length > 0 ? `Caught by ${trial.caught_by.join(", ")}.` : "It would pass."}`
+            : "Choose a mark to see which mistake it is; drag the tolerance, and see what passes."}
+        </p>
+        {chosen !== null && <TakeMistake plan={plan} mistake={chosen} />}
+      </div>
       <Alike separation={separation} />
       <ul className="space-y-1">
         {passing.map(({ trial: each, i }) => (

@@ -8,7 +8,7 @@ import { counted, dateTime } from "../ui/numbers";
 import { Page } from "../ui/Page";
 import { Button, ErrorNote, Tick } from "../ui/parts";
 import { Cell, Table } from "../ui/table";
-import { exerciseIn, saveAs } from "./files";
+import { originIn, saveAs } from "./files";
 
 export function Component() {
   return (
@@ -37,7 +37,7 @@ function LibraryScreen({ library }: { library: Library }) {
   };
   const bring = async (file: File) => {
     try {
-      await create({ ...BLANK, exercise: await exerciseIn(file) });
+      await create({ ...BLANK, ...(await originIn(file)) });
     } catch (error) {
       setProblem((error as Error).message);
     }
@@ -45,7 +45,7 @@ function LibraryScreen({ library }: { library: Library }) {
   const found = useMemo(() => matching(library, wanted), [library, wanted]);
   const plans = found.plans.filter((plan) => away || !plan.archived);
   return (
-    <main className="mx-auto w-full max-w-5xl space-y-8 overflow-y-auto px-6 py-6">
+    <main className="mx-auto w-full max-w-6xl space-y-8 overflow-y-auto px-6 py-6">
       <div className="flex flex-wrap items-center gap-3">
         <Button look="main" onClick={() => create(BLANK)}>
           New exercise
@@ -114,11 +114,22 @@ function LibraryScreen({ library }: { library: Library }) {
         )}
       </section>
       <section>
-        <Table caption="Published" heads={["Exercise", "Trains", "Versions", "Passed", ""]}>
+        <Table
+          caption="Published"
+          heads={["Given, and target", "Exercise", "Trains", "Versions", "Passed", ""]}
+        >
           {found.exercises.map((row) => {
             const newest = row.versions.at(-1)!;
             return (
               <tr key={row.exercise} className="border-b border-hairline">
+                <Cell>
+                  <img
+                    src={`/api/versions/${newest.id}/drawing`}
+                    alt=""
+                    loading="lazy"
+                    className="h-14 w-44 rounded-sm bg-well"
+                  />
+                </Cell>
                 <Cell>
                   <span className="font-semibold">{row.title}</span>
                 </Cell>
@@ -127,7 +138,7 @@ function LibraryScreen({ library }: { library: Library }) {
                 </Cell>
                 <Cell>
                   {row.versions.map((version) => (
-                    <div key={version.id} className="whitespace-nowrap">
+                    <div key={version.id}>
                       {version.number}
                       {version.set_for.length > 0 && (
                         <span className="text-sm text-ink-soft"> set for {version.set_for.join(", ")}</span>

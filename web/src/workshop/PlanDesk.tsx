@@ -10,7 +10,7 @@ import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
 import { useBench } from "../state/store";
-import { Button, ErrorNote, Waiting } from "../ui/parts";
+import { Button, ErrorNote, Tick, Waiting } from "../ui/parts";
 import type { WorkControl } from "../workbench/Workbench";
 import { Workbench } from "../workbench/Workbench";
 import { ObjectCard } from "./ObjectCard";
@@ -77,14 +77,24 @@ function OpenDesk({ plan, part, control, person, opened, chosen }: OpenProps) {
     },
     [plan.plan, meet],
   );
+  const freeze = useCallback(
+    (frozen: boolean) => {
+      if (!frozen) return put("target", null);
+      void api
+        .plan(plan.plan)
+        .then(({ seen }) => api.freezeTarget(plan.plan, seen))
+        .then(meet, (error: Error) => setProblem(error.message));
+    },
+    [plan.plan, meet, put],
+  );
   const about = useMemo(
     () =>
       part === "stage"
         ? { name: "Scene", body: <SceneCard card={card} put={put} onConvert={convert} /> }
         : part === "reference"
-          ? { name: "Target", body: <TargetWords /> }
+          ? { name: "Target", body: <TargetCard frozen={Boolean(card.target)} onFreeze={freeze} /> }
           : { name: "Brief", body: <Brief text={card.brief} /> },
-    [part, card, put, convert],
+    [part, card, put, convert, freeze],
   );
   const beside = (item: SceneObject | undefined, work: WorkControl) => ({
     name: "Object",
@@ -127,13 +137,19 @@ function OpenDesk({ plan, part, control, person, opened, chosen }: OpenProps) {
   );
 }
 
-function TargetWords() {
+function TargetCard({ frozen, onFreeze }: { frozen: boolean; onFreeze: (frozen: boolean) => void }) {
   return (
     <div className="space-y-2">
       <p>Do the exercise yourself, the way it is meant to be done. Where your steps lead is the target.</p>
       <p className="text-ink-soft">
         Students never see these steps before they hand in; the checks and the causes are told by them.
       </p>
+      <Tick id="frozen-target" text="Keep this target when steps change" on={frozen} onChange={onFreeze} />
+      {frozen && (
+        <p className="text-sm text-ink-soft">
+          The target was frozen. Steps that lead elsewhere now miss it; without steps no cause can be told.
+        </p>
+      )}
     </div>
   );
 }

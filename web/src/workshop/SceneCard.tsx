@@ -9,6 +9,7 @@ import { short } from "../ui/numbers";
 import { Button } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
 import { Field, ListField, same, TextField } from "./fields";
+import { PlotFields } from "./PlotFields";
 import type { PlanControl } from "./usePlan";
 
 type Conventions = Card["conventions"];
@@ -50,6 +51,7 @@ export function SceneCard({ card, put, onConvert }: SceneProps) {
           />
         </Field>
       </div>
+      <PlotFields card={card} onBase={(base) => put("base", base)} />
       <ListField
         label="Students are told"
         value={rules.told}

@@ -13,12 +13,16 @@ export function saveAs(name: string, document_: unknown): void {
   URL.revokeObjectURL(url);
 }
 
-/** What is in a file; the core says whether it is an exercise. Throws a sentence where it is no JSON. */
-export async function exerciseIn(file: File): Promise<NonNullable<CreatePlan["exercise"]>> {
+/** What a plan begins as with a file: an exercise, or the objects of a scene. Throws a sentence where it is neither. */
+export async function originIn(file: File): Promise<Pick<CreatePlan, "exercise" | "scene">> {
   const text = await file.text();
+  let found: { format?: unknown; scene?: unknown; objects?: unknown };
   try {
-    return JSON.parse(text);
+    found = JSON.parse(text);
   } catch {
-    throw new Error(`${file.name} is not readable JSON; choose an exercise file.`);
+    throw new Error(`${file.name} is not readable JSON; choose an exercise or a scene.`);
   }
+  // What is in it the core says: here it is only told which of the two it is.
+  if (found.format === "cube-drill/exercise") return { exercise: found as never };
+  return { scene: (found.scene ?? found) as never };
 }

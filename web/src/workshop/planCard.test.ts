@@ -17,6 +17,14 @@ describe("a card in the making", () => {
     expect(redone(redone(redone(back))).card).toEqual(work.card);
   });
 
+  it("takes back a drag at once, and what is typed after it alone", () => {
+    let work = first;
+    for (const mark of [0.71, 0.72, 0.73]) work = withPart(work, "pass_mark", mark, "drag");
+    work = withPart(work, "pass_mark", 0.9);
+    expect(undone(work).card.pass_mark).toBe(0.73);
+    expect(undone(undone(work)).card).toEqual(CARD);
+  });
+
   it("begins a new stretch after an undo", () => {
     const typed = withPart(withPart(first, "title", "A"), "title", "AB");
     const again = withPart(undone(typed), "title", "B");

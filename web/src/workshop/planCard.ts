@@ -3,26 +3,32 @@ import type { Card } from "../api/types";
 import type { Kind } from "../saving/saver";
 
 export type Key = keyof Card;
-type Before = { key: Key; card: Card };
+/** stretch: what goes on being changed; all of it is taken back at once. */
+type Before = { card: Card; stretch: string | null };
 
 /** base: what the server had at that revision. */
 export type CardCopy = { revision: number; card: Card; base: Card };
 export type CardWork = CardCopy & { past: readonly Before[]; future: readonly Before[] };
 export type CardAnswer = { revision: number; card: Card };
 
-/** Parts that are typed letter by letter: all that is typed at a stretch is taken back at once. */
+/** Parts that are typed letter by letter. */
 const TYPED: readonly Key[] = ["title", "brief", "notes"];
 
 export function workOf({ revision, card }: CardAnswer): CardWork {
   return { revision, card, base: card, past: [], future: [] };
 }
 
-export function withPart<K extends Key>(work: CardWork, key: K, value: Card[K]): CardWork {
-  const same = TYPED.includes(key) && work.past.at(-1)?.key === key && work.future.length === 0;
+export function withPart<K extends Key>(
+  work: CardWork,
+  key: K,
+  value: Card[K],
+  stretch: string | null = TYPED.includes(key) ? key : null,
+): CardWork {
+  const same = stretch !== null && work.past.at(-1)?.stretch === stretch && work.future.length === 0;
   return {
     ...work,
     card: { ...work.card, [key]: value },
-    past: same ? work.past : [...work.past, { key, card: work.card }],
+    past: same ? work.past : [...work.past, { card: work.card, stretch }],
     future: [],
   };
 }
@@ -30,14 +36,14 @@ export function withPart<K extends Key>(work: CardWork, key: K, value: Card[K]):
 export function undone(work: CardWork): CardWork {
   const last = work.past.at(-1);
   if (!last) return work;
-  const future = [...work.future, { key: last.key, card: work.card }];
+  const future = [...work.future, { card: work.card, stretch: last.stretch }];
   return { ...work, card: last.card, past: work.past.slice(0, -1), future };
 }
 
 export function redone(work: CardWork): CardWork {
   const next = work.future.at(-1);
   if (!next) return work;
-  const past = [...work.past, { key: next.key, card: work.card }];
+  const past = [...work.past, { card: work.card, stretch: next.stretch }];
   return { ...work, card: next.card, past, future: work.future.slice(0, -1) };
 }
 

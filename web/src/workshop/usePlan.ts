@@ -39,7 +39,8 @@ export function usePlan(plan: Plan, person: string) {
     work,
     card: work.card,
     put: useCallback(
-      <K extends Key>(key: K, value: Card[K]) => change((now) => withPart(now, key, value)),
+      <K extends Key>(key: K, value: Card[K], stretch?: string) =>
+        change((now) => withPart(now, key, value, stretch)),
       [change],
     ),
     undo: useCallback(() => change(undone), [change]),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Self
 
-from fastapi import APIRouter, Path
+from fastapi import APIRouter, Path, Response
 from pydantic import AwareDatetime, Field, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
@@ -14,6 +14,7 @@ from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.submission import SceneFile
 from cubedrill.core.values import Value
 from cubedrill.service import library, publishing, trial, workshop
 from cubedrill.service.desks import Desk
@@ -38,19 +39,26 @@ VersionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 RowId = Annotated[Count, Field(ge=1)]
 
 
+class Svg(Response):
+    """A drawing."""
+
+    media_type = "image/svg+xml"
+
+
 class CreatePlan(Value):
-    """What a plan begins as: a title, or one of a version, a plan, an exercise file. copy: as another exercise."""
+    """What a plan begins as: a title, or a version, a plan, an exercise or a scene. copy_of_it: as another exercise."""
 
     title: Annotated[str, Field(max_length=200)] = ""
     from_version: RowId | None = None
     from_plan: RowId | None = None
     exercise: Exercise | None = None
+    scene: SceneFile | None = None
     copy_of_it: bool = False
 
     @model_validator(mode="after")
     def _one_origin(self) -> Self:
-        if sum(each is not None for each in (self.from_version, self.from_plan, self.exercise)) > 1:
-            raise ValueError("a plan begins as one thing: a version, a plan or an exercise")
+        if sum(each is not None for each in (self.from_version, self.from_plan, self.exercise, self.scene)) > 1:
+            raise ValueError("a plan begins as one thing: a version, a plan, an exercise or a scene")
         return self
 
 
@@ -69,6 +77,12 @@ class ChangeConventions(Value):
     keep: Keep
 
 
+class FreezeTarget(Value):
+    """The revisions that were looked at."""
+
+    seen: SeenView
+
+
 class Standing(Value):
     """Whether the other instructors work on a plan too, and whether it is put away."""
 
@@ -81,6 +95,12 @@ class TryChecks(Value):
 
     checks: Annotated[tuple[Check, ...], Field(max_length=1000, fail_fast=True)]
     apart: bool = True
+
+
+class TakeMistake(Value):
+    """A mistake, by its place among the trials of the separation."""
+
+    number: Count
 
 
 class SetFor(Value):
@@ -112,8 +132,10 @@ def get_plans(person: CurrentPerson, db: Database) -> LibraryView:
 
 @router.post("/plans", status_code=201)
 def post_plan(body: CreatePlan, person: PersonWhoChanges, db: Database) -> CreatedView:
-    """Make a plan: empty, or as a version, another plan or an exercise file."""
-    origin = workshop.Origin(body.title, body.from_version, body.from_plan, body.exercise, body.copy_of_it)
+    """Make a plan: empty, or as a version, another plan, an exercise or a scene."""
+    origin = workshop.Origin(
+        body.title, body.from_version, body.from_plan, body.exercise, scene=body.scene, copy=body.copy_of_it
+    )
     return workshop.create(db, person, origin)
 
 
@@ -133,6 +155,12 @@ def put_card(plan: PlanId, body: SaveCard, person: PersonWhoChanges, db: Databas
 def put_conventions(plan: PlanId, body: ChangeConventions, person: PersonWhoChanges, db: Database) -> PlanView:
     """Put a plan into other conventions, with the same picture or the same numbers."""
     return workshop.change_conventions(db, person, plan, body.seen, (body.conventions, body.keep))
+
+
+@router.put("/plans/{plan}/target")
+def put_target(plan: PlanId, body: FreezeTarget, person: PersonWhoChanges, db: Database) -> PlanView:
+    """Make where the reference leads the plan's own target."""
+    return workshop.freeze_target(db, person, plan, body.seen)
 
 
 @router.put("/plans/{plan}/standing", status_code=204)
@@ -179,10 +207,23 @@ def get_version(version: VersionId, person: CurrentPerson, db: Database) -> dict
     return library.version_document(db, person, version)[1]
 
 
+@router.get("/versions/{version}/drawing", response_class=Svg)
+def get_drawing(version: VersionId, person: CurrentPerson, db: Database) -> Response:
+    """A small drawing of a published version: what is given, and the target."""
+    svg = library.version_drawing(db, person, version)
+    return Svg(svg, headers={"Cache-Control": "private, max-age=31536000, immutable"})
+
+
 @router.post("/plans/{plan}/trial/result")
 def post_trial(plan: PlanId, person: PersonWhoChanges, db: Database) -> JudgedView:
     """What a student would be told of my trial. Nothing is kept."""
     return trial.tried(db, person, plan)
+
+
+@router.post("/plans/{plan}/trial/mistake", status_code=204)
+def post_mistake(plan: PlanId, body: TakeMistake, person: PersonWhoChanges, db: Database) -> None:
+    """Put a typical mistake in as the steps of my trial."""
+    trial.take_mistake(db, person, plan, body.number)
 
 
 @router.get("/plans/{plan}/{part}")

@@ -90,10 +90,14 @@ class Plan(Card):
         """
         if not self.stage:
             return self._base_stage()
-        scene = self.staged()[-1].scene
-        as_given = {spec.id: spec for spec in self.base.objects}
-        objects = tuple(_spec_of(item, as_given.get(item.id)) for item in scene.objects.values())
-        return Stage(objects=objects, marker=as_vector(scene.marker), plot=self.base.plot)
+        return self._stage_of(self.staged()[-1].scene)
+
+    def frozen_target(self) -> Stage:
+        """Return where the reference leads, to be a target of its own that stays when steps change.
+
+        Raises the CoreError of a step that cannot be done, and ValidationError where nothing is there.
+        """
+        return self._stage_of(replay(self.staged()[-1].scene, self.reference or ())[-1].scene)
 
     def in_the_making(self, kinds: tuple[str, ...] | None = None) -> Exercise:
         """Return what the bench shows of it while it is made: nothing is checked, and it may have nothing in it yet.
@@ -125,6 +129,11 @@ class Plan(Card):
                 **reference,
             }
         )
+
+    def _stage_of(self, scene: Scene) -> Stage:
+        as_given = {spec.id: spec for spec in self.base.objects}
+        objects = tuple(_spec_of(item, as_given.get(item.id)) for item in scene.objects.values())
+        return Stage(objects=objects, marker=as_vector(scene.marker), plot=self.base.plot)
 
     def _base_stage(self) -> Stage:
         return Stage.model_validate({name: getattr(self.base, name) for name in self.base.model_fields_set})

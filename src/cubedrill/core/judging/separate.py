@@ -10,12 +10,14 @@ import numpy as np
 
 from cubedrill.core.judging.causes.common import Landing
 from cubedrill.core.judging.causes.explainer import Explainer
+from cubedrill.core.judging.causes.table import landings
 from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.checks.common import ObjectCheck
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.scene.scene import IDENTITY, Scene
+from cubedrill.core.steps import Step
 from cubedrill.core.values import Value
 
 # The usual zoom: what is worked on fills this many pixels of the main view, and a turning ring has this radius.
@@ -96,6 +98,16 @@ def separate(
     return Separation(
         trials=trials, idle=tuple(i for i in outcome if i not in caught), drag=drag, typing=_typing(explainer, drag)
     )
+
+
+def way_with(exercise: Exercise, start: Scene, target: Scene, number: int) -> tuple[Step, ...] | None:
+    """Return the reference with one of the trials' mistakes in it; none where there is no such trial."""
+    reference = Explainer(exercise, start, target).reference
+    put = [] if reference is None else landings(reference)
+    if reference is None or number >= len(put):
+        return None
+    altered = put[number][1]
+    return (*reference.steps[: altered.first], *altered.steps, *reference.steps[altered.end :])
 
 
 def _results(explainer: Explainer, view: View, number: int, told: Told) -> list[CheckResult]:
