@@ -1,5 +1,6 @@
 """An instructor makes an exercise: from an empty plan to a student's passed result, by mouse, and by keyboard alone."""
 
+import re
 from dataclasses import dataclass
 
 import pytest
@@ -392,3 +393,19 @@ def test_the_library_is_searched_and_every_exercise_has_its_drawing(sign_in):
     expect(page.get_by_role("row", name="Lower the gangway")).to_be_visible()
     page.get_by_label("Search the library").fill("nothing is called so")
     expect(rows).to_have_count(1)
+
+
+def test_the_rack_has_every_solid_and_a_click_leads_to_its_first_size(sign_in):
+    page = sign_in("odile", path="/workshop")
+    page.get_by_role("button", name="New exercise").click()
+    page.get_by_role("tab", name="Rack").click()
+    rack = page.get_by_role("tabpanel", name="Rack")
+    kinds = ("cuboid", "wedge", "pyramid", "sphere", "cylinder", "cone", "tube", "ring", "plate")
+    expect(rack.get_by_role("button")).to_have_text(list(kinds))
+    for kind in kinds:
+        rack.get_by_role("button", name=kind).click()
+        expect(page.get_by_role("combobox", name="Solid")).to_have_text(f"a {kind}")
+        size = page.get_by_label("Step sentence").locator("input:focus")
+        expect(size).to_have_attribute("aria-label", re.compile("^Size "))
+    page.keyboard.press("Enter")
+    expect_steps(page, "Add Plate (plate 1 by 1 m) at the marker")

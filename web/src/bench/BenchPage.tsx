@@ -37,7 +37,7 @@ function BenchScreen({ bench }: { bench: Bench }) {
   const place = placeOf("draft", person, assignment);
   const draft = useDraft({ desk, exercise, draft: bench.draft, person, place });
   const [handingIn, setHandingIn] = useState(false);
-  const brief = useMemo(() => ({ name: "Brief", body: <Brief bench={bench} /> }), [bench]);
+  const brief = useMemo(() => [{ name: "Brief", body: <Brief bench={bench} /> }], [bench]);
   return (
     <>
       <Workbench

@@ -1,10 +1,11 @@
 // Add: a solid from the rack, its sizes typed at once.
 import type { Exercise, Solid } from "../api/types";
+import type { Values } from "../state/sentence";
 import { ListChip } from "../ui/chips";
 import { AmountChip, TextChip, Word } from "./chips";
 import { type ChipsProps, freeId, type Kind } from "./kind";
 
-type RackKind = Exclude<Solid["kind"], "mesh">;
+export type RackKind = Exclude<Solid["kind"], "mesh">;
 
 /** What each solid of the rack is given, in the order in which it is typed. */
 const MEASURES: { readonly [K in RackKind]: readonly string[] } = {
@@ -19,15 +20,29 @@ const MEASURES: { readonly [K in RackKind]: readonly string[] } = {
   plate: ["first side", "second side"],
 };
 
+export const RACK = Object.keys(MEASURES) as readonly RackKind[];
+
+/** What the field of a measure is called. */
+function sizeLabel(measure: string): string {
+  return `Size ${measure.length === 1 ? measure.toUpperCase() : measure}`;
+}
+
+export function sizeLabels(kind: RackKind): string[] {
+  return MEASURES[kind].map(sizeLabel);
+}
+
+/** What adding a solid of the rack begins with. */
+export function addOf(kind: RackKind, conventions: Exercise["conventions"]): Values<"add"> {
+  return { object: { id: "", solid: solidOf(kind, firstSizes(kind, conventions)) } as never };
+}
+
 export const add: Kind<"add"> = {
   name: "Add",
   purpose: "A new solid at the marker",
   group: "Make",
   key: "+",
   acts: "none",
-  begin: ({ conventions }) => ({
-    object: { id: "", solid: solidOf("cuboid", firstSizes("cuboid", conventions)) } as never,
-  }),
+  begin: ({ conventions }) => addOf("cuboid", conventions),
   make: ({ object }, { objects }) => {
     const solid = object?.solid;
     if (!solid || sizesOf(solid).some((size) => !(size > 0))) return "Type every size, above zero.";
@@ -57,7 +72,7 @@ function Chips({ values, change, context }: ChipsProps<"add">) {
         <span key={solid.kind + measure} className="inline-flex items-center gap-1">
           <Word>{measure.length === 1 ? measure.toUpperCase() : measure}</Word>
           <AmountChip
-            label={`Size ${measure.length === 1 ? measure.toUpperCase() : measure}`}
+            label={sizeLabel(measure)}
             unit={context.conventions.length}
             value={sizes[i]}
             onChange={(size) =>

@@ -11,7 +11,7 @@ import { NumbersCard } from "./NumbersCard";
 import { ObjectList, type Props as ObjectListProps } from "./ObjectList";
 
 type AboutProps = {
-  about: Tab;
+  about: readonly Tab[];
   objects: readonly SceneObject[];
   onChoose: (ids: readonly string[]) => void;
   onNest: ObjectListProps["onNest"];
@@ -21,9 +21,9 @@ export const AboutAndObjects = memo(function AboutAndObjects({ about, ...list }:
   const chosen = useBench((state) => state.sentence.objects);
   return (
     <TabCard
-      label={`${about.name} and objects`}
+      label={`${about[0]!.name} and objects`}
       className="min-h-0 flex-1 cramped:max-h-80"
-      tabs={[about, { name: "Objects", body: <ObjectList {...list} chosen={chosen} /> }]}
+      tabs={[...about, { name: "Objects", body: <ObjectList {...list} chosen={chosen} /> }]}
     />
   );
 });

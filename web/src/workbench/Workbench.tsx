@@ -65,8 +65,8 @@ export type WorkControl = {
 type Props = {
   exercise: Exercise;
   control: WorkControl;
-  /** The card beside the objects: what it is about. */
-  about: Tab;
+  /** The cards beside the objects: what it is about. */
+  about: readonly Tab[];
   /** The card about what is chosen, in the place of what is still missing. */
   beside?: ((item: SceneObject | undefined, control: WorkControl) => Tab) | undefined;
   /** What stands in the head before and after the workbench's own tools. */

@@ -14,6 +14,7 @@ import { Button, ErrorNote, Tick, Waiting } from "../ui/parts";
 import type { WorkControl } from "../workbench/Workbench";
 import { Workbench } from "../workbench/Workbench";
 import { ObjectCard } from "./ObjectCard";
+import { Rack } from "./Rack";
 import { SceneCard } from "./SceneCard";
 import { TrialResult } from "./TrialResult";
 import type { PlanControl } from "./usePlan";
@@ -87,18 +88,23 @@ function OpenDesk({ plan, part, control, person, opened, chosen }: OpenProps) {
     },
     [plan.plan, meet, put],
   );
-  const about = useMemo(
-    () =>
-      part === "stage"
-        ? { name: "Scene", body: <SceneCard card={card} put={put} onConvert={convert} /> }
-        : part === "reference"
-          ? { name: "Target", body: <TargetCard frozen={Boolean(card.target)} onFreeze={freeze} /> }
-          : { name: "Brief", body: <Brief text={card.brief} /> },
-    [part, card, put, convert, freeze],
-  );
+  const { conventions } = exercise;
+  const about = useMemo(() => {
+    switch (part) {
+      case "stage":
+        return [
+          { name: "Scene", body: <SceneCard card={card} put={put} onConvert={convert} /> },
+          { name: "Rack", body: <Rack conventions={conventions} /> },
+        ];
+      case "reference":
+        return [{ name: "Target", body: <TargetCard frozen={Boolean(card.target)} onFreeze={freeze} /> }];
+      case "trial":
+        return [{ name: "Brief", body: <Brief text={card.brief} /> }];
+    }
+  }, [part, card, put, convert, freeze, conventions]);
   const beside = (item: SceneObject | undefined, work: WorkControl) => ({
     name: "Object",
-    body: <ObjectCard {...{ item, work, card, put }} conventions={exercise.conventions} />,
+    body: <ObjectCard {...{ item, work, card, put }} conventions={conventions} />,
   });
   const [judged, setJudged] = useState<Judged | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
