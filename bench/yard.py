@@ -108,8 +108,8 @@ def choose_first(page: Page) -> None:
 
 
 @contextmanager
-def at_yard() -> Iterator[Page]:
-    """Start a database and a server of their own, and come to the yard's bench with one thing chosen."""
+def served_yard() -> Iterator[tuple[str, str, int]]:
+    """Start a database and a server of their own; give the addresses of both, and the yard's assignment."""
     home = Path(tempfile.mkdtemp(prefix="cube-drill-bench-"))
     home.chmod(0o755)
     postgres = LocalPostgres(home, durable=False)
@@ -118,14 +118,20 @@ def at_yard() -> Iterator[Page]:
         url = postgres.start()
         assignment = set_yard(url)
         server, address = serve(url)
-        with sync_playwright() as play:
-            browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            at_the_bench(page, address, assignment)
-            yield page
-            browser.close()
+        yield url, address, assignment
     finally:
         if server is not None:
             server.kill()
         postgres.remove()
         home.rmdir()
+
+
+@contextmanager
+def at_yard() -> Iterator[Page]:
+    """Come to the yard's bench with one thing chosen."""
+    with served_yard() as (_url, address, assignment), sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        at_the_bench(page, address, assignment)
+        yield page
+        browser.close()
