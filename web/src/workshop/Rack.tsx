@@ -61,12 +61,10 @@ export function Rack({ conventions }: { conventions: Card["conventions"] }) {
   const take = (kind: RackKind) => {
     const context = { objects: [], chosen: [], conventions };
     const sentence = begun("add", context);
-    useBench
-      .getState()
-      .set({
-        more: { ...sentence, values: addOf(kind, conventions) as typeof sentence.values },
-        quiet: false,
-      });
+    useBench.getState().set({
+      more: { ...sentence, values: addOf(kind, conventions) as typeof sentence.values },
+      quiet: false,
+    });
     setTimeout(() => focusChip(sizeLabels(kind)[0]!));
   };
   return (
