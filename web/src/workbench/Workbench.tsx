@@ -268,14 +268,15 @@ function useChoiceThatStands(objects: readonly SceneObject[]): void {
 
 /** Enter just after the last letter counts: it is done as soon as the core has told what the step would do. */
 function useAsSoonAsReady(reading: Reading, commit: () => void): () => void {
-  const wanted = useRef(false);
+  const wanted = useRef<number | null>(null); // the sentence that is to be done
+  const waiting = reading.kind !== "ready" && reading.why === WAITING;
   useEffect(() => {
-    if (reading.kind !== "ready" && reading.why === WAITING) return;
-    if (wanted.current) commit();
-    wanted.current = false;
-  }, [reading, commit]);
+    if (waiting) return;
+    if (wanted.current !== null && wanted.current === useBench.getState().more?.turn) commit();
+    wanted.current = null;
+  }, [waiting, commit]);
   return () => {
-    wanted.current = reading.kind !== "ready" && reading.why === WAITING;
+    wanted.current = waiting ? (useBench.getState().more?.turn ?? null) : null;
     commit();
   };
 }
