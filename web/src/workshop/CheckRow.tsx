@@ -2,11 +2,12 @@
 import { Trash2 } from "lucide-react";
 import { useId } from "react";
 import type { Check, CheckResult, Exercise, SceneObject } from "../api/types";
+import { AXIS_OPS, MORE_OPS } from "../steps/registry";
 import { short } from "../ui/numbers";
 import { IconButton, VerdictMark } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
-import { KINDS, POINT_OPTIONS, toleranceOf, unitOf, wordsOf } from "./checks";
-import { ListField } from "./fields";
+import { KINDS, POINT_OPTIONS, toleranceOf, unitOf, withRule, wordsOf } from "./checks";
+import { Field, ListField, same } from "./fields";
 
 type Props = {
   check: Check;
@@ -106,6 +107,7 @@ const RULES = [
 
 /** What else belongs to a check of its kind. */
 function Details({ check, objects, onChange }: Props) {
+  const ids = useId();
   const set = (part: object) => onChange({ ...check, ...part } as Check);
   return (
     <div className="mt-1 grid grid-cols-3 gap-x-2">
@@ -164,12 +166,33 @@ function Details({ check, objects, onChange }: Props) {
         </>
       )}
       {check.kind === "process" && (
-        <ListField
-          label="Rule"
-          value={check.rule}
-          options={withOwn(RULES, check.rule)}
-          onChange={(rule) => set({ rule })}
-        />
+        <>
+          <ListField
+            label="Rule"
+            value={check.rule}
+            options={withOwn(RULES, check.rule)}
+            onChange={(rule) => onChange(withRule(check, rule))}
+          />
+          {check.op && (
+            <ListField
+              label="Kind of step"
+              value={check.op}
+              options={same([...AXIS_OPS, ...MORE_OPS])}
+              onChange={(op) => set({ op })}
+            />
+          )}
+          {typeof check.steps === "number" && (
+            <Field label="Steps at most">
+              <TypedNumber
+                id={`${ids}steps`}
+                label="Steps at most"
+                shown={String(check.steps)}
+                onTake={(steps) => Number.isInteger(steps) && steps >= 0 && set({ steps })}
+                className={NUMBER}
+              />
+            </Field>
+          )}
+        </>
       )}
       <ListField
         label="No points from"

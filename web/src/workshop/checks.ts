@@ -81,6 +81,17 @@ export function withTolerance(checks: readonly Check[], id: string, tolerance: n
   return checks.map((check) => (check.id === id ? ({ ...check, tolerance } as Check) : check));
 }
 
+type ProcessCheck = Extract<Check, { kind: "process" }>;
+const FIRST_MOST = 5;
+
+/** A rule of the way with what it cannot do without: a kind of step, or how many. */
+export function withRule(check: ProcessCheck, rule: string): ProcessCheck {
+  const { op: _op, steps: _steps, ...rest } = check;
+  const next = { ...rest, rule } as ProcessCheck;
+  if (rule === "uses" || rule === "avoids") return { ...next, op: check.op ?? "move" };
+  return rule === "at_most" ? { ...next, steps: check.steps ?? FIRST_MOST } : next;
+}
+
 /** What a check is of, in words: the core's where it has judged it. */
 export function wordsOf(check: Check, results: readonly CheckResult[]): string {
   return results.find((result) => result.id === check.id)?.label ?? `${KINDS[check.kind]}: ${check.id}`;
