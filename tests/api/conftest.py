@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -49,12 +50,18 @@ class Caller:
         return self.call("POST", f"/api/assignments/{assignment}/submissions", json={"revision": revision})
 
 
+@pytest.fixture(scope="session")
+def unopened(tmp_path_factory: pytest.TempPathFactory) -> FastAPI:
+    """The application without a database, made once: its routes take longer to make than most tests."""
+    return create_app(Settings(database_url="", screens=tmp_path_factory.mktemp("screens")))
+
+
 @pytest.fixture
-def app(database_url: str, tmp_path: Any) -> Iterator[FastAPI]:
+def app(unopened: FastAPI, database_url: str) -> Iterator[FastAPI]:
     """The application on a fresh database, its connections open."""
-    app = create_app(Settings(database_url=database_url, screens=tmp_path))
-    with TestClient(app):
-        yield app
+    unopened.state.settings = replace(unopened.state.settings, database_url=database_url)
+    with TestClient(unopened):
+        yield unopened
 
 
 @pytest.fixture

@@ -31,9 +31,9 @@ def test_bodies_that_are_not_json_are_refused(sign_in):
     assert (answer.status_code, answer.json()["code"]) == (400, "unreadable")
 
 
-def test_every_path_but_the_apis_gives_the_one_page(tmp_path, sign_in):
+def test_every_path_but_the_apis_gives_the_one_page(app, sign_in):
     assert sign_in(None).get("/").status_code == 503  # the screens are not built
-    (tmp_path / "index.html").write_text("<title>Cube Drill</title>")
+    (app.state.settings.screens / "index.html").write_text("<title>Cube Drill</title>")
     for path in ("/", "/bench/1", "/../../etc/passwd"):
         assert "Cube Drill" in sign_in(None).get(path).text
     assert sign_in(None).get("/api/nothing").status_code == 404

@@ -3,7 +3,7 @@
 import pytest
 from sqlalchemy.orm import Session
 
-from cubedrill.service.accounts import PASSWORDS
+from cubedrill.service import accounts
 from cubedrill.store.tables import Classroom, Membership, Person
 from tests.api.conftest import CRATES, RIGHT, Caller
 
@@ -70,6 +70,7 @@ ROUTES = {
     ("GET", "/api/versions/{version}/document"): (None, (401, 403, 403, 200, 403, 200)),
     ("POST", "/api/plans/{plan}/trial/result"): (None, (401, 404, 404, 422, 404, 404)),
     ("POST", "/api/plans/{plan}/trial/mistake"): ({"number": 0}, (401, 404, 404, 204, 404, 404)),
+    ("GET", "/api/plans/{plan}/mistakes/{number}"): (None, (401, 404, 404, 200, 404, 404)),
     ("GET", "/api/versions/{version}/drawing"): (None, (401, 403, 403, 200, 403, 200)),
     ("GET", "/api/plans/{plan}/{part}"): (None, PLAN),
     ("PUT", "/api/plans/{plan}/{part}/draft"): (SAVE, PLAN),
@@ -87,7 +88,7 @@ def people(app, engine):
     """Somebody for every role; the owner has handed something in. Returns callers and what stands in paths."""
     with Session(engine) as db, db.begin():
         elsewhere = Classroom(name="Elsewhere")
-        password_hash = PASSWORDS.hash("harbour-light")
+        password_hash = accounts.PASSWORDS.hash("harbour-light")
         strangers = [Person(sign_in=n, name=n, password_hash=password_hash) for n in ("stranger", "other-instructor")]
         db.add_all([elsewhere, *strangers])
         db.flush()
@@ -102,6 +103,7 @@ def people(app, engine):
         "plan": callers["instructor"].call("POST", "/api/plans", json={"from_version": 1}).json()["plan"],
         "version": 1,
         "part": "trial",
+        "number": 0,
     }
 
 

@@ -31,6 +31,18 @@ def with_rules(engine, **rules):
         assignment.exercise_version_id = add_version(db, exercise.model_copy(update={"rules": Rules(**rules)})).id
 
 
+def test_what_a_student_may_not_see_while_working_is_not_sent_before_it_is_handed_in(pim, engine):
+    with_rules(engine, outline="hidden", gaps="hidden", views=("top", "side"))
+    for page in ("bench", "sheet"):
+        exercise = pim.get(f"{HERE}/{page}").json()["exercise"]
+        assert (exercise["target"], exercise["halos"], exercise["views"]) == ({}, [], ["top", "side"])
+        assert exercise["target_objects"] == exercise["objects"]
+    revision = pim.save(0, [RIGHT]).json()["revision"]
+    shown = pim.get(f"/api/submissions/{pim.hand_in(revision).json()['submission']}").json()["exercise"]
+    assert shown["target"]["crate-herring"]["pivot_world"] == pytest.approx([-3, 0.15, -2])
+    assert shown["halos"]
+
+
 def test_a_preview_says_what_the_last_step_would_do_and_keeps_nothing(pim):
     told = ask(pim, "preview", steps=[RIGHT], cursor=1).json()
     assert told["refused"] is None

@@ -2,6 +2,7 @@
 
 import json
 import time
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -13,7 +14,7 @@ from cubedrill.core.authoring.plan import Plan
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
-from cubedrill.service.accounts import PASSWORDS
+from cubedrill.service import accounts
 from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import ExerciseVersion, Membership, Person, StoredSubmission
 from tests.api.conftest import Caller
@@ -48,7 +49,7 @@ class Author(Caller):
         return self.get(f"/api/plans/{plan}/soundness").json()
 
     def publish(self, plan, **setting):
-        body = {"seen": self.soundness(plan)["seen"], **setting}
+        body = {"seen": self.plan(plan)["seen"], **setting}
         return self.call("POST", f"/api/plans/{plan}/versions", json=body)
 
     def made(self):
@@ -69,7 +70,7 @@ def odile(app):
 def colleague(app, engine):
     """A second instructor of the class."""
     with Session(engine) as db, db.begin():
-        ilse = Person(sign_in="ilse", name="Ilse", password_hash=PASSWORDS.hash("harbour-light"))
+        ilse = Person(sign_in="ilse", name="Ilse", password_hash=accounts.PASSWORDS.hash("harbour-light"))
         db.add(ilse)
         db.flush()
         db.add(Membership(class_id=1, person_id=ilse.id, role="instructor"))
@@ -211,12 +212,17 @@ def test_every_typical_mistake_is_taken_and_told_as_what_it_is(odile):
     for number, trial in enumerate(trials):
         body = {"number": number}
         assert odile.call("POST", f"/api/plans/{plan}/trial/mistake", json=body).status_code == 204
+        shown = odile.get(f"/api/plans/{plan}/mistakes/{number}").json()["steps"]
+        trial_desk = odile.get(f"/api/plans/{plan}/trial").json()["draft"]
+        assert [each["step"] for each in shown] == [each["step"] for each in trial_desk["steps"]]
+        assert any(each["changed"] for each in shown)
         told = odile.call("POST", f"/api/plans/{plan}/trial/result").json()
         assert told["mark"]["passed"] is (not trial["caught_by"])
         if not trial["same_spot"]:
             assert [cause["code"] for cause in told["causes"]][:1] == [trial["code"]]
     beyond = odile.call("POST", f"/api/plans/{plan}/trial/mistake", json={"number": len(trials)})
     assert beyond.json()["code"] == "not-found"
+    assert odile.get(f"/api/plans/{plan}/mistakes/{len(trials)}").json()["code"] == "not-found"
 
 
 def test_checks_are_tried_without_being_saved(odile):
@@ -302,6 +308,23 @@ def test_the_library_has_the_demo_plans_and_an_exercise_of_two_versions_that_are
 
 def findings(odile, plan):
     return odile.soundness(plan["plan"])["findings"]
+
+
+def test_those_who_publish_at_once_get_a_number_each_and_one_exercise_an_id_each(app, odile):
+    """Next versions of one exercise, and first ones of one title: the database gives each a place of its own."""
+    first = published(odile)[0]["versions"][-1]["id"]
+    later = [odile.create(from_version=first) for _ in range(3)]
+    for number, plan in enumerate(later):
+        assert odile.card(plan, title=f"Named anew {number}").status_code == 200
+    plans = [*later, *(odile.made() for _ in range(3))]
+    authors = [Author(app, "odile") for _ in plans]
+    with ThreadPoolExecutor(len(plans)) as several:
+        answers = list(several.map(lambda author, plan: author.publish(plan), authors, plans))
+    assert [answer.status_code for answer in answers] == [201] * len(plans)
+    numbers = [answer.json()["number"] for answer in answers]
+    assert sorted(numbers[:3]) == [2, 3, 4]
+    assert numbers[3:] == [1, 1, 1]
+    assert len({odile.plan(plan)["exercise"] for plan in plans[3:]}) == 3
 
 
 def test_what_came_with_the_product_has_no_publisher_and_what_was_published_has(odile, engine):

@@ -1,6 +1,7 @@
 """An instructor makes an exercise: from an empty plan to a student's passed result, by mouse, and by keyboard alone."""
 
 import re
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 from playwright.sync_api import Locator, Page, expect
@@ -260,6 +261,7 @@ def test_two_windows_on_one_plan_meet_in_peace_or_are_asked(sign_in):
 def test_a_trial_is_judged_as_a_students_work_and_leads_back(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("link", name="Trial run").click()
+    expect(page.get_by_role("button", name="See the result")).to_be_visible()
     expect_saved(page)
     page.evaluate("document.activeElement.blur()")
     page.keyboard.press("/")
@@ -335,17 +337,74 @@ def test_a_halo_is_dragged_by_its_edge_and_the_tolerance_follows(sign_in):
     expect(field).to_have_value("0.05")  # the whole drag is taken back at once
 
 
+def test_every_kind_rule_and_relation_of_the_table_is_one_that_the_core_takes(sign_in):
+    """Whatever is chosen comes with what it cannot do without, so that no choice is answered with a refusal."""
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("link", name="Checks", exact=True).click()
+    expect(page.get_by_text("typical mistakes are caught")).to_be_visible()
+    answers = []
+    page.on("response", lambda answer: answers.append(answer.status) if answer.url.endswith("/checks") else None)
+
+    @contextmanager
+    def asked():
+        with page.expect_response(lambda answer: answer.url.endswith("/checks")):
+            yield
+        expect(page.get_by_text("Working it out…")).to_have_count(0)
+
+    def options(field):
+        return field.locator("option").evaluate_all("all => all.map((option) => option.value)")
+
+    kind = page.get_by_label("What to check")
+    for each in options(kind):
+        kind.select_option(each)
+        with asked():
+            page.get_by_role("button", name="Add", exact=True).click()
+        further = {"relation": ["It"], "process": ["Rule"]}.get(each, [])
+        for field in further:
+            for option in reversed(options(page.get_by_label(field, exact=True))):
+                with asked():
+                    page.get_by_label(field, exact=True).select_option(option)
+    assert set(answers) == {200}
+
+
 def test_a_mistake_is_looked_at_and_tried_as_a_student(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("link", name="Checks", exact=True).click()
     expect(page.get_by_text("typical mistakes are caught")).to_be_visible()
     page.get_by_role("button", name="Half sunk, its centre taken for its base").first.press("Enter")
     expect(page.get_by_text("Caught by dinghy")).to_be_visible()
+    beside = page.get_by_role("region", name="The mistake beside the right way")
+    for way in ("Mistake", "Right way"):  # both are played, each to its own end
+        slider = beside.get_by_role("slider", name=f"{way}: step")
+        last = slider.get_attribute("max")
+        expect(slider).to_have_value(last)
+        expect(slider).to_have_attribute("aria-valuetext", re.compile(rf"^{last}\. "))
+    said = [beside.get_by_role("slider", name=f"{way}: step") for way in ("Mistake", "Right way")]
+    assert len({slider.get_attribute("aria-valuetext") for slider in said}) == 2
+    page.get_by_role("button", name="Put away").click()
+    expect(beside).to_have_count(0)
+    page.get_by_role("button", name="Half sunk, its centre taken for its base").first.press("Enter")
     page.get_by_role("button", name="Try it as a student").click()
     expect_saved(page)
     page.get_by_role("button", name="See the result").click()
     expect(page.get_by_text("✕ Not passed")).to_be_visible()
     expect(page.get_by_role("region", name="Why")).to_be_visible()
+
+
+def test_students_have_the_views_that_are_ticked_and_no_outline_where_it_is_hidden(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_label("The outline of the target is").select_option("hidden")
+    for side in ("Free", "Side"):
+        page.get_by_role("checkbox", name=side, exact=True).click()
+    expect_saved(page)
+    with page.expect_response(re.compile(r"/plans/\d+/trial$")) as answer:
+        page.get_by_role("link", name="Trial run").click()
+    assert answer.value.json()["exercise"]["target"] == {}
+    expect(page.get_by_text("Front, flat")).to_be_visible()
+    expect(page.get_by_role("region", name="Elevations").get_by_role("button")).to_have_count(1)
+    page.get_by_role("button", name="Top view to the middle").click()
+    expect(page.get_by_text("Top, flat")).to_be_visible()
+    expect(page.get_by_role("button", name="Front view to the middle")).to_be_visible()
 
 
 def test_a_target_is_frozen_and_follows_again(sign_in):

@@ -37,7 +37,7 @@ def create_app(settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.engine = engine_for(settings.database_url)
+        app.state.engine = engine_for(app.state.settings.database_url)
         yield
         app.state.engine.dispose()
 

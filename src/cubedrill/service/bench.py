@@ -16,7 +16,7 @@ from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.replays import replayed
-from cubedrill.service.shown import shown_exercise
+from cubedrill.service.shown import exercise_at_work
 from cubedrill.service.views import BenchView
 from cubedrill.service.work import work_of
 from cubedrill.store import submissions
@@ -50,7 +50,7 @@ def open_bench(db: Session, person: Person, assignment_id: int) -> BenchView:
     return BenchView(
         assignment=assignment.id,
         due_at=assignment.due_at,
-        exercise=shown_exercise(desk.ready),
+        exercise=exercise_at_work(desk.ready),
         draft=shown(desk, draft),
         work=work_of(draft, handed_in),
     )

@@ -17,7 +17,7 @@ from cubedrill.service.access import plan_for
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.workshop import name_exercise, seen_of, whole_plan
 from cubedrill.service.workshop_views import ClassView, PublishedView, SeenView, SoundnessView
-from cubedrill.store import classes
+from cubedrill.store import classes, plans
 from cubedrill.store.exercises import add_version, newest_version
 from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import Assignment, Event, ExerciseVersion, Person
@@ -72,6 +72,7 @@ def publish(db: Session, person: Person, plan_id: int, seen: SeenView, setting: 
     Raises RefusedError "stale-plan" where it changed since, "unsound" with the first that stops it, "not-found" for a
     class that one does not teach.
     """
+    plans.publish_in_turn(db)
     stored = plan_for(db, person, plan_id)
     if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")

@@ -11,7 +11,7 @@ from cubedrill.service.access import assignment_for
 from cubedrill.service.bench import Source, add_submission
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
-from cubedrill.service.shown import shown_exercise, shown_matches
+from cubedrill.service.shown import exercise_at_work, shown_matches
 from cubedrill.service.views import MatchesView, SheetSent, SheetView
 from cubedrill.store import sheets, submissions
 from cubedrill.store.shapes import SHEET, SUBMISSION, SheetDocument
@@ -26,7 +26,7 @@ def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetView:
     return SheetView(
         assignment=assignment.id,
         due_at=assignment.due_at,
-        exercise=shown_exercise(ready),
+        exercise=exercise_at_work(ready),
         revision=sheet.revision,
         saved_at=sheet.saved_at,
         **_facts(sheet),

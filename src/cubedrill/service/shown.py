@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from cubedrill.core.geometry.solids import Box, local_box
 from cubedrill.core.geometry.transform import mapped, parts_of
-from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.exercise import VIEWS, Exercise
 from cubedrill.core.judging.judge import judge_handed
 from cubedrill.core.judging.matching import Match, adopted, choices_that_fit
 from cubedrill.core.judging.submission import Handed
@@ -41,6 +42,14 @@ from cubedrill.service.views import (
 from cubedrill.store.tables import StepsKept
 
 
+def exercise_at_work(published: Published) -> ExerciseView:
+    """Return an exercise for somebody who works on it: without the target where its outline is not to be seen."""
+    if published.exercise.rules.outline == "shown":
+        return shown_exercise(published)
+    unmarked = replace(published, exercise=published.exercise.model_copy(update={"checks": ()}), target=published.start)
+    return shown_exercise(unmarked)
+
+
 def shown_exercise(published: Published) -> ExerciseView:
     """Return an exercise as it is drawn; of the target, only what differs from the start."""
     exercise, start, target = published.exercise, published.start, published.target
@@ -60,6 +69,7 @@ def shown_exercise(published: Published) -> ExerciseView:
         gaps_shown=published.gaps_shown,
         measuring=published.exercise.rules.measure == "shown",
         kinds=published.exercise.rules.kinds or OPS,
+        views=published.exercise.rules.views or VIEWS,
     )
 
 

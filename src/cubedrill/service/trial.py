@@ -6,12 +6,17 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.separate import way_with
+from cubedrill.core.steps import Step
+from cubedrill.core.steps.replay import replay
 from cubedrill.service.bench import as_handed_in
 from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
+from cubedrill.service.published import Published
 from cubedrill.service.review import judged_view
+from cubedrill.service.shown import shown_steps
 from cubedrill.service.views import JudgedView
 from cubedrill.service.workshop import desk_of
+from cubedrill.service.workshop_views import WayView
 from cubedrill.store.drafts import save_steps
 from cubedrill.store.tables import Person
 
@@ -27,15 +32,25 @@ def tried(db: Session, person: Person, plan_id: int) -> JudgedView:
     return judged_view(ready, document, report, ready.exercise.rules.told)
 
 
-def take_mistake(db: Session, person: Person, plan_id: int, number: int) -> None:
-    """Put the reference with a typical mistake in the place of one's trial; number: among the trials of its separation.
+def mistaken(db: Session, person: Person, plan_id: int, number: int) -> WayView:
+    """Return the reference with a typical mistake in it, step by step; number: among the trials of its separation.
 
     Raises RefusedError "not-found" where there is no such mistake.
     """
+    ready = desk_of(db, person, plan_id, "trial").ready
+    return WayView(steps=shown_steps(replay(ready.start, _way_with(ready, number))))
+
+
+def take_mistake(db: Session, person: Person, plan_id: int, number: int) -> None:
+    """Put the reference with a typical mistake in the place of one's trial, as `mistaken` shows it."""
     desk = desk_of(db, person, plan_id, "trial")
-    ready = desk.ready
+    steps = _way_with(desk.ready, number)
+    draft = desk.locked()
+    save_steps(db, draft, draft.revision, DraftSteps(steps, len(steps)).columns())
+
+
+def _way_with(ready: Published, number: int) -> tuple[Step, ...]:
     steps = way_with(ready.exercise, ready.start, ready.target, number)
     if steps is None:
         raise RefusedError("not-found")
-    draft = desk.locked()
-    save_steps(db, draft, draft.revision, DraftSteps(steps, len(steps)).columns())
+    return steps

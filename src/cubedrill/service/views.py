@@ -9,6 +9,7 @@ from pydantic import Field
 
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.geometry.solids import Solid
+from cubedrill.core.judging.exercise import View
 from cubedrill.core.judging.matching import How
 from cubedrill.core.judging.submission import Row, Rows
 from cubedrill.core.judging.verdict import Verdict
@@ -112,7 +113,7 @@ class ExerciseView(Value):
     """All that a screen needs to draw an exercise.
 
     picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer. plot: in
-    world. kinds: of step that may be used.
+    world. kinds: of step that may be used. views: that the bench has, the first one largest.
     """
 
     id: str
@@ -130,6 +131,7 @@ class ExerciseView(Value):
     gaps_shown: bool
     measuring: bool
     kinds: tuple[str, ...]
+    views: tuple[View, ...]
 
 
 class StepView(Value):

@@ -27,7 +27,7 @@ from cubedrill.service.desks import Desk, shown
 from cubedrill.service.draft import kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published
-from cubedrill.service.shown import shown_checks, shown_exercise, shown_steps
+from cubedrill.service.shown import exercise_at_work, shown_checks, shown_exercise, shown_steps
 from cubedrill.service.workshop_views import (
     CheckedView,
     CreatedView,
@@ -282,7 +282,7 @@ def ready_of(plan: Plan) -> Published:
 def open_part(db: Session, person: Person, plan_id: int, part: Part) -> DeskView:
     """Return a part of a plan at which steps are done."""
     desk = desk_of(db, person, plan_id, part)
-    return DeskView(exercise=shown_exercise(desk.ready), draft=shown(desk, desk.opened()))
+    return DeskView(exercise=exercise_at_work(desk.ready), draft=shown(desk, desk.opened()))
 
 
 def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, ...], apart: bool) -> CheckedView:

@@ -73,6 +73,12 @@ class CheckedView(Value):
     separation: Separation | None
 
 
+class WayView(Value):
+    """A way through the exercise, step by step, from its start."""
+
+    steps: tuple[StepView, ...]
+
+
 class ProposalsView(Value):
     """Checks proposed from the reference."""
 

@@ -10,6 +10,8 @@ from sqlalchemy.orm import Session, aliased, joinedload
 
 from cubedrill.store.tables import Assignment, ExerciseVersion, Membership, PlanSteps, StoredPlan
 
+PUBLISHING = 1  # what the database holds while somebody publishes; numbers mean something to this application alone
+
 
 def plan_by_id(db: Session, plan_id: int) -> StoredPlan | None:
     """Find a plan, with its owner."""
@@ -43,6 +45,11 @@ def save_card(db: Session, plan: StoredPlan, revision: int, document: Any, shape
     saved = db.execute(query.returning(StoredPlan.id)).first() is not None
     db.refresh(plan)
     return saved
+
+
+def publish_in_turn(db: Session) -> None:
+    """Wait until nobody else publishes; others wait until the transaction ends. Numbers of versions go by turn."""
+    db.execute(select(func.pg_advisory_xact_lock(PUBLISHING)))
 
 
 def versions_of(db: Session, exercise: str) -> Sequence[ExerciseVersion]:

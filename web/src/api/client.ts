@@ -38,6 +38,7 @@ import type {
   Soundness,
   Submissions,
   TextLine,
+  Way,
   WorkBody,
 } from "./types";
 
@@ -171,6 +172,8 @@ export const api = {
       client.POST("/api/plans/{plan}/checks", { ...atPlan(plan), body: { checks: [...checks], apart } }),
     ),
   tryTrial: (plan: number) => unwrapped<Judged>(client.POST("/api/plans/{plan}/trial/result", atPlan(plan))),
+  mistake: (plan: number, number: number) =>
+    unwrapped<Way>(client.GET("/api/plans/{plan}/mistakes/{number}", { params: { path: { plan, number } } })),
   takeMistake: (plan: number, mistake: number) =>
     unwrapped<void>(
       client.POST("/api/plans/{plan}/trial/mistake", { ...atPlan(plan), body: { number: mistake } }),

@@ -664,6 +664,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan}/mistakes/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mistake
+         * @description The reference with a typical mistake in it, step by step.
+         */
+        get: operations["get_mistake_api_plans__plan__mistakes__number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan}/{part}": {
         parameters: {
             query?: never;
@@ -1082,6 +1102,7 @@ export interface components {
             /**
              * @default {
              *       "gaps": "shown",
+             *       "outline": "shown",
              *       "measure": "shown",
              *       "told": "cause"
              *     }
@@ -1518,6 +1539,7 @@ export interface components {
             /**
              * @default {
              *       "gaps": "shown",
+             *       "outline": "shown",
              *       "measure": "shown",
              *       "told": "cause"
              *     }
@@ -1560,7 +1582,7 @@ export interface components {
          * @description All that a screen needs to draw an exercise.
          *
          *     picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer. plot: in
-         *     world. kinds: of step that may be used.
+         *     world. kinds: of step that may be used. views: that the bench has, the first one largest.
          */
         ExerciseView: {
             /** Id */
@@ -1599,6 +1621,8 @@ export interface components {
             measuring: boolean;
             /** Kinds */
             kinds: string[];
+            /** Views */
+            views: ("free" | "front" | "side" | "top")[];
         };
         /**
          * FeaturePoint
@@ -3078,7 +3102,8 @@ export interface components {
          * @description Rules for the way there.
          *
          *     kinds: of step that may be used, by `op`; none: all. gaps: whether the bench shows what is still missing while the
-         *     student works; measure: whether it measures. told: what the student is told of a submission: the mark alone, which
+         *     student works; outline: whether it draws the target; views: those that it has, the first one largest; none: all.
+         *     measure: whether it measures. told: what the student is told of a submission: the mark alone, which
          *     checks were missed, a hint where to look too, or the cause with the right way.
          */
         Rules: {
@@ -3090,6 +3115,14 @@ export interface components {
              * @enum {string}
              */
             gaps: "shown" | "hidden";
+            /**
+             * Outline
+             * @default shown
+             * @enum {string}
+             */
+            outline: "shown" | "hidden";
+            /** Views */
+            views?: ("free" | "front" | "side" | "top")[] | null;
             /**
              * Measure
              * @default shown
@@ -3861,6 +3894,14 @@ export interface components {
          */
         ViewSpace: {
             view: components["schemas"]["ViewDirections"];
+        };
+        /**
+         * WayView
+         * @description A way through the exercise, step by step, from its start.
+         */
+        WayView: {
+            /** Steps */
+            steps: components["schemas"]["StepView"][];
         };
         /**
          * Wedge
@@ -8131,6 +8172,119 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_mistake_api_plans__plan__mistakes__number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayView"];
+                };
             };
             /** @description Unreadable request */
             400: {

@@ -64,6 +64,7 @@ export type TextLine = Schemas["LineView"];
 export type StepView = Schemas["StepView"];
 export type Submissions = Schemas["SubmissionsView"];
 export type Verdict = CheckResult["verdict"];
+export type Way = Schemas["WayView"];
 export type Work = Schemas["WorkView"];
 
 /** Where the objects are, by id. */

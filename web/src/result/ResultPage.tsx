@@ -1,6 +1,6 @@
 // A checked submission: points, why it missed, each check down to the number, and the way there beside the right one.
 import { Printer } from "lucide-react";
-import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Cause, CheckResult, Result } from "../api/types";
@@ -16,16 +16,14 @@ import { workIds } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
 import { Drawing } from "../view3d/Drawing";
 import { SIDE_WORDS } from "../view3d/elevations";
-import { SceneView } from "../view3d/SceneView";
 import { Causes } from "./Causes";
 import { CheckTable } from "./CheckTable";
 import { MissLine } from "./MissLine";
 import { Remarks } from "./Review";
 import { Scrub } from "./Scrub";
-import { handedIn, missOf, type Shown, sceneAfter } from "./scene";
-
-const PLAY_MS = 900;
-const FIT = { what: "work", turn: 0 } as const;
+import { handedIn, missOf, sceneAfter } from "./scene";
+import { type Place, usePlayed } from "./usePlayed";
+import { WayView } from "./WayView";
 
 export function Component() {
   return (
@@ -41,9 +39,6 @@ export function Component() {
     </Page>
   );
 }
-
-/** How many steps are shown of the own list, and of the right one where it stands beside. */
-type Place = { own: number; right: number | null };
 
 /** back: the way back, where it is not a student's work. */
 export function ResultScreen({ result, back }: { result: Result; back?: ReactNode }) {
@@ -120,26 +115,6 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
   );
 }
 
-/** Both lists go on together, a step at a time, until both are at their end. */
-function usePlayed(
-  playing: boolean,
-  place: Place,
-  ends: { own: number; right: number },
-  setPlace: (place: Place) => void,
-  onEnd: () => void,
-) {
-  useEffect(() => {
-    if (!playing) return;
-    const timer = window.setTimeout(() => {
-      const own = Math.min(place.own + 1, ends.own);
-      const right = place.right === null ? null : Math.min(place.right + 1, ends.right);
-      if (own === place.own && right === place.right) onEnd();
-      else setPlace({ own, right });
-    }, PLAY_MS);
-    return () => window.clearTimeout(timer);
-  });
-}
-
 type ViewsProps = { result: Result; place: Place; litCheck: CheckResult | undefined };
 
 function Views({ result, place, litCheck }: ViewsProps) {
@@ -153,47 +128,15 @@ function Views({ result, place, litCheck }: ViewsProps) {
     [exercise, reference, place.right],
   );
   const ends = litCheck && place.own === steps.length ? missOf(litCheck, exercise, own.poses) : null;
+  const passing = useMemo(() => passingIds(result.report.checks), [result]);
+  const lit = useMemo(() => new Set(litCheck ? [litCheck.id] : []), [litCheck]);
+  const seen = { exercise, passing, lit, chosen: litCheck ? [litCheck.object] : [] };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <OneView result={result} shown={own} litCheck={litCheck} name={right ? "Handed in" : ""}>
+      <WayView {...seen} shown={own} name={right ? "Handed in" : ""}>
         {ends && <MissLine ends={ends} />}
-      </OneView>
-      {right && <OneView result={result} shown={right} litCheck={litCheck} name="The right way" />}
-    </div>
-  );
-}
-
-type OneProps = {
-  result: Result;
-  shown: Shown;
-  litCheck: CheckResult | undefined;
-  name: string;
-  children?: ReactNode;
-};
-
-function OneView({ result, shown, litCheck, name, children }: OneProps) {
-  const { exercise, report } = result;
-  const shapes = useShapes(shown.objects, exercise.conventions.up);
-  const passing = useMemo(() => passingIds(report.checks), [report]);
-  const lit = useMemo(() => new Set(litCheck ? [litCheck.id] : []), [litCheck]);
-  return (
-    <div className="relative min-h-0 flex-1 border-b border-hairline cramped:min-h-[max(14rem,60vh)]">
-      <SceneView
-        exercise={exercise}
-        objects={shown.objects}
-        poses={shown.poses}
-        shapes={shapes}
-        chosen={litCheck ? [litCheck.object] : []}
-        passing={passing}
-        lit={lit}
-        fit={FIT}
-        label={`${name || "The submission"}, with the target as a dashed outline`}
-      >
-        {children}
-      </SceneView>
-      {name && (
-        <p className="absolute top-2 left-2 rounded-sm bg-sheet/85 px-1.5 text-sm font-semibold">{name}</p>
-      )}
+      </WayView>
+      {right && <WayView {...seen} shown={right} name="The right way" />}
     </div>
   );
 }

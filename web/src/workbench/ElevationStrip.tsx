@@ -43,7 +43,9 @@ export const ElevationStrip = memo(function ElevationStrip({
     ];
   }, [exercise, setting]);
   const tolerance = useMemo(() => smallest(gaps), [gaps]);
-  const strip: Side[] = (["front", "side", "top"] as const).map((side) => (side === main ? "free" : side));
+  const sides: Side[] = (["front", "side", "top"] as const).map((side) => (side === main ? "free" : side));
+  const strip = sides.filter((side) => exercise.views.includes(side));
+  if (strip.length === 0) return null;
   return (
     <section aria-label="Elevations" className="shrink-0 border-t border-hairline">
       <button

@@ -15,7 +15,7 @@ import {
 import type { ComponentProps } from "react";
 import { CHOOSING, type Shading, useBench, useBenchParts } from "../state/store";
 import { Button, Tip } from "../ui/parts";
-import { SIDE_WORDS } from "../view3d/elevations";
+import { SIDE_WORDS, type Side } from "../view3d/elevations";
 
 export const SHADINGS: readonly Shading[] = ["shaded", "see-through", "wireframe"];
 
@@ -23,7 +23,7 @@ export function nextShading(shading: Shading): Shading {
   return SHADINGS[(SHADINGS.indexOf(shading) + 1) % SHADINGS.length]!;
 }
 
-export function ViewTools() {
+export function ViewTools({ views }: { views: readonly Side[] }) {
   const { fitTo, main, flat, shading, lookOnly, footprints, set } = useBenchParts(
     "fitTo",
     "main",
@@ -44,7 +44,7 @@ export function ViewTools() {
         aria-label="View"
         className="absolute top-2 right-2 flex max-w-[calc(100%-8.5rem)] flex-wrap justify-end rounded-md border border-hairline bg-sheet/90"
       >
-        {main !== "free" && (
+        {main !== "free" && views.includes("free") && (
           <Tool label="Free view" word="Free" onClick={() => set({ main: "free" })}>
             <Box size={16} aria-hidden />
           </Tool>

@@ -137,7 +137,7 @@ export function Workbench({ exercise, control, about, beside, state: saved, fini
             onChoose={choose}
             onStep={add}
           />
-          <ViewTools />
+          <ViewTools views={exercise.views} />
         </main>
         <div className="flex min-h-0 flex-col border-l border-hairline bg-sheet cramped:order-3 cramped:shrink-0 cramped:border-t cramped:border-l-0">
           <GapsAndNumbers
@@ -233,14 +233,14 @@ function useChosenItem(setting: Setting): SceneObject | undefined {
 }
 
 /** Each scene begins with sizes that fit its units and a kind of step that it offers; what was before is forgotten. */
-function useFreshView({ conventions, kinds, objects }: Exercise): void {
+function useFreshView({ conventions, kinds, objects, views }: Exercise): void {
   const { set, reset } = useBenchParts("set", "reset");
   useEffect(() => {
-    set({ sizes: firstSizes(conventions) });
+    set({ sizes: firstSizes(conventions), main: views[0]! });
     const first = [...AXIS_OPS, ...MORE_OPS].find((op) => kinds.includes(op));
     if (first) beginSentence(first, objects, conventions);
     return reset;
-  }, [conventions, kinds, objects, set, reset]);
+  }, [conventions, kinds, objects, views, set, reset]);
 }
 
 /** What a step brought alone is chosen, since the next step is most often for it; once it is gone, what was before. */

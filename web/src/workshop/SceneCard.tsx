@@ -6,8 +6,9 @@ import { Switches } from "../ui/chips";
 import { ANGLES, LENGTHS, ORDERS } from "../ui/conventions";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { short } from "../ui/numbers";
-import { Button } from "../ui/parts";
+import { Button, Tick } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
+import { SIDE_WORDS, type Side } from "../view3d/elevations";
 import { Field, ListField, same, TextField } from "./fields";
 import { PlotFields } from "./PlotFields";
 import type { PlanControl } from "./usePlan";
@@ -65,6 +66,13 @@ export function SceneCard({ card, put, onConvert }: SceneProps) {
         onChange={(gaps) => put("rules", { ...rules, gaps: gaps as "shown" })}
       />
       <ListField
+        label="The outline of the target is"
+        value={rules.outline}
+        options={SHOWN}
+        onChange={(outline) => put("rules", { ...rules, outline: outline as "shown" })}
+      />
+      <ViewsField views={rules.views ?? VIEWS} onChange={(views) => put("rules", { ...rules, views })} />
+      <ListField
         label="Measuring is"
         value={rules.measure}
         options={[
@@ -95,6 +103,37 @@ export function SceneCard({ card, put, onConvert }: SceneProps) {
         </DialogButtons>
       </Dialog>
     </div>
+  );
+}
+
+const VIEWS: readonly Side[] = ["free", "front", "side", "top"];
+
+/** The views that a student has: all, or some, at least one; the first one is the largest. */
+function ViewsField({
+  views,
+  onChange,
+}: {
+  views: readonly Side[];
+  onChange: (views: Side[] | null) => void;
+}) {
+  const put = (side: Side, on: boolean) => {
+    const next = VIEWS.filter((each) => (each === side ? on : views.includes(each)));
+    if (next.length > 0) onChange(next.length === VIEWS.length ? null : next);
+  };
+  return (
+    <Field label="Views that students have">
+      <div className="flex flex-wrap gap-x-3">
+        {VIEWS.map((side) => (
+          <Tick
+            key={side}
+            id={`view ${side}`}
+            text={SIDE_WORDS[side]}
+            on={views.includes(side)}
+            onChange={(on) => put(side, on)}
+          />
+        ))}
+      </div>
+    </Field>
   );
 }
 

@@ -1,7 +1,9 @@
 // Checks as the table shows and changes them. Pure.
-import type { Check, CheckResult, SceneObject, Solid } from "../api/types";
+import type { Check, CheckResult, SceneObject, Solid, Space } from "../api/types";
 
 export type CheckKind = Check["kind"];
+/** stretch: what goes on being changed, such as a tolerance under the pointer: it is undone at once. */
+export type OnChecks = (checks: Check[], stretch?: string) => void;
 
 /** What each kind looks at, in the words of the menu. */
 export const KINDS: Readonly<Record<CheckKind, string>> = {
@@ -17,15 +19,6 @@ export const KINDS: Readonly<Record<CheckKind, string>> = {
   relation: "how it stands to another",
   process: "how it was done",
 };
-
-const POINTS = ["pivot", "centre", "+x", "-x", "+y", "-y", "+z", "-z"];
-export const POINT_OPTIONS = POINTS.map((value) => ({ value, text: pointWords(value) }));
-
-function pointWords(point: string): string {
-  if (point === "pivot") return "its pivot";
-  if (point === "centre") return "its centre";
-  return `face ${point[0] === "-" ? "−" : "+"}${point[1]!.toUpperCase()}`;
-}
 
 /** A check of a kind for an object, as it begins; its id is new. */
 export function begun(kind: CheckKind, item: SceneObject, checks: readonly Check[]): Check {
@@ -81,15 +74,114 @@ export function withTolerance(checks: readonly Check[], id: string, tolerance: n
   return checks.map((check) => (check.id === id ? ({ ...check, tolerance } as Check) : check));
 }
 
-type ProcessCheck = Extract<Check, { kind: "process" }>;
-const FIRST_MOST = 5;
+type Of<K extends CheckKind> = Extract<Check, { kind: K }>;
+export type Relation = Of<"relation">["relation"];
+export type Rule = Of<"process">["rule"];
 
-/** A rule of the way with what it cannot do without: a kind of step, or how many. */
-export function withRule(check: ProcessCheck, rule: string): ProcessCheck {
-  const { op: _op, steps: _steps, ...rest } = check;
-  const next = { ...rest, rule } as ProcessCheck;
-  if (rule === "uses" || rule === "avoids") return { ...next, op: check.op ?? "move" };
-  return rule === "at_most" ? { ...next, steps: check.steps ?? FIRST_MOST } : next;
+export const RELATIONS: Readonly<Record<Relation, string>> = {
+  rests_on: "rests on",
+  touches: "touches",
+  gap: "has a gap to",
+  clear_of: "is clear of",
+  centred_on: "is centred on",
+  flush: "is flush with",
+  faces: "faces",
+  row: "stand in a row",
+  inside_plot: "is inside the plot",
+};
+
+export const RULES: Readonly<Record<Rule, string>> = {
+  typed: "every step is typed",
+  multiple: "every value is a multiple",
+  uses: "some step is so",
+  avoids: "no step is so",
+  at_most: "at most so many steps",
+};
+
+const FIRST_MOST = 5;
+const LEAST_ROW = 3;
+
+/** What each rule of the way cannot do without, as it begins. What two rules share is kept from one to the other. */
+const RULE_NEEDS: Readonly<Record<Rule, Partial<Of<"process">>>> = {
+  typed: {},
+  multiple: { of: 1 },
+  uses: { op: "move" },
+  avoids: { op: "move" },
+  at_most: { steps: FIRST_MOST },
+};
+const WAY_PARTS = ["op", "axis", "space", "pivot"] as const;
+
+export function withRule(check: Of<"process">, rule: Rule): Of<"process"> {
+  const { id, kind, points, zero_at, object, declared } = check;
+  const shared = { id, kind, points, zero_at, ...(object ? { object } : {}) };
+  if (rule !== "uses" && rule !== "avoids") return { ...shared, declared: false, rule, ...RULE_NEEDS[rule] };
+  const way = Object.fromEntries(WAY_PARTS.flatMap((part) => (check[part] ? [[part, check[part]]] : [])));
+  return { ...shared, declared, rule, ...(Object.keys(way).length > 0 ? way : RULE_NEEDS[rule]) };
+}
+
+/** A part of the way said or left open; the last one that is said stays, since a rule of nothing is none. */
+export function withWay(
+  check: Of<"process">,
+  part: (typeof WAY_PARTS)[number],
+  value: unknown,
+): Of<"process"> {
+  const { [part]: _before, ...rest } = check;
+  if (value !== null) return { ...rest, [part]: value } as Of<"process">;
+  return WAY_PARTS.some((other) => other !== part && check[other]) ? (rest as Of<"process">) : check;
+}
+
+/** A relation with what it cannot do without; the other and the axes stay where both relations have them. */
+export function withRelation(
+  check: Of<"relation">,
+  relation: Relation,
+  objects: readonly SceneObject[],
+): Of<"relation"> {
+  const { id, kind, points, zero_at, tolerance, space } = check;
+  const base = { id, kind, points, zero_at, tolerance, stable: false, space, relation };
+  const of = objectsOf(check);
+  if (relation === "row") {
+    const more = objects.map((item) => item.id).filter((other) => !of.includes(other));
+    return { ...base, object: [...of, ...more.slice(0, Math.max(0, LEAST_ROW - of.length))] };
+  }
+  const one = { ...base, object: check.relation === "row" ? of[0]! : check.object };
+  if (relation === "inside_plot") return one;
+  const free = objects.find((item) => !of.includes(item.id))?.id;
+  const known = check.other && (check.other !== "ground" || relation === "rests_on") ? check.other : null;
+  const between = { ...one, other: known ?? (relation === "rests_on" ? "ground" : free!) };
+  const axes = check.axes ? { axes: check.axes } : {};
+  switch (relation) {
+    case "gap":
+      return { ...between, distance: check.distance ?? 0 };
+    case "flush":
+      return { ...between, side: check.side ?? "max", ...axes };
+    case "centred_on":
+      return { ...between, ...axes };
+    case "faces":
+      return { ...between, axis: check.axis ?? "+x" };
+    default:
+      return between;
+  }
+}
+
+/** Relations that can be asked of so many objects: a row needs three, most others another one. */
+export function relationsAmong(objects: readonly SceneObject[]): Relation[] {
+  const least: Partial<Record<Relation, number>> = { rests_on: 1, inside_plot: 1, row: LEAST_ROW };
+  return (Object.keys(RELATIONS) as Relation[]).filter((each) => objects.length >= (least[each] ?? 2));
+}
+
+/** A tolerance for each axis, or the widest of them for all. */
+export function withOwnTolerances<C extends Of<"position" | "size">>(check: C, own: boolean): C {
+  const all = [check.tolerance].flat();
+  const tolerance = own ? [...check.axes].map((_, i) => all[i] ?? all[0]!) : Math.max(...all);
+  return { ...check, tolerance };
+}
+
+/** The axes that are compared; tolerances of their own go with them. */
+export function withAxes<C extends Of<"position" | "size">>(check: C, axes: string): C {
+  if (typeof check.tolerance === "number") return { ...check, axes };
+  const known = new Map([...check.axes].map((axis, i) => [axis, (check.tolerance as number[])[i]!]));
+  const widest = Math.max(...known.values());
+  return { ...check, axes, tolerance: [...axes].map((axis) => known.get(axis) ?? widest) };
 }
 
 /** What a check is of, in words: the core's where it has judged it. */
@@ -99,8 +191,28 @@ export function wordsOf(check: Check, results: readonly CheckResult[]): string {
 
 /** The objects that a check is of. */
 export function objectsOf(check: Check): readonly string[] {
-  if (!("object" in check) || check.object === null || check.object === undefined) return [];
-  return typeof check.object === "string" ? [check.object] : check.object;
+  return "object" in check && check.object ? [check.object].flat() : [];
 }
 
-export type SolidKind = Solid["kind"];
+export function withObjects(check: Check, objects: readonly string[]): Check {
+  const object = objects.length > 1 ? [...objects] : (objects[0] ?? null);
+  return { ...check, object } as Check;
+}
+
+export const SOLIDS: Readonly<Record<Solid["kind"], string>> = {
+  cuboid: "cuboids",
+  wedge: "wedges",
+  pyramid: "pyramids",
+  sphere: "spheres",
+  cylinder: "cylinders",
+  cone: "cones",
+  tube: "tubes",
+  ring: "rings",
+  plate: "plates",
+  mesh: "meshes",
+};
+
+/** The spaces that a check is measured in, or that steps are asked to go by. */
+export function spacesAmong(objects: readonly SceneObject[]): Space[] {
+  return ["world", "parent", "local", ...objects.map((item) => ({ object: item.id }))];
+}

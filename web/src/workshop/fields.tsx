@@ -66,6 +66,28 @@ export function ListField({ label, value, options, disabled = false, onChange }:
   );
 }
 
+type ChoiceProps<T> = {
+  label: string;
+  value: T;
+  options: readonly NoInfer<T>[];
+  words: (value: NoInfer<T>) => string;
+  onChange: (value: NoInfer<T>) => void;
+};
+
+/** A list of what need not be words; what stands there is in it too, where a file said something else than is offered. */
+export function ChoiceField<T>({ label, value, options, words, onChange }: ChoiceProps<T>) {
+  const key = JSON.stringify(value);
+  const offered = options.some((option) => JSON.stringify(option) === key) ? options : [...options, value];
+  return (
+    <ListField
+      label={label}
+      value={key}
+      options={offered.map((option) => ({ value: JSON.stringify(option), text: words(option) }))}
+      onChange={(next) => onChange(JSON.parse(next) as T)}
+    />
+  );
+}
+
 export function same(words: readonly string[]): { value: string; text: string }[] {
   return words.map((value) => ({ value, text: value }));
 }

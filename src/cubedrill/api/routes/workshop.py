@@ -31,6 +31,7 @@ from cubedrill.service.workshop_views import (
     SavedCardView,
     SeenView,
     SoundnessView,
+    WayView,
 )
 
 router = APIRouter(tags=["workshop"])
@@ -224,6 +225,14 @@ def post_trial(plan: PlanId, person: PersonWhoChanges, db: Database) -> JudgedVi
 def post_mistake(plan: PlanId, body: TakeMistake, person: PersonWhoChanges, db: Database) -> None:
     """Put a typical mistake in as the steps of my trial."""
     trial.take_mistake(db, person, plan, body.number)
+
+
+@router.get("/plans/{plan}/mistakes/{number}")
+def get_mistake(
+    plan: PlanId, number: Annotated[int, Path(ge=0, le=LARGEST_ID)], person: CurrentPerson, db: Database
+) -> WayView:
+    """The reference with a typical mistake in it, step by step."""
+    return trial.mistaken(db, person, plan, number)
 
 
 @router.get("/plans/{plan}/{part}")

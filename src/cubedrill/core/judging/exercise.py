@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Annotated, Literal, Self
+from typing import Annotated, Final, Literal, Self, get_args
 
 from pydantic import AfterValidator, Field, model_validator
 
@@ -32,16 +32,23 @@ class ReferenceSteps(Value):
     steps: StepList = ()
 
 
+View = Literal["free", "front", "side", "top"]
+VIEWS: Final[tuple[View, ...]] = get_args(View)
+
+
 class Rules(Value):
     """Rules for the way there.
 
     kinds: of step that may be used, by `op`; none: all. gaps: whether the bench shows what is still missing while the
-    student works; measure: whether it measures. told: what the student is told of a submission: the mark alone, which
+    student works; outline: whether it draws the target; views: those that it has, the first one largest; none: all.
+    measure: whether it measures. told: what the student is told of a submission: the mark alone, which
     checks were missed, a hint where to look too, or the cause with the right way.
     """
 
     kinds: Annotated[tuple[Op, ...], Field(min_length=1, max_length=100, fail_fast=True)] | None = None
     gaps: Literal["shown", "hidden"] = "shown"
+    outline: Literal["shown", "hidden"] = "shown"
+    views: Annotated[tuple[View, ...], Field(min_length=1, max_length=4, fail_fast=True)] | None = None
     measure: Literal["shown", "hidden"] = "shown"
     told: Literal["nothing", "check", "hint", "cause"] = "cause"
 
