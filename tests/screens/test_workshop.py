@@ -136,7 +136,7 @@ def to_stage(page, name):
     page.keyboard.press("Enter")
 
 
-def test_one_crate_onto_a_pallet_by_keyboard_alone(sign_in):
+def test_one_crate_onto_a_pallet_by_keyboard_alone(sign_in, browser):
     page = sign_in("odile", path="/workshop")
     reach(page, page.get_by_role("button", name="New exercise"))
     page.keyboard.press("Enter")
@@ -183,6 +183,21 @@ def test_one_crate_onto_a_pallet_by_keyboard_alone(sign_in):
     reach(page, page.get_by_role("button", name="Publish and set"))
     page.keyboard.press("Enter")
     expect(page.get_by_text("Version 1 is published.")).to_be_visible()
+    student = sign_in("pim", browser.new_context().new_page())
+    row = student.get_by_role("row", name="One crate onto a pallet")
+    reach(student, row.get_by_role("link", name="Start"))
+    student.keyboard.press("Enter")
+    expect_steps(student)
+    expect_saved(student)
+    for key in ("n", "n", "x"):
+        student.keyboard.press(key)
+    student.keyboard.type("-2.5")
+    student.keyboard.press("Enter")
+    steps_are(student, 1)
+    student.keyboard.press("Control+Enter")
+    reach(student, student.get_by_role("button", name="Hand in now"))
+    student.keyboard.press("Enter")
+    expect(student.get_by_text("✓ Passed")).to_be_visible()
 
 
 def open_davit(page):

@@ -10,6 +10,7 @@ import { AXIS_OPS, axisKindOf, kindOf } from "../steps/registry";
 import { PivotChip, SpaceChip } from "../steps/SpaceChips";
 import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";
+import { isPlainEnter } from "../ui/focus";
 import { short } from "../ui/numbers";
 import { Button, IconButton } from "../ui/parts";
 import { AXIS_TEXT } from "../view3d/Ground";
@@ -114,7 +115,7 @@ function MoreChips({ objects, conventions, onCommit }: Props) {
   const { Chips } = kindOf(now.more.op);
   const onKey = (event: KeyboardEvent) => {
     if (!(event.target instanceof HTMLInputElement)) return;
-    if (event.key === "Enter" && !event.repeat) onCommit();
+    if (isPlainEnter(event)) onCommit();
     if (event.key === "Escape") event.target.blur(); // out of the field, where keys are the bench's again
   };
   return (
@@ -236,7 +237,7 @@ function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProp
     ? (sentence.uniform && sentence.mode === "by") || lit
     : field;
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
-    if (event.key === "Enter" && !event.repeat) onCommit();
+    if (isPlainEnter(event)) onCommit();
     if (event.key !== "Escape") return;
     change(withoutAmounts(sentence));
     axisSwitch.current?.focus(); // out of the field, where keys are the bench's again

@@ -3,6 +3,7 @@ import { useEffect, useId, useRef, useState } from "react";
 import type { Said, Step } from "../api/types";
 import type { Reading } from "../state/sentence";
 import { useBenchParts } from "../state/store";
+import { isPlainEnter } from "../ui/focus";
 import { WAITING } from "./useGhost";
 
 const AFTER_TYPING_MS = 80;
@@ -65,7 +66,7 @@ export function TextLine({ ask, reading, onClose, onStep }: Props) {
         }}
         onKeyDown={(event) => {
           if (event.key === "Escape") onClose();
-          if (event.key !== "Enter" || event.repeat) return;
+          if (!isPlainEnter(event)) return;
           event.currentTarget.select(); // Enter again repeats it, and the next line takes its place
           void commit();
         }}

@@ -20,7 +20,7 @@ export function AddCheck({ objects, checks, plan, onChecks, onLight }: AddProps)
   const [of, setOf] = useState(free[0]?.id ?? objects[0]?.id ?? "");
   const [proposals, setProposals] = useState<readonly Proposal[] | "asked" | null>(null);
   const item = objects.find((each) => each.id === of);
-  const SELECT = "h-8 max-w-44 rounded-md border border-edge bg-sheet px-1";
+  const SELECT = "h-8 max-w-56 rounded-md border border-edge bg-sheet px-1";
   return (
     <div className="mb-3">
       <div className="flex flex-wrap items-center gap-2">

@@ -52,13 +52,15 @@ export function CheckDetails({ check, objects, conventions, onChange }: Props) {
       {check.kind !== "count" && <Objects check={check} objects={objects} onChange={onChange} />}
       <div className="grid grid-cols-3 gap-x-2">
         {Own && <Own {...{ check, objects, conventions, onChange }} />}
-        <ChoiceField
-          label="No points from"
-          value={check.zero_at}
-          options={ZERO_AT}
-          words={(value) => (value === 1 ? "the tolerance on" : `${short(value)} tolerances off`)}
-          onChange={(zero_at) => onChange({ ...check, zero_at })}
-        />
+        {"tolerance" in check && (
+          <ChoiceField
+            label="No points from"
+            value={check.zero_at}
+            options={ZERO_AT}
+            words={(value) => (value === 1 ? "the tolerance on" : `${short(value)} tolerances off`)}
+            onChange={(zero_at) => onChange({ ...check, zero_at })}
+          />
+        )}
       </div>
     </div>
   );

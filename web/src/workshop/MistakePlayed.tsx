@@ -6,6 +6,7 @@ import { Scrub } from "../result/Scrub";
 import { sceneAfter } from "../result/scene";
 import { type Place, usePlayed } from "../result/usePlayed";
 import { WayView } from "../result/WayView";
+import { passingIds } from "../ui/checks";
 import { ErrorNote, Waiting } from "../ui/parts";
 import { objectsOf } from "./checks";
 
@@ -22,20 +23,14 @@ export function MistakePlayed({ plan, answer, lit, mistake }: Props) {
   }, [plan.plan, mistake]);
   if (problem) return <ErrorNote text={problem} />;
   if (!steps) return <Waiting what="Going the way with the mistake…" />;
-  return <Played answer={answer} lit={lit} steps={steps} />;
+  return <Played {...{ answer, lit, steps, mistake }} />;
 }
 
 const NONE: ReadonlySet<string> = new Set();
 
-function Played({
-  answer,
-  lit,
-  steps,
-}: {
-  answer: Checked;
-  lit: Check | undefined;
-  steps: readonly StepView[];
-}) {
+type PlayedProps = Omit<Props, "plan"> & { steps: readonly StepView[] };
+
+function Played({ answer, lit, steps, mistake }: PlayedProps) {
   const { exercise, steps: reference } = answer;
   const [place, setPlace] = useState<Place>({ own: 0, right: 0 });
   const [playing, setPlaying] = useState(true);
@@ -50,14 +45,27 @@ function Played({
   const mistaken = useMemo(() => sceneAfter(exercise, steps, place.own), [exercise, steps, place.own]);
   const meant = useMemo(() => sceneAfter(exercise, reference, right), [exercise, reference, right]);
   const lights = useMemo(() => new Set(lit ? [lit.id] : []), [lit]);
-  const seen = { exercise, passing: NONE, lit: lights, chosen: lit ? objectsOf(lit).slice(-1) : [] };
+  const caught = answer.separation?.trials[mistake]?.caught_by;
+  const passed = useMemo(() => passingIds(answer.results), [answer]);
+  const missed = useMemo(() => new Set([...passed].filter((id) => !caught?.includes(id))), [passed, caught]);
+  const seen = { exercise, lit: lights, chosen: lit ? objectsOf(lit).slice(-1) : [] };
   return (
     <section
       aria-label="The mistake beside the right way"
       className="flex min-h-0 flex-col cramped:h-[120vh] cramped:shrink-0"
     >
-      <WayView {...seen} shown={mistaken} name="With the mistake" />
-      <WayView {...seen} shown={meant} name="The right way" />
+      <WayView
+        {...seen}
+        shown={mistaken}
+        passing={place.own === steps.length ? missed : NONE}
+        name="With the mistake"
+      />
+      <WayView
+        {...seen}
+        shown={meant}
+        passing={right === reference.length ? passed : NONE}
+        name="The right way"
+      />
       <Scrub label="Mistake" steps={steps} at={place.own} onGo={(own) => go({ own })} />
       <Scrub label="Right way" steps={reference} at={right} onGo={(next) => go({ right: next })} />
     </section>

@@ -11,8 +11,9 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 from typing import Final
 
 import numpy as np
@@ -37,7 +38,7 @@ from cubedrill.core.geometry.solids import (
 from cubedrill.core.geometry.transform import inverse, rotation_of
 from cubedrill.core.geometry.turns import least_orientation, least_over_a_turn, towards
 from cubedrill.core.kept import Keeper
-from cubedrill.core.values import Array
+from cubedrill.core.values import Array, frozen
 
 EVEN: Final = 1e-9  # of a size: sizes within this of each other count as equal (the product's definition)
 SAME: Final = 1e-14  # of an object's size: so near it lies where it should but for rounding
@@ -85,15 +86,18 @@ def symmetries(solid: Solid, up: int) -> list[Array]:
             return exchanges[1]
 
 
-def _signed_exchanges(axes: tuple[int, ...]) -> Iterator[Array]:
-    """Yield every exchange and turning round of these axes; the others stay."""
+@cache
+def _signed_exchanges(axes: tuple[int, ...]) -> tuple[Array, ...]:
+    """Return every exchange and turning round of these axes; the others stay."""
+    found = []
     for order in itertools.permutations(axes):
         for signs in itertools.product((1.0, -1.0), repeat=len(axes)):
             q = np.eye(3)
             for source, target, sign in zip(axes, order, signs, strict=True):
                 q[:, source] = 0.0
                 q[target, source] = sign
-            yield q
+            found.append(frozen(q))
+    return tuple(found)
 
 
 # Of meshes, which are large, by identity; each is kept itself, so that no other one can have its identity meanwhile.
