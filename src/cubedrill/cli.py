@@ -28,6 +28,7 @@ from cubedrill.settings import Settings, SettingsError, settings_from
 
 REFUSED = 1  # a step cannot be done
 UNREADABLE = 2  # a file cannot be used
+LOOPBACK = ("127.0.0.1", "::1", "localhost")
 SUBMISSION_SUFFIXES = (".json", ".txt")
 
 Found = TypeVar("Found")
@@ -257,13 +258,18 @@ def serve_command(host: str = "127.0.0.1", port: int = 8400) -> None:
 
 
 @app.command("demo")
-def demo_command(host: str = "127.0.0.1", port: int = 8400) -> None:
-    """Load Saltmere Harbour into the database named by CUBE_DRILL_DATABASE_URL, and serve it."""
+def demo_command(host: str = "127.0.0.1", port: int = 8400, *, known_password: bool = False) -> None:
+    """Load Saltmere Harbour into the database named by CUBE_DRILL_DATABASE_URL, and serve it.
+
+    On an address that others can reach it is served with --known-password alone: everybody knows the password.
+    """
     from sqlalchemy.orm import Session  # noqa: PLC0415
 
     from cubedrill.demo.load import PASSWORD, SHOWN_SIGN_INS, load_demo  # noqa: PLC0415
     from cubedrill.store.database import engine_for, migrate  # noqa: PLC0415
 
+    if host not in LOOPBACK and not known_password:
+        raise _stopped(f"Everybody knows the demo's password; to serve it at {host} say --known-password.", UNREADABLE)
     settings = _settings()
     migrate(settings.database_url)
     with Session(engine_for(settings.database_url)) as db, db.begin():
@@ -281,10 +287,6 @@ def _settings() -> Settings:
 
 
 def _serve(settings: Settings, host: str, port: int) -> None:
-    import uvicorn  # noqa: PLC0415
+    from cubedrill.serving import serve  # noqa: PLC0415
 
-    from cubedrill.api.app import create_app  # noqa: PLC0415
-    from cubedrill.store.database import migrate  # noqa: PLC0415
-
-    migrate(settings.database_url)
-    uvicorn.run(create_app(settings), host=host, port=port, log_level="warning", access_log=False)
+    serve(settings, host, port)

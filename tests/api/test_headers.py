@@ -3,7 +3,8 @@
 import pytest
 from fastapi.testclient import TestClient
 
-from cubedrill.api.app import LARGEST_BODY, create_app
+from cubedrill.api.app import create_app
+from cubedrill.api.edge.bodies import LARGEST
 from cubedrill.settings import Settings, SettingsError, settings_from
 
 
@@ -20,7 +21,7 @@ def test_answers_of_the_api_are_never_kept_by_browsers(sign_in):
 
 def test_bodies_that_are_too_large_or_of_unknown_length_are_refused(sign_in):
     caller = sign_in("pim")
-    answer = caller.call("PUT", "/api/assignments/1/draft", content=b" " * (LARGEST_BODY + 1))
+    answer = caller.call("PUT", "/api/assignments/1/draft", content=b" " * (LARGEST + 1))
     assert (answer.status_code, answer.json()["code"]) == (413, "too-large")
     chunked = caller.call("PUT", "/api/assignments/1/draft", content=iter([b"{}"]))
     assert (chunked.status_code, chunked.json()["code"]) == (411, "length-missing")
@@ -50,4 +51,9 @@ def test_where_https_is_used_the_cookie_travels_on_https_alone(database_url, tmp
     app = create_app(Settings(database_url=database_url, secure_cookies=True, screens=tmp_path))
     with TestClient(app) as http:
         answer = http.post("/api/session", json={"sign_in": "pim", "password": "harbour-light"})
-        assert "secure" in answer.headers["set-cookie"].lower()
+        cookie = answer.headers["set-cookie"].lower()
+        assert cookie.startswith("__host-")
+        assert "; secure" in cookie
+        assert "path=/;" in cookie
+        assert "domain" not in cookie
+        assert "max-age=" in answer.headers["strict-transport-security"]

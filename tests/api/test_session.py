@@ -1,5 +1,7 @@
 """Signing in and out: cookie, token, throttle."""
 
+import time
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -47,21 +49,128 @@ def test_a_wrong_name_and_a_wrong_password_get_the_same_answer(app, name, passwo
     assert answer.headers["content-type"] == "application/problem+json"
 
 
-def test_guessing_is_slowed_down_even_for_the_right_password(app):
-    answers = [try_to_sign_in(app, "pim", "guess").status_code for _ in range(accounts.MOST_TRIES_A_NAME)]
-    assert answers == [401] * accounts.MOST_TRIES_A_NAME
+def guesses(app, name, count):
+    return [try_to_sign_in(app, name, "guess").status_code for _ in range(count)]
+
+
+def test_guessing_has_to_wait_longer_and_longer_even_with_the_right_password(app, engine):
+    assert guesses(app, "pim", accounts.FREE_TRIES) == [401] * accounts.FREE_TRIES
     answer = try_to_sign_in(app, "pim", "harbour-light")
-    assert answer.status_code == 429
-    assert "wait 10 minutes" in answer.json()["detail"]
-    assert try_to_sign_in(app, "wren", "harbour-light").status_code == 201  # others are not locked out
+    assert (answer.status_code, answer.json()["code"], answer.headers["retry-after"]) == (429, "too-many-tries", "2")
+    assert try_to_sign_in(app, "wren", "harbour-light").status_code == 201  # others behind the address are let in
+    now = datetime.now(UTC)
+    waits = [accounts.FIRST_WAIT * 2**n for n in range(4)]
+    with Session(engine) as db:
+        for wait in waits:
+            with pytest.raises(RefusedError, match="too many"):
+                accounts.sign_in(db, "pim", "guess", "", now + wait - timedelta(seconds=1))
+            now += wait + timedelta(seconds=1)
+            with pytest.raises(RefusedError, match="do not fit"):
+                accounts.sign_in(db, "pim", "guess", "", now)
+        now += accounts.LONGEST_WAIT
+        accounts.sign_in(db, "pim", "harbour-light", "", now)
 
 
-def test_after_the_window_one_may_try_again(app, engine):
-    for _ in range(accounts.MOST_TRIES_A_NAME):
-        try_to_sign_in(app, "pim", "guess")
-    later = datetime.now(UTC) + accounts.THROTTLE_WINDOW + timedelta(seconds=1)
+def test_from_elsewhere_the_owner_of_a_name_gets_in(app, engine):
+    guesses(app, "pim", accounts.FREE_TRIES)
+    with Session(engine) as db:
+        accounts.sign_in(db, "pim", "harbour-light", "192.0.2.7", datetime.now(UTC))
+
+
+def test_a_name_is_guessed_from_many_places_so_often_and_no_more(engine):
+    now = datetime.now(UTC)
+    with Session(engine) as db:
+        told = []
+        for number in range(accounts.MOST_TRIES_A_NAME + 1):
+            with pytest.raises(RefusedError) as refused:
+                accounts.sign_in(db, "pim", "guess", f"192.0.2.{number}", now)
+            told.append(refused.value.code)
+        assert told == ["sign-in-failed"] * accounts.MOST_TRIES_A_NAME + ["too-many-tries"]
+        later = now + accounts.THROTTLE_WINDOW + timedelta(seconds=1)
+        accounts.sign_in(db, "pim", "harbour-light", "192.0.2.1", later)
+
+
+def test_an_address_of_many_names_is_slowed_down_and_never_locked(app, engine):
+    for number in range(accounts.FREE_TRIES_AN_ADDRESS + 3):
+        assert try_to_sign_in(app, f"made-up-{number}", "guess").status_code == 401
+    with Session(engine) as db:
+        assert accounts.slowed_s(db, "", datetime.now(UTC)) == pytest.approx(3 * accounts.SLOWED_EACH_S)
+        assert accounts.slowed_s(db, "192.0.2.7", datetime.now(UTC)) == 0
+    began = time.monotonic()
+    assert try_to_sign_in(app, "wren", "harbour-light").status_code == 201
+    assert time.monotonic() - began > 3 * accounts.SLOWED_EACH_S
+
+
+def test_many_tries_at_once_are_no_more_than_one_after_the_other(engine):
+    def one(_number):
+        with Session(engine) as db, pytest.raises(RefusedError) as refused:
+            accounts.sign_in(db, "pim", "guess", "", now)
+        return refused.value.code
+
+    now = datetime.now(UTC)
+    with ThreadPoolExecutor(20) as several:
+        told = list(several.map(one, range(40)))
+    assert told.count("sign-in-failed") == accounts.FREE_TRIES
+
+
+@pytest.mark.parametrize("forwarded", ["203.0.113.9", "x" * 4000, "203.0.113.9, 198.51.100.1"])
+def test_nobody_is_believed_where_a_request_came_from(app, engine, forwarded):
+    """Not from this machine either: who stands in front is told by name."""
+    caller = Caller(app, None)
+    caller.headers["X-Forwarded-For"] = forwarded
+    body = {"sign_in": "pim", "password": "guess"}
+    answers = [caller.call("POST", "/api/session", json=body).status_code for _ in range(accounts.FREE_TRIES + 1)]
+    assert answers == [401] * accounts.FREE_TRIES + [429]
+    with engine.connect() as db:
+        assert set(db.scalars(text("select address from sign_in_failure"))) == {""}
+
+
+def test_who_did_not_get_in_and_who_left_stands_among_the_events(app, sign_in, engine):
+    try_to_sign_in(app, "pim", "guess")
+    try_to_sign_in(app, "nobody", "guess")
+    caller = sign_in("pim")
+    caller.http.put("/api/assignments/1/draft", json={"revision": 0, "steps": [], "cursor": 0})  # without the token
+    caller.get("/api/assignments/1/submissions")  # the instructor's
+    caller.call("DELETE", "/api/session")
+    with engine.connect() as db:
+        rows = db.execute(
+            text("select person_id, kind from event where id > (select max(id) from event) - 6 order by id")
+        )
+        assert [tuple(row) for row in rows] == [
+            (2, "sign-in failed"),
+            (None, "sign-in failed"),
+            (2, "signed in"),
+            (2, "refused"),
+            (2, "refused"),
+            (2, "signed out"),
+        ]
+
+
+def test_a_new_sign_in_ends_the_session_that_the_browser_had(sign_in, app):
+    caller = sign_in("pim")
+    before = caller.http.cookies["cube_drill_session"]
+    again = {"sign_in": "pim", "password": "harbour-light"}
+    assert caller.call("POST", "/api/session", json=again).status_code == 201
+    other = Caller(app, None)
+    other.http.cookies.set("cube_drill_session", before)
+    assert (other.get("/api/session").status_code, caller.get("/api/session").status_code) == (401, 200)
+
+
+def test_all_other_sessions_are_ended_and_nobody_elses(sign_in):
+    here, elsewhere, wren = sign_in("pim"), sign_in("pim"), sign_in("wren")
+    assert here.call("DELETE", "/api/session/others").status_code == 204
+    assert [each.get("/api/session").status_code for each in (here, elsewhere, wren)] == [200, 401, 200]
+
+
+def test_a_session_that_is_not_used_ends(sign_in, engine):
+    token = sign_in("pim").http.cookies["cube_drill_session"]
+    now = datetime.now(UTC)
     with Session(engine) as db, db.begin():
-        accounts.sign_in(db, "pim", "harbour-light", "testclient", later)
+        used = now + accounts.IDLE - timedelta(minutes=1)
+        accounts.signed_in(db, token, used)
+        accounts.signed_in(db, token, used + accounts.IDLE - timedelta(minutes=1))
+        with pytest.raises(RefusedError, match="not signed in"):
+            accounts.signed_in(db, token, used + 2 * accounts.IDLE)
 
 
 def test_signing_out_ends_the_session_on_the_server(sign_in, engine):
@@ -74,11 +183,12 @@ def test_signing_out_ends_the_session_on_the_server(sign_in, engine):
         assert db.query(SignedIn).count() == 0
 
 
-def test_a_session_runs_out(sign_in, engine):
+def test_a_session_runs_out_however_much_it_is_used(sign_in, engine):
     token = sign_in("pim").http.cookies["cube_drill_session"]
     now = datetime.now(UTC)
-    with Session(engine) as db:
-        assert accounts.signed_in(db, token, now).person.name == "Pim Tasker"
+    with Session(engine) as db, db.begin():
+        for hours in range(1, 12):
+            assert accounts.signed_in(db, token, now + timedelta(hours=hours)).person.name == "Pim Tasker"
         with pytest.raises(RefusedError, match="not signed in"):
             accounts.signed_in(db, token, now + accounts.SESSION_LENGTH + timedelta(minutes=1))
 
@@ -93,9 +203,21 @@ def test_a_change_without_the_token_is_refused_and_changes_nothing(sign_in, toke
     assert caller.get("/api/assignments/1/bench").json()["draft"]["revision"] == 0
 
 
-def test_a_change_from_another_site_is_refused(sign_in):
+@pytest.mark.parametrize(
+    "origin",
+    [
+        "http://elsewhere.example", "https://testserver", "http://testserver:8080", "http://testserver.elsewhere.example",
+        "ftp://testserver", "testserver", "null", "", "http://[", "http://testserver@elsewhere.example",
+    ],
+)  # fmt: skip
+def test_a_change_from_another_site_is_refused(sign_in, origin):
     caller = sign_in("pim")
-    caller.headers["Origin"] = "http://elsewhere.example"
+    caller.headers["Origin"] = origin
     assert caller.save(0, []).status_code == 403
-    caller.headers["Origin"] = "http://testserver"
+
+
+@pytest.mark.parametrize("origin", ["http://testserver", "http://testserver:80", "HTTP://TESTSERVER"])
+def test_a_change_from_our_own_page_is_taken(sign_in, origin):
+    caller = sign_in("pim")
+    caller.headers["Origin"] = origin
     assert caller.save(0, []).status_code == 200

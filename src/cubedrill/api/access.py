@@ -5,15 +5,38 @@ from __future__ import annotations
 import secrets
 from collections.abc import Iterator
 from datetime import UTC, datetime
+from ipaddress import ip_address
 from typing import Annotated
+from urllib.parse import urlsplit
 
-from fastapi import Cookie, Depends, Header, HTTPException, Request
+from fastapi import Depends, Header, HTTPException, Request
 from sqlalchemy.orm import Session
 
 from cubedrill.service.accounts import signed_in
+from cubedrill.settings import Settings
 from cubedrill.store.tables import Person, SignedIn
 
 COOKIE = "cube_drill_session"
+# The prefix makes browsers take the cookie from this very host over https alone; without https they would refuse it.
+SECURE_COOKIE = "__Host-cube_drill_session"
+
+
+def cookie_name(settings: Settings) -> str:
+    """The name of the session's cookie."""
+    return SECURE_COOKIE if settings.secure_cookies else COOKIE
+
+
+def session_cookie(request: Request) -> str | None:
+    """The secret token that a browser holds, if it does."""
+    return request.cookies.get(cookie_name(request.app.state.settings))
+
+
+def address_of(request: Request) -> str:
+    """The address that a request came from; empty where it is none."""
+    try:
+        return str(ip_address(request.client.host if request.client else ""))
+    except ValueError:
+        return ""
 
 
 def database(request: Request) -> Iterator[Session]:
@@ -28,15 +51,24 @@ Database = Annotated[Session, Depends(database, scope="function")]
 
 def same_origin(request: Request, origin: Annotated[str | None, Header(include_in_schema=False)] = None) -> None:
     """Refuse a change that a page of another origin asks for."""
-    if origin is not None and origin.split("://")[-1] != request.headers.get("host"):
+    if origin is not None and _origin(origin) != _origin(str(request.base_url)):
         raise HTTPException(403, "This request comes from another site; open Cube Drill itself")
 
 
-def current_session(
-    db: Database, cube_drill_session: Annotated[str | None, Cookie(include_in_schema=False)] = None
-) -> SignedIn:
+def _origin(url: str) -> tuple[str, str | None, int | None] | None:
+    """Scheme, host and port of a URL, said or by the scheme; none where it is no URL."""
+    try:
+        parts = urlsplit(url)
+        return parts.scheme, parts.hostname, parts.port or {"http": 80, "https": 443}.get(parts.scheme)
+    except ValueError:
+        return None
+
+
+def current_session(request: Request, db: Database) -> SignedIn:
     """Return the session of the cookie; raise RefusedError "signed-out"."""
-    return signed_in(db, cube_drill_session, datetime.now(UTC))
+    session = signed_in(db, session_cookie(request), datetime.now(UTC))
+    request.state.person = session.person_id  # for the access log
+    return session
 
 
 CurrentSession = Annotated[SignedIn, Depends(current_session)]

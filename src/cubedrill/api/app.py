@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from datetime import UTC, datetime
 
-from fastapi import FastAPI, Request, Response
+from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse
-from fastapi.staticfiles import StaticFiles
 from sqlalchemy import text
+from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
 
 from cubedrill import __doc__ as description
-from cubedrill.api.access import Database
-from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers, problem
+from cubedrill.api.access import Database, address_of, session_cookie
+from cubedrill.api.edge.admission import AT_WORK, Admission, limit_threads
+from cubedrill.api.edge.bodies import Bodies, OffTheLoop
+from cubedrill.api.edge.built import BuiltFiles
+from cubedrill.api.edge.outermost import Outermost
+from cubedrill.api.edge.patience import Patience
+from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
 from cubedrill.api.routes import session, work, workshop
+from cubedrill.service.accounts import is_known, slowed_s
 from cubedrill.settings import Settings
 from cubedrill.store.database import engine_for
-
-LARGEST_BODY = 4 * 1024 * 1024  # bytes; 2000 steps are below 1 MB
 
 HEADERS = {
     "Content-Security-Policy": (
@@ -27,9 +33,12 @@ HEADERS = {
     ),
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), display-capture=(), geolocation=(), microphone=(), payment=(), usb=()",
+    "Cross-Origin-Opener-Policy": "same-origin",
 }
-
-Answer = Callable[[Request], Awaitable[Response]]
+SECURE = {"Strict-Transport-Security": "max-age=31536000"}
+COMPRESSED_FROM = 1000  # bytes: below, packing costs more than it saves
+PACKED = 5  # of 9: a tenth larger than the smallest, in a third of the time
 
 
 def create_app(settings: Settings) -> FastAPI:
@@ -37,7 +46,8 @@ def create_app(settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.engine = engine_for(app.state.settings.database_url)
+        app.state.engine = engine_for(app.state.settings.database_url, AT_WORK + 1)  # one for whoever sends much
+        limit_threads()
         yield
         app.state.engine.dispose()
 
@@ -53,7 +63,7 @@ def create_app(settings: Settings) -> FastAPI:
     )
     app.state.settings = settings
     add_problem_handlers(app)
-    app.middleware("http")(_guarded)
+    _add_edge(app, settings)
     app.include_router(session.router, prefix="/api")
     app.include_router(work.router, prefix="/api")
     app.include_router(workshop.router, prefix="/api")
@@ -63,19 +73,24 @@ def create_app(settings: Settings) -> FastAPI:
     return app
 
 
-async def _guarded(request: Request, answer: Answer) -> Response:
-    """Refuse bodies that are too large or of unknown length; add the headers that hold for all."""
-    length = request.headers.get("content-length")
-    if length is None and "transfer-encoding" in request.headers:
-        response: Response = problem(411, "length-missing", "The request does not say how long it is; send its length.")
-    elif length is not None and (not length.isdigit() or int(length) > LARGEST_BODY):
-        response = problem(413, "too-large", "The request is too large; send less at once.")
-    else:
-        response = await answer(request)
-    response.headers.update(HEADERS)
-    if request.url.path.startswith("/api/"):
-        response.headers.setdefault("Cache-Control", "no-store")
-    return response
+def _add_edge(app: FastAPI, settings: Settings) -> None:
+    """Add what every request passes, the innermost first."""
+
+    def is_signed_in(request: Request) -> bool:
+        with Session(app.state.engine) as db:
+            return is_known(db, session_cookie(request), datetime.now(UTC))
+
+    def patience(request: Request) -> float:
+        with Session(app.state.engine) as db:
+            return slowed_s(db, address_of(request), datetime.now(UTC))
+
+    app.add_middleware(OffTheLoop)
+    app.add_middleware(Admission)
+    app.add_middleware(Patience, how_long=patience)
+    app.add_middleware(Bodies, is_signed_in=is_signed_in)
+    app.add_middleware(GZipMiddleware, minimum_size=COMPRESSED_FROM, compresslevel=PACKED)
+    headers = HEADERS | (SECURE if settings.secure_cookies else {})
+    app.add_middleware(Outermost, headers=headers, hosts=settings.hosts)
 
 
 def _add_health(app: FastAPI) -> None:
@@ -89,7 +104,7 @@ def _add_health(app: FastAPI) -> None:
 def _add_screens(app: FastAPI, settings: Settings) -> None:
     """Serve the built screens: files by their name (which carries a hash), the one page for every other path."""
     page = settings.screens / "index.html"
-    app.mount("/assets", StaticFiles(directory=settings.screens / "assets", check_dir=False), name="assets")
+    app.mount("/assets", BuiltFiles(directory=settings.screens / "assets", check_dir=False), name="assets")
 
     @app.get("/{path:path}", include_in_schema=False)
     def screen(path: str) -> FileResponse:

@@ -9,12 +9,15 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import TimeoutError as NoConnectionFreeError
+from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
 
 from cubedrill.core.errors import CoreError
 from cubedrill.formats.documents import place_of, sentence_of
 from cubedrill.service.errors import Code, RefusedError
 from cubedrill.service.views import DraftView
+from cubedrill.store.tables import Event
 
 STATUS: Final[dict[Code, int]] = {
     "signed-out": 401,
@@ -33,6 +36,7 @@ STATUS: Final[dict[Code, int]] = {
     "stale-plan": 409,
     "unsound": 422,
     "not-yours": 403,
+    "own-work": 403,
     "already-set": 409,
     "nothing-there": 422,
 }
@@ -42,13 +46,16 @@ TITLES: Final = {
     403: "Not allowed",
     404: "Not found",
     405: "Not possible here",
+    408: "Too slow",
     409: "Changed elsewhere",
     411: "Length missing",
     413: "Too large",
     422: "Cannot be done",
     429: "Too many tries",
+    500: "Fault",
     503: "Not ready",
 }
+LONGEST_PATH: Final = 200  # of what is kept of a path
 MEDIA_TYPE: Final = "application/problem+json"
 
 
@@ -71,7 +78,7 @@ DECLARED: Final[dict[int | str, dict[str, Any]]] = {
         "description": TITLES[status],
         "content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
     }
-    for status in (400, 401, 403, 404, 409, 411, 413, 422, 429, 503)
+    for status in (400, 401, 403, 404, 408, 409, 411, 413, 422, 429, 500, 503)
 }
 
 
@@ -82,12 +89,34 @@ def problem(status: int, code: str, detail: str, **facts: Any) -> JSONResponse:
     return JSONResponse(content, status, media_type=MEDIA_TYPE)
 
 
+def busy() -> JSONResponse:
+    """Return the answer of a server that has more to do than it can take on."""
+    sentence = "Too many are at work just now; your work is kept here, try again in a moment."
+    answer = problem(503, "busy", sentence)
+    answer.headers["Retry-After"] = "1"
+    return answer
+
+
+def note_refusal(request: Request, code: str) -> None:
+    """Keep among the events that somebody known asked for what she may not do, or without her session's token."""
+    person = getattr(request.state, "person", None)
+    if person is not None:
+        facts = {"code": code, "method": request.method, "path": request.url.path[:LONGEST_PATH]}
+        with Session(request.app.state.engine) as db, db.begin():
+            db.add(Event(person_id=person, kind="refused", facts=facts))
+
+
 def add_problem_handlers(app: FastAPI) -> None:
     """Turn every refusal into a problem."""
 
     @app.exception_handler(RefusedError)
-    def refused(_: Request, error: RefusedError) -> JSONResponse:
-        return problem(STATUS[error.code], error.code, error.text, newer=error.newer)
+    def refused(request: Request, error: RefusedError) -> JSONResponse:
+        if STATUS[error.code] == 403:
+            note_refusal(request, error.code)
+        answer = problem(STATUS[error.code], error.code, error.text, newer=error.newer)
+        if "wait" in error.facts:
+            answer.headers["Retry-After"] = str(error.facts["wait"])
+        return answer
 
     @app.exception_handler(CoreError)
     def not_done(_: Request, error: CoreError) -> JSONResponse:
@@ -103,9 +132,15 @@ def add_problem_handlers(app: FastAPI) -> None:
         return problem(422, "not-valid", f"At {place}: {sentence_of(first['msg'])}", place=place)
 
     @app.exception_handler(HTTPException)
-    def other(_: Request, error: HTTPException) -> JSONResponse:
+    def other(request: Request, error: HTTPException) -> JSONResponse:
+        if error.status_code == 403:
+            note_refusal(request, "http-403")
         detail = str(error.detail).rstrip(".") + "."
         return problem(error.status_code, f"http-{error.status_code}", detail)
+
+    @app.exception_handler(NoConnectionFreeError)
+    def no_connection(_: Request, __: NoConnectionFreeError) -> JSONResponse:
+        return busy()
 
     @app.exception_handler(OperationalError)
     def no_database(_: Request, __: OperationalError) -> JSONResponse:

@@ -39,9 +39,11 @@ def submission_for(db: Session, person: Person, submission_id: int) -> StoredSub
 
 
 def reviewed_submission(db: Session, person: Person, submission_id: int) -> StoredSubmission:
-    """Return a submission to an instructor of the class; raise RefusedError "not-found" or "wrong-role"."""
+    """Return a submission to an instructor of the class; raise RefusedError "not-found", "wrong-role" or "own-work"."""
     submission = submission_for(db, person, submission_id)
     _require_role(db, person, submission.assignment, "instructor")
+    if submission.person_id == person.id:  # handed in before she came to teach the class
+        raise RefusedError("own-work")
     return submission
 
 

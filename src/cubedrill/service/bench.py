@@ -7,19 +7,23 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.causes.effort import QUICK
+from cubedrill.core.judging.judge import judge_within
 from cubedrill.core.judging.matching import choices_that_fit
 from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.core.judging.verdict import Report
 from cubedrill.service.access import assignment_for
 from cubedrill.service.desks import Desk, shown
 from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
+from cubedrill.service.marks import keep_mark
 from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.replays import replayed
 from cubedrill.service.shown import exercise_at_work
 from cubedrill.service.views import BenchView
 from cubedrill.service.work import work_of
 from cubedrill.store import submissions
+from cubedrill.store.marks import tallies_of_person
 from cubedrill.store.shapes import REPORT, SUBMISSION
 from cubedrill.store.tables import Draft, Event, Person, StoredReport, StoredSubmission
 
@@ -46,13 +50,13 @@ def open_bench(db: Session, person: Person, assignment_id: int) -> BenchView:
     assignment = assignment_for(db, person, assignment_id, "student")
     desk = desk_of(db, person, assignment_id)
     draft = desk.opened()
-    handed_in = [s for s in submissions.submissions_of_person(db, person.id) if s.assignment_id == assignment.id]
+    tally = tallies_of_person(db, person.id).get((assignment.id, person.id))
     return BenchView(
         assignment=assignment.id,
         due_at=assignment.due_at,
         exercise=exercise_at_work(desk.ready),
         draft=shown(desk, draft),
-        work=work_of(draft, handed_in),
+        work=work_of(draft.revision > 0, tally),
     )
 
 
@@ -101,8 +105,11 @@ def add_submission(
     document: StepsSubmission | SheetSubmission | SceneSubmission,
     now: datetime,
 ) -> int:
-    """Keep what was handed in, with the verdict on it; return its id."""
-    report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
+    """Keep what was handed in, with the verdict on it; return its id.
+
+    Why it missed is in it where that is found quickly; else it comes later (see `service/explaining.py`).
+    """
+    report, explained = judge_within(ready.explainer, document, QUICK)
     submission = StoredSubmission(
         assignment_id=source.assignment_id,
         exercise_version_id=source.version_id,
@@ -116,13 +123,20 @@ def add_submission(
     )
     db.add(submission)
     db.flush()
+    db.add(Event(person_id=source.person_id, kind="handed in", facts={"submission": submission.id}))
+    keep_report(db, submission, report, explained)
+    return submission.id
+
+
+def keep_report(db: Session, submission: StoredSubmission, report: Report, explained: bool) -> None:
+    """Keep a verdict on a submission, and what it is worth by it."""
     verdict = StoredReport(
         submission_id=submission.id,
-        exercise_version_id=source.version_id,
+        exercise_version_id=submission.exercise_version_id,
         rules_version=report.rules_version,
+        explained=explained,
         document=REPORT.written(report),
         shape=REPORT.number,
     )
-    event = Event(person_id=source.person_id, kind="handed in", facts={"submission": submission.id})
-    db.add_all([verdict, event])
-    return submission.id
+    db.add(verdict)
+    keep_mark(db, submission)

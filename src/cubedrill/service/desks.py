@@ -14,7 +14,7 @@ from cubedrill.service.published import Published
 from cubedrill.service.replays import kept, replayed
 from cubedrill.service.shown import shown_draft, shown_preview, shown_refusal, shown_state
 from cubedrill.service.views import DraftView, LookView, PreviewView
-from cubedrill.store.drafts import locked_steps, opened_steps, save_steps
+from cubedrill.store.drafts import locked_steps, opened_steps, save_under
 from cubedrill.store.tables import StepsKept
 
 
@@ -69,9 +69,9 @@ def save(desk: Desk, revision: int, sent: Sent) -> DraftView:
     found = replayed(desk.ready, desk.whose, sent.work.steps, sent.work.off)
     if found.refused is not None and found.refused.step == len(sent.work.steps):
         raise found.refused
-    draft = desk.opened()
-    if not save_steps(desk.db, draft, revision, sent.work.columns()):
-        raise RefusedError("stale-draft", newer=shown(desk, draft))
+    draft = save_under(desk.db, desk.table, dict(desk.key), revision, sent.work.columns())
+    if draft is None:
+        raise RefusedError("stale-draft", newer=shown(desk, desk.opened()))
     return shown_draft(desk.ready, draft, found, sent.work, sent.known)
 
 

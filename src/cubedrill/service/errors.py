@@ -23,6 +23,7 @@ Code = Literal[
     "stale-plan",
     "unsound",
     "not-yours",
+    "own-work",
     "already-set",
     "nothing-there",
 ]
@@ -30,7 +31,7 @@ Code = Literal[
 SENTENCES: Final[dict[Code, str]] = {
     "signed-out": "You are not signed in; sign in and try again.",
     "sign-in-failed": "Name and password do not fit together; check both and try again.",
-    "too-many-tries": "There were too many tries to sign in; wait {minutes} minutes and try again.",
+    "too-many-tries": "There were too many tries to sign in; wait {wait} seconds and try again.",
     "not-found": "There is nothing here that you can open; go back to the start page.",
     "wrong-role": "This page is for {role}s of the class; go back to the start page.",
     "stale-draft": "This work was changed in another window; choose which steps to keep.",
@@ -45,6 +46,7 @@ SENTENCES: Final[dict[Code, str]] = {
     "nothing-there": "Nothing is on the stage yet; add a solid from the rack first.",
     "already-set": "This version is set for {name} already; choose another class, or change what is set there.",
     "not-yours": "Only {owner}, who made this plan, can do that; copy it to have one of your own.",
+    "own-work": "This is your own work; another instructor of the class has to review it.",
     "nothing-done": "There is no step to hand in yet; move something first.",
 }
 
@@ -59,4 +61,5 @@ class RefusedError(Exception):
         self.code = code
         self.newer = newer
         self.text = SENTENCES[code].format(**facts)
+        self.facts = facts
         super().__init__(self.text)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Final
 
@@ -13,12 +14,12 @@ from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.kept import Keeper
 from cubedrill.service.access import require_instructor, version_for
 from cubedrill.service.published import Published, version_ready
-from cubedrill.service.work import by_person, work_of
 from cubedrill.service.workshop import shown_versions
 from cubedrill.service.workshop_views import ExerciseRowView, LibraryView, PlanRowView
-from cubedrill.store import plans, submissions
+from cubedrill.store import plans
+from cubedrill.store.marks import Key, Tally, tallies_of_assignments
 from cubedrill.store.shapes import CARD, EXERCISE
-from cubedrill.store.tables import ExerciseVersion, Person, StoredPlan
+from cubedrill.store.tables import Assignment, ExerciseVersion, Person, StoredPlan
 
 _DRAWN: Final[Keeper[tuple[int, datetime], str]] = Keeper(200)
 
@@ -28,10 +29,12 @@ def library_of(db: Session, person: Person) -> LibraryView:
     require_instructor(db, person)
     counts = plans.step_counts(db)
     versions = plans.versions_seen_by(db, person.id)
+    settings = plans.settings_of(db, person.id)
+    tallies = tallies_of_assignments(db, [item.id for item in settings])
     by_exercise = itertools.groupby(versions, key=lambda version: version.exercise)
     return LibraryView(
         plans=tuple(_plan_row(person, plan, counts) for plan in plans.plans_seen_by(db, person.id)),
-        exercises=tuple(_exercise_row(db, person, list(of_one)) for _exercise, of_one in by_exercise),
+        exercises=tuple(_exercise_row(list(of_one), settings, tallies) for _exercise, of_one in by_exercise),
     )
 
 
@@ -52,22 +55,20 @@ def _plan_row(person: Person, plan: StoredPlan, counts: dict[tuple[int, str], in
     )
 
 
-def _exercise_row(db: Session, person: Person, versions: list[ExerciseVersion]) -> ExerciseRowView:
-    exercise = EXERCISE.read(versions[-1].document, versions[-1].shape)
+def _exercise_row(
+    versions: list[ExerciseVersion], settings: Sequence[Assignment], tallies: Mapping[Key, Tally]
+) -> ExerciseRowView:
+    exercise = version_ready(versions[-1]).exercise
     ids = {version.id for version in versions}
-    tries = [
-        work_of(None, theirs)
-        for item in plans.settings_of(db, person.id)
-        if item.exercise_version_id in ids
-        for theirs in by_person(submissions.submissions_of_assignment(db, item.id)).values()
-    ]
+    set_as = {item.id for item in settings if item.exercise_version_id in ids}
+    theirs = [tally for (assignment, _person), tally in tallies.items() if assignment in set_as]
     return ExerciseRowView(
         exercise=exercise.id,
         title=exercise.title,
         trains=trained(exercise),
-        versions=shown_versions(db, person, versions),
-        handed_in=len(tries),
-        passed=sum(work.passed for work in tries),
+        versions=shown_versions(settings, versions),
+        handed_in=len(theirs),
+        passed=sum(tally.passed for tally in theirs),
     )
 
 

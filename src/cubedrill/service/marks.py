@@ -12,8 +12,9 @@ from cubedrill.service.access import reviewed_submission
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import exercise_of
 from cubedrill.service.views import ChangeView, MarkView
+from cubedrill.store.marks import put_mark
 from cubedrill.store.shapes import REPORT
-from cubedrill.store.tables import Event, Person, Review, StoredSubmission
+from cubedrill.store.tables import Event, Mark, Person, Review, StoredSubmission
 
 
 def report_of(submission: StoredSubmission) -> Report:
@@ -22,9 +23,30 @@ def report_of(submission: StoredSubmission) -> Report:
     return REPORT.read(newest.document, newest.shape)
 
 
-def mark_of(submission: StoredSubmission) -> MarkView:
-    """Sum up a submission's points."""
-    return mark_from(report_of(submission), exercise_of(submission).exercise.pass_mark, submission.reviews)
+def is_explained(submission: StoredSubmission) -> bool:
+    """Tell whether it is known why a submission missed."""
+    return submission.reports[-1].explained
+
+
+def mark_view(mark: Mark) -> MarkView:
+    """Return what is kept of a submission's mark."""
+    return MarkView(points=mark.points, of=mark.of, score=mark.score, passed=mark.passed, changed=mark.changed)
+
+
+def keep_mark(db: Session, submission: StoredSubmission) -> None:
+    """Work out what a submission is worth, by its newest report and the reviews, and keep it for the lists."""
+    db.flush()
+    db.expire(submission, ["reports", "reviews"])
+    report = report_of(submission)
+    mark = mark_from(report, exercise_of(submission).exercise.pass_mark, submission.reviews)
+    columns = {
+        **dict(mark),
+        "assignment_id": submission.assignment_id,
+        "person_id": submission.person_id,
+        "causes": [cause.text for cause in report.causes],
+        "explained": is_explained(submission),
+    }
+    put_mark(db, submission.id, columns)
 
 
 def mark_from(report: Report, pass_mark: float, reviews: Iterable[Review]) -> MarkView:
@@ -74,4 +96,4 @@ def add_review(
     facts = {"submission": submission.id, "check": check, "points": points}
     review = Review(submission_id=submission.id, person_id=person.id, check_id=check, points=points, text=text)
     db.add_all([review, Event(person_id=person.id, kind="reviewed", facts=facts)])
-    db.flush()
+    keep_mark(db, submission)

@@ -15,8 +15,9 @@ from cubedrill.core.judging.submission import (
     handed,
 )
 from cubedrill.core.judging.verdict import Cause, Report
+from cubedrill.core.kept import Keeper
 from cubedrill.service.access import assignment_for, submission_for
-from cubedrill.service.marks import changes_of, mark_from, mark_of, points_set, report_of
+from cubedrill.service.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
 from cubedrill.service.published import Published, exercise_of, exercise_set
 from cubedrill.service.shown import shown_checks, shown_exercise, shown_poses, shown_steps
 from cubedrill.service.views import (
@@ -28,13 +29,17 @@ from cubedrill.service.views import (
     SubmissionsView,
     TakenView,
     TryView,
+    WorkView,
 )
-from cubedrill.service.work import by_person, is_late, work_of
-from cubedrill.store import classes, drafts, submissions
+from cubedrill.service.work import is_late, work_of
+from cubedrill.store import classes, drafts
+from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
 from cubedrill.store.shapes import SUBMISSION
-from cubedrill.store.tables import Draft, Person, Review, StoredSubmission
+from cubedrill.store.tables import Assignment, Draft, Person, Review, StoredSubmission
 
 AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
+# What was handed in, carried out: of a large scene that takes seconds, and it never changes.
+_WORK: Final[Keeper[int, Handed]] = Keeper(50)
 
 
 def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
@@ -44,7 +49,8 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     own = submission.person_id == person.id
     document = SUBMISSION.read(submission.document, submission.shape)
     told = ready.exercise.rules.told if own else "instructor"
-    judged = judged_view(ready, document, report_of(submission), told, submission.reviews)
+    work = _WORK.get(submission.id, lambda: handed(ready.start, ready.target, document))
+    judged = judged_view(ready, (document, work), report_of(submission), told, submission.reviews)
     return ResultView(
         **dict(judged),
         submission=submission.id,
@@ -53,19 +59,23 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         student=submission.person.name,
         own=own,
         handed_in_at=submission.handed_in_at,
-        late=is_late(submission),
+        late=is_late(submission.handed_in_at, submission.assignment),
         tries=_tries(db, submission),
         points_set=points_set(submission.reviews),
         changes=changes_of(submission.reviews),
         may_review=not own,
+        explained=is_explained(submission),
     )
 
 
 def judged_view(
-    ready: Published, document: AnySubmission, report: Report, told: str, reviews: Sequence[Review] = ()
+    ready: Published, given: tuple[AnySubmission, Handed], report: Report, told: str, reviews: Sequence[Review] = ()
 ) -> JudgedView:
-    """Return checked work as far as somebody is told; reviews: what an instructor said of it."""
-    work = handed(ready.start, ready.target, document)
+    """Return checked work as far as somebody is told.
+
+    given: what was handed in, and that carried out; reviews: what an instructor said of it.
+    """
+    document, work = given
     states = work.states or ()
     right = ready.explainer.reference if told in ("cause", "instructor") else None
     return JudgedView(
@@ -87,9 +97,10 @@ def judged_view(
 def _tries(db: Session, submission: StoredSubmission) -> tuple[TryView, ...]:
     """All that the same student handed in for the same exercise."""
     return tuple(
-        TryView(submission=each.id, number=each.number, handed_in_at=each.handed_in_at, mark=mark_of(each))
-        for each in submissions.submissions_of_person(db, submission.person_id)
-        if each.assignment_id == submission.assignment_id
+        TryView(
+            submission=each.submission, number=each.number, handed_in_at=each.handed_in_at, mark=mark_view(each.mark)
+        )
+        for each in tries_of(db, submission.assignment_id, submission.person_id)
     )
 
 
@@ -131,24 +142,34 @@ def _cause(cause: Cause, told: str) -> CauseView:
 def class_submissions(db: Session, person: Person, assignment_id: int) -> SubmissionsView:
     """Return every student of the class with what was handed in, to an instructor."""
     assignment = assignment_for(db, person, assignment_id, "instructor")
-    handed_in = by_person(submissions.submissions_of_assignment(db, assignment.id))
-    started = {draft.person_id: draft for draft in drafts.drafts_of_assignment(db, assignment.id)}
-    students = classes.students_of(db, assignment.class_id)
+    tallies = tallies_of_assignments(db, [assignment.id])
+    newest = tries_by_id(db, [tally.newest for tally in tallies.values()])
+    started = drafts.started(db, Draft.assignment_id == assignment.id)
+    rows = [
+        (student, tallies.get((assignment.id, student.id))) for student in classes.students_of(db, assignment.class_id)
+    ]
     return SubmissionsView(
         assignment=assignment.id,
         title=exercise_set(assignment).exercise.title,
         class_name=assignment.classroom.name,
         due_at=assignment.due_at,
-        rows=tuple(_row(student, started.get(student.id), handed_in.get(student.id, [])) for student in students),
+        rows=tuple(
+            _row(
+                student.name,
+                work_of((assignment.id, student.id) in started, tally),
+                newest.get(tally.newest) if tally else None,
+                assignment,
+            )
+            for student, tally in rows
+        ),
     )
 
 
-def _row(student: Person, draft: Draft | None, handed_in: list[StoredSubmission]) -> StudentRowView:
-    newest = handed_in[-1] if handed_in else None
+def _row(name: str, work: WorkView, newest: Try | None, assignment: Assignment) -> StudentRowView:
     return StudentRowView(
-        student=student.name,
-        work=work_of(draft, handed_in),
+        student=name,
+        work=work,
         handed_in_at=newest.handed_in_at if newest else None,
-        late=newest is not None and is_late(newest),
-        causes=tuple(cause.text for cause in report_of(newest).causes) if newest else (),
+        late=newest is not None and is_late(newest.handed_in_at, assignment),
+        causes=tuple(newest.mark.causes) if newest else (),
     )

@@ -89,8 +89,7 @@ def hand_in_scene(db: Session, person: Person, assignment_id: int, scene: SceneF
     ready = exercise_set(assignment)
     document = _scene(ready, scene)
     _opened(db, person, assignment_id, ready)  # held, so that two at once do not make two of the same
-    own = [s for s in submissions.submissions_of_person(db, person.id) if s.assignment_id == assignment.id]
-    before = [s for s in own if s.kind == "scene"]
+    before = submissions.scenes_of(db, assignment.id, person.id)
     same_version = bool(before) and before[-1].exercise_version_id == assignment.exercise_version_id
     if same_version and SUBMISSION.read(before[-1].document, before[-1].shape) == document:
         return before[-1].id

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
+from typing import Final
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -141,7 +143,7 @@ def shown_state(published: Published, states: Sequence[State], chosen: Mapping[s
         gaps = judge_handed(published.exercise, target, Handed(called, states)).checks
         matches = shown_matches(found, [item for i, item in target.objects.items() if i not in scene.objects])
     read = readings_of(states, every=False)[-1]
-    readings = {i: _shown_reading(scene, i, reading) for i, reading in read.items()}
+    readings = {i: _shown_once(scene, i, reading) for i, reading in read.items()}
     return StateView(gaps=shown_checks(gaps), readings=readings, matches=matches)
 
 
@@ -163,6 +165,17 @@ def shown_matches(found: Sequence[Match], wanted: Iterable[SceneObject]) -> tupl
 def shown_checks(results: Iterable[CheckResult]) -> tuple[CheckView, ...]:
     """Return what was tested as it is shown."""
     return tuple(CheckView.model_construct(**dict(result)) for result in results)
+
+
+# A reading that did not change from one step to the next is shown as it was.
+_SHOWN: Final[WeakKeyDictionary[Reading, ReadingView]] = WeakKeyDictionary()
+
+
+def _shown_once(scene: Scene, object_id: str, reading: Reading) -> ReadingView:
+    shown = _SHOWN.get(reading)
+    if shown is None:
+        shown = _SHOWN[reading] = _shown_reading(scene, object_id, reading)
+    return shown
 
 
 def _shown_reading(scene: Scene, object_id: str, reading: Reading) -> ReadingView:

@@ -6,6 +6,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.separate import way_with
+from cubedrill.core.judging.submission import handed
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import replay
 from cubedrill.service.bench import as_handed_in
@@ -29,7 +30,8 @@ def tried(db: Session, person: Person, plan_id: int) -> JudgedView:
         raise RefusedError("nothing-done")
     ready, document = desk.ready, as_handed_in(desk, work)
     report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
-    return judged_view(ready, document, report, ready.exercise.rules.told)
+    work_done = handed(ready.start, ready.target, document)
+    return judged_view(ready, (document, work_done), report, ready.exercise.rules.told)
 
 
 def mistaken(db: Session, person: Person, plan_id: int, number: int) -> WayView:

@@ -438,7 +438,10 @@ class JudgedView(Value):
 
 
 class ResultView(JudgedView):
-    """A checked submission. tries: all of this student for this exercise, the first one first."""
+    """A checked submission.
+
+    tries: all of this student for this exercise, the first one first. explained: whether it is known why it missed.
+    """
 
     submission: int
     assignment: int
@@ -451,6 +454,7 @@ class ResultView(JudgedView):
     points_set: dict[str, float]
     changes: tuple[ChangeView, ...]
     may_review: bool
+    explained: bool
 
 
 class StudentRowView(Value):

@@ -42,7 +42,7 @@ from cubedrill.service.workshop_views import (
 from cubedrill.store import plans
 from cubedrill.store.drafts import opened_steps, save_steps
 from cubedrill.store.shapes import CARD, EXERCISE, STEPS
-from cubedrill.store.tables import ExerciseVersion, Person, PlanSteps, StoredPlan
+from cubedrill.store.tables import Assignment, ExerciseVersion, Person, PlanSteps, StoredPlan
 
 NEW: Final = "exercise"  # the id of an exercise without a title
 # What checks told of where mistakes lead, by plan and what it was told of: a dragged tolerance changes one check alone.
@@ -170,15 +170,15 @@ def open_plan(db: Session, person: Person, plan_id: int) -> PlanView:
         card=CARD.read(stored.document, stored.shape),
         stage=steps_row(db, stored, "stage").cursor,
         reference=steps_row(db, stored, "reference").cursor,
-        versions=shown_versions(db, person, plans.versions_of(db, stored.exercise)),
+        versions=shown_versions(plans.settings_of(db, person.id), plans.versions_of(db, stored.exercise)),
         seen=seen_of(db, stored),
     )
 
 
-def shown_versions(db: Session, person: Person, versions: Sequence[ExerciseVersion]) -> tuple[VersionView, ...]:
-    """Return versions with the classes that they are set for."""
+def shown_versions(settings: Sequence[Assignment], versions: Sequence[ExerciseVersion]) -> tuple[VersionView, ...]:
+    """Return versions with the classes that they are set for; settings: what is set in those of who looks."""
     set_for: dict[int, list[str]] = {}
-    for item in plans.settings_of(db, person.id):
+    for item in settings:
         set_for.setdefault(item.exercise_version_id, []).append(item.classroom.name)
     return tuple(
         VersionView(id=v.id, number=v.number, published_at=v.published_at, set_for=tuple(set_for.get(v.id, ())))

@@ -9,11 +9,24 @@ from alembic.config import Config
 from sqlalchemy import Engine, create_engine
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+# No statement may hold the others up: the longest of ours takes tenths of a second.
+LIMITS = "-c statement_timeout=20000 -c lock_timeout=10000 -c idle_in_transaction_session_timeout=60000"
 
 
-def engine_for(url: str) -> Engine:
-    """Return an engine that notices a connection which the server dropped, and does not wait for one for ever."""
-    return create_engine(url, pool_pre_ping=True, pool_size=10, pool_timeout=10, connect_args={"connect_timeout": 10})
+def engine_for(url: str, connections: int = 1) -> Engine:
+    """Return an engine with so many connections; it notices one that the server dropped, and waits for none for ever.
+
+    What is in statements, such as somebody's work, does not come into messages of errors.
+    """
+    return create_engine(
+        url,
+        pool_pre_ping=True,
+        pool_size=connections,
+        max_overflow=0,
+        pool_timeout=10,
+        hide_parameters=True,
+        connect_args={"connect_timeout": 10, "options": LIMITS},
+    )
 
 
 def migrate(url: str, to: str = "head") -> None:

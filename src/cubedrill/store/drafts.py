@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any, TypeVar
 
-from sqlalchemy import Select, func, select, update
+from sqlalchemy import ColumnElement, Select, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -36,25 +35,31 @@ def locked_steps(db: Session, table: type[Kept], **key: int | str) -> Kept:
     return db.scalars(_under(table, key).with_for_update().execution_options(populate_existing=True)).one()
 
 
+def save_under(
+    db: Session, table: type[Kept], key: dict[str, int | str], revision: int, work: dict[str, Any]
+) -> Kept | None:
+    """Save work (steps, off, cursor, shape, matches) if what is under a key still has this revision; else none."""
+    if revision == 0 and "id" not in key:
+        opened_steps(db, table, **key)  # it may not be there yet
+    query = update(table).where(*_is(table, key), table.revision == revision)
+    query = query.values(**work, revision=revision + 1, saved_at=func.now()).returning(table)
+    return db.scalars(query, execution_options={"populate_existing": True}).one_or_none()
+
+
 def save_steps(db: Session, draft: StepsKept, revision: int, work: dict[str, Any]) -> bool:
-    """Save work (steps, off, cursor, shape, matches) if the draft still has this revision; return whether it had."""
-    table = type(draft)
-    query = update(table).where(table.id == draft.id, table.revision == revision)
-    query = query.values(**work, revision=revision + 1, saved_at=func.now())
-    saved = db.execute(query.returning(table.id)).first() is not None
-    db.refresh(draft)
-    return saved
+    """Save work if the draft still has this revision; return whether it had."""
+    return save_under(db, type(draft), {"id": draft.id}, revision, work) is not None
 
 
-def drafts_of_assignment(db: Session, assignment_id: int) -> Sequence[Draft]:
-    """All drafts of what is set."""
-    return db.scalars(select(Draft).where(Draft.assignment_id == assignment_id)).all()
-
-
-def drafts_of_person(db: Session, person_id: int) -> Sequence[Draft]:
-    """All drafts of a person."""
-    return db.scalars(select(Draft).where(Draft.person_id == person_id)).all()
+def started(db: Session, which: ColumnElement[bool]) -> set[tuple[int, int]]:
+    """Which drafts have been worked on, by what is set and person."""
+    rows = db.execute(select(Draft.assignment_id, Draft.person_id).where(which, Draft.revision > 0))
+    return {(assignment, person) for assignment, person in rows}
 
 
 def _under(table: type[Kept], key: dict[str, int | str]) -> Select[Kept]:
-    return select(table).where(*(getattr(table, name) == value for name, value in key.items()))
+    return select(table).where(*_is(table, key))
+
+
+def _is(table: type[StepsKept], key: dict[str, int | str]) -> list[ColumnElement[bool]]:
+    return [getattr(table, name) == value for name, value in key.items()]

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import delete, func, or_, select
 from sqlalchemy.orm import Session, joinedload
 
 from cubedrill.store.tables import Person, SignedIn, SignInFailure
+
+COUNTING = 2  # what the database holds while tries are counted; numbers mean something to this application alone
 
 
 def person_by_sign_in(db: Session, sign_in: str) -> Person | None:
@@ -15,10 +17,10 @@ def person_by_sign_in(db: Session, sign_in: str) -> Person | None:
     return db.scalar(select(Person).where(Person.sign_in == sign_in.strip().lower()))
 
 
-def signed_in_by_token_hash(db: Session, token_hash: str, now: datetime) -> SignedIn | None:
-    """Find a session that has not run out, with its person."""
-    query = select(SignedIn).options(joinedload(SignedIn.person))
-    return db.scalar(query.where(SignedIn.token_hash == token_hash, SignedIn.expires_at > now))
+def signed_in_by_token_hash(db: Session, token_hash: str, now: datetime, seen_since: datetime) -> SignedIn | None:
+    """Find a session that has not run out and was used since then, with its person."""
+    query = select(SignedIn).options(joinedload(SignedIn.person)).where(SignedIn.token_hash == token_hash)
+    return db.scalar(query.where(SignedIn.expires_at > now, SignedIn.seen_at > seen_since))
 
 
 def delete_signed_in(db: Session, token_hash: str) -> None:
@@ -26,16 +28,37 @@ def delete_signed_in(db: Session, token_hash: str) -> None:
     db.execute(delete(SignedIn).where(SignedIn.token_hash == token_hash))
 
 
-def delete_expired(db: Session, now: datetime, failures_before: datetime) -> None:
+def delete_others(db: Session, person_id: int, token_hash: str) -> int:
+    """End all sessions of a person but one; return how many there were."""
+    query = delete(SignedIn).where(SignedIn.person_id == person_id, SignedIn.token_hash != token_hash)
+    return len(db.execute(query.returning(SignedIn.token_hash)).all())
+
+
+def delete_expired(db: Session, now: datetime, seen_before: datetime, failures_before: datetime) -> None:
     """Clear out sessions that have run out and failures that no longer count."""
-    db.execute(delete(SignedIn).where(SignedIn.expires_at <= now))
+    db.execute(delete(SignedIn).where(or_(SignedIn.expires_at <= now, SignedIn.seen_at <= seen_before)))
     db.execute(delete(SignInFailure).where(SignInFailure.failed_at < failures_before))
 
 
-def failures_since(db: Session, since: datetime, address: str, sign_in: str | None = None) -> int:
-    """Count failed tries from an address, of one name or of all."""
-    query = select(func.count()).select_from(SignInFailure)
-    query = query.where(SignInFailure.address == address, SignInFailure.failed_at >= since)
-    if sign_in is not None:
-        query = query.where(SignInFailure.sign_in == sign_in)
-    return db.scalar(query) or 0
+def one_at_a_time(db: Session, sign_in: str) -> None:
+    """Wait until nobody else counts tries for this name; others wait until the transaction ends."""
+    db.execute(select(func.pg_advisory_xact_lock(COUNTING, func.hashtext(sign_in))))
+
+
+def failures_here(db: Session, since: datetime, address: str, sign_in: str) -> tuple[int, datetime | None]:
+    """Count failed tries of a name from an address, and say when the last one was."""
+    query = select(func.count(), func.max(SignInFailure.failed_at))
+    query = query.where(SignInFailure.address == address, SignInFailure.sign_in == sign_in)
+    count, last = db.execute(query.where(SignInFailure.failed_at >= since)).one()
+    return count, last
+
+
+def failures_since(db: Session, since: datetime, **which: str) -> int:
+    """Count failed tries; which: of this `sign_in`, or from this `address`."""
+    query = select(func.count()).select_from(SignInFailure).where(SignInFailure.failed_at >= since)
+    return db.scalar(query.filter_by(**which)) or 0
+
+
+def delete_failure(db: Session, failure_id: int) -> None:
+    """Take back a try that was counted as failed."""
+    db.execute(delete(SignInFailure).where(SignInFailure.id == failure_id))

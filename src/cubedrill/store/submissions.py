@@ -42,15 +42,13 @@ def next_number(db: Session, assignment_id: int, person_id: int) -> int:
     return (db.scalar(query) or 0) + 1
 
 
-def submissions_of_assignment(db: Session, assignment_id: int) -> Sequence[StoredSubmission]:
-    """All submissions of what is set, in the order in which they came."""
-    query = select(StoredSubmission).options(*_WITH_REPORTS).where(StoredSubmission.assignment_id == assignment_id)
-    return db.scalars(query.order_by(StoredSubmission.id)).all()
-
-
-def submissions_of_person(db: Session, person_id: int) -> Sequence[StoredSubmission]:
-    """All submissions of a person, in the order in which they came."""
-    query = select(StoredSubmission).options(*_WITH_REPORTS).where(StoredSubmission.person_id == person_id)
+def scenes_of(db: Session, assignment_id: int, person_id: int) -> Sequence[StoredSubmission]:
+    """The scenes that a person handed in for one thing set, in the order in which they came."""
+    query = select(StoredSubmission).where(
+        StoredSubmission.assignment_id == assignment_id,
+        StoredSubmission.person_id == person_id,
+        StoredSubmission.kind == "scene",
+    )
     return db.scalars(query.order_by(StoredSubmission.id)).all()
 
 

@@ -77,7 +77,7 @@ class ExerciseVersion(Base):
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     exercise: Mapped[str]
     number: Mapped[int]
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, Any]] = mapped_column(deferred=True)  # large, and read once a version
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     published_at: Mapped[datetime] = mapped_column(server_default=func.now())
     publisher_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
@@ -199,22 +199,55 @@ class StoredSubmission(Base):
     exercise_version: Mapped[ExerciseVersion] = relationship()
     person: Mapped[Person] = relationship()
     reports: Mapped[list[StoredReport]] = relationship(order_by="StoredReport.id", viewonly=True)
+    mark: Mapped[Mark | None] = relationship(viewonly=True)
     reviews: Mapped[list[Review]] = relationship(order_by="Review.id", viewonly=True)
 
 
 class StoredReport(Base):
-    """The verdict that one version of the rules gave on a submission, by one version of the exercise."""
+    """The verdict that one version of the rules gave on a submission, by one version of the exercise.
+
+    explained: whether it says why it missed; where that takes longer, it comes as one more report with the verdict.
+    """
 
     __tablename__ = "report"
-    __table_args__ = (UniqueConstraint("submission_id", "exercise_version_id", "rules_version"),)
+    __table_args__ = (
+        UniqueConstraint(
+            "submission_id", "exercise_version_id", "rules_version", "explained", name="uq_report_one_of_a_kind"
+        ),
+    )
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"))
     exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
     rules_version: Mapped[str]
+    explained: Mapped[bool] = mapped_column(server_default=text("true"))
     document: Mapped[dict[str, Any]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
+class Mark(Base):
+    """What a submission is worth as things stand, by its newest report and review: worked out from them, for lists.
+
+    of: the points that there are; causes: why it missed, as an instructor is told; explained: whether that is known.
+    """
+
+    __tablename__ = "mark"
+    __table_args__ = (
+        Index(None, "assignment_id", "person_id"),
+        Index(None, "submission_id", postgresql_where=text("not explained")),
+    )
+
+    submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"), primary_key=True)
+    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), index=True)
+    points: Mapped[float] = mapped_column(Double)
+    of: Mapped[float] = mapped_column(Double)
+    score: Mapped[float | None] = mapped_column(Double)
+    passed: Mapped[bool]
+    changed: Mapped[bool]
+    causes: Mapped[list[Any]]
+    explained: Mapped[bool]
 
 
 class Review(Base):
@@ -242,6 +275,7 @@ class SignedIn(Base):
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), index=True)
     csrf_token: Mapped[str]
     expires_at: Mapped[datetime]
+    seen_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
     person: Mapped[Person] = relationship()
 
@@ -250,7 +284,7 @@ class SignInFailure(Base):
     """A wrong name or password, kept to slow guessing down."""
 
     __tablename__ = "sign_in_failure"
-    __table_args__ = (Index(None, "address", "failed_at"),)
+    __table_args__ = (Index(None, "address", "failed_at"), Index(None, "sign_in", "failed_at"))
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     sign_in: Mapped[str]
@@ -259,12 +293,12 @@ class SignInFailure(Base):
 
 
 class Event(Base):
-    """Who did what, and when."""
+    """Who did what, and when; nobody known, where somebody did not get in."""
 
     __tablename__ = "event"
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
-    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), index=True)
+    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"), index=True)
     kind: Mapped[str]
     facts: Mapped[dict[str, Any]]
     happened_at: Mapped[datetime] = mapped_column(server_default=func.now())

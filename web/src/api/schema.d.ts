@@ -32,6 +32,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/others": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Others
+         * @description End all other sessions of mine, on whatever machine.
+         */
+        delete: operations["end_others_api_session_others_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/home": {
         parameters: {
             query?: never;
@@ -2879,7 +2899,9 @@ export interface components {
         };
         /**
          * ResultView
-         * @description A checked submission. tries: all of this student for this exercise, the first one first.
+         * @description A checked submission.
+         *
+         *     tries: all of this student for this exercise, the first one first. explained: whether it is known why it missed.
          */
         ResultView: {
             exercise: components["schemas"]["ExerciseView"];
@@ -2937,6 +2959,8 @@ export interface components {
             changes: components["schemas"]["ChangeView"][];
             /** May Review */
             may_review: boolean;
+            /** Explained */
+            explained: boolean;
         };
         /**
          * ReviewBody
@@ -4057,6 +4081,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -4095,6 +4128,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4171,6 +4213,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -4209,6 +4260,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4281,6 +4341,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -4319,6 +4388,143 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_others_api_session_others_delete: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4391,6 +4597,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -4429,6 +4644,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4503,6 +4727,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -4541,6 +4774,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4621,6 +4863,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -4659,6 +4910,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4739,6 +4999,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -4777,6 +5046,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4857,6 +5135,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -4895,6 +5182,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4975,6 +5271,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5013,6 +5318,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5093,6 +5407,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5131,6 +5454,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5211,6 +5543,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5249,6 +5590,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5329,6 +5679,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5367,6 +5726,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5441,6 +5809,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5479,6 +5856,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5559,6 +5945,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5597,6 +5992,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5671,6 +6075,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5709,6 +6122,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5789,6 +6211,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5827,6 +6258,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5907,6 +6347,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -5945,6 +6394,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6025,6 +6483,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6063,6 +6530,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6143,6 +6619,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6181,6 +6666,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6259,6 +6753,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6297,6 +6800,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6371,6 +6883,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6409,6 +6930,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6481,6 +7011,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6519,6 +7058,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6597,6 +7145,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6635,6 +7192,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6709,6 +7275,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6747,6 +7322,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6827,6 +7411,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6865,6 +7458,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6945,6 +7547,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -6983,6 +7594,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7063,6 +7683,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -7101,6 +7730,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7179,6 +7817,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -7217,6 +7864,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7297,6 +7953,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -7335,6 +8000,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7409,6 +8083,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -7447,6 +8130,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7521,6 +8213,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -7559,6 +8260,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7639,6 +8349,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -7677,6 +8396,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7753,6 +8481,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -7791,6 +8528,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7867,6 +8613,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -7905,6 +8660,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7979,6 +8743,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8017,6 +8790,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8093,6 +8875,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8131,6 +8922,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8209,6 +9009,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8247,6 +9056,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8322,6 +9140,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8360,6 +9187,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8435,6 +9271,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8473,6 +9318,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8554,6 +9408,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8592,6 +9455,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8673,6 +9545,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8711,6 +9592,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8792,6 +9682,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8830,6 +9729,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8911,6 +9819,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -8949,6 +9866,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9030,6 +9956,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -9068,6 +10003,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9149,6 +10093,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -9187,6 +10140,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9268,6 +10230,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -9306,6 +10277,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9380,6 +10360,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Changed elsewhere */
             409: {
                 headers: {
@@ -9418,6 +10407,15 @@ export interface operations {
             };
             /** @description Too many tries */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -17,7 +17,14 @@ export function Causes({ result, onShow }: Props) {
       : []),
     ...cancelling.map(([first, second]) => `${whose}s ${first} and ${second} take each other back.`),
   ];
-  if (causes.length + notes.length === 0) return null;
+  if (causes.length + notes.length === 0) {
+    if (result.explained) return null;
+    return (
+      <p role="status" className="text-ink-soft">
+        Working out why it missed…
+      </p>
+    );
+  }
   return (
     <section aria-label="Why">
       <Heading>{causes.length > 0 ? "Why it missed, most likely" : "About the steps"}</Heading>

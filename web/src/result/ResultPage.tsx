@@ -25,6 +25,8 @@ import { handedIn, missOf, sceneAfter } from "./scene";
 import { type Place, usePlayed } from "./usePlayed";
 import { WayView } from "./WayView";
 
+const COMES_MS = 700;
+
 export function Component() {
   return (
     <Page
@@ -32,6 +34,7 @@ export function Component() {
       by="submission"
       kept="for good" // a submission never changes; what an instructor says of it asks anew
       load={api.result}
+      again={(result) => !result.explained && COMES_MS}
       title={(result) => (result ? `${result.exercise.title}: result` : "Result")}
       waiting="Fetching the result…"
     >

@@ -15,6 +15,8 @@ type Props<Data> = {
   waiting: string;
   /** Whether it is asked for anew each time it is opened, and then not again; or is as good later as it was. */
   kept?: "while open" | "for good";
+  /** After how many milliseconds it is asked for once more, as long as something of it is still to come. */
+  again?: (data: Data) => number | false;
   /** Whether it is a student's page, from which who teaches the class is led to the class's. */
   students?: boolean;
   children: (data: Data) => ReactNode;
@@ -32,12 +34,14 @@ function Numbered<Data>({ by, ...props }: Props<Data> & { by: "assignment" | "su
 
 type LoadedProps<Data> = Props<Data> & { number: number };
 
-function Loaded<Data>({ number, what, load, title, waiting, kept, students, children }: LoadedProps<Data>) {
+function Loaded<Data>(props: LoadedProps<Data>) {
+  const { number, what, load, title, waiting, kept, again, students, children } = props;
   const found = useQuery({
     queryKey: number ? [what, number] : [what],
     queryFn: () => load(number),
     ...(kept ? { staleTime: Number.POSITIVE_INFINITY } : {}),
     ...(kept === "while open" ? { gcTime: 0 } : {}),
+    refetchInterval: ({ state }) => (state.data !== undefined && again ? again(state.data) : false),
   });
   return (
     <Shell title={title(found.data)}>

@@ -24,7 +24,8 @@ export function SignedIn({ children }: { children: ReactNode }) {
     staleTime: Number.POSITIVE_INFINITY,
   });
   if (who.isPending) return <Waiting what="One moment…" />;
-  if (who.error instanceof Problem) return <Navigate to="/sign-in" state={{ from: here }} replace />;
+  if (who.error instanceof Problem && who.error.body.status === 401)
+    return <Navigate to="/sign-in" state={{ from: here }} replace />;
   if (who.error) return <ErrorNote text={who.error.message} retry={() => who.refetch()} />;
   return <PersonContext value={who.data}>{children}</PersonContext>;
 }

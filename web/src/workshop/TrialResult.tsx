@@ -24,5 +24,6 @@ function asOwn(judged: Judged): Result {
     points_set: {},
     changes: [],
     may_review: false,
+    explained: true,
   };
 }

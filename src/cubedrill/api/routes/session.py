@@ -8,7 +8,15 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Request, Response
 from pydantic import Field
 
-from cubedrill.api.access import COOKIE, CurrentSession, Database, PersonWhoChanges, same_origin
+from cubedrill.api.access import (
+    CurrentSession,
+    Database,
+    PersonWhoChanges,
+    address_of,
+    cookie_name,
+    same_origin,
+    session_cookie,
+)
 from cubedrill.core.values import Value
 from cubedrill.service import accounts
 from cubedrill.service.views import PersonView
@@ -26,11 +34,12 @@ class SignIn(Value):
 @router.post("", status_code=201, dependencies=[Depends(same_origin)])
 def sign_in(body: SignIn, request: Request, response: Response, db: Database) -> PersonView:
     """Sign in: sets the session cookie, answers with the token that changes must carry."""
-    address = request.client.host if request.client else ""
-    token, person = accounts.sign_in(db, body.sign_in, body.password, address, datetime.now(UTC))
+    token, person = accounts.sign_in(db, body.sign_in, body.password, address_of(request), datetime.now(UTC))
+    accounts.end_session(db, session_cookie(request))
+    settings = request.app.state.settings
     seconds = int(accounts.SESSION_LENGTH.total_seconds())
-    secure = request.app.state.settings.secure_cookies
-    response.set_cookie(COOKIE, token, max_age=seconds, httponly=True, samesite="lax", secure=secure)
+    secure = settings.secure_cookies
+    response.set_cookie(cookie_name(settings), token, max_age=seconds, httponly=True, samesite="lax", secure=secure)
     return person
 
 
@@ -41,7 +50,14 @@ def who(session: CurrentSession) -> PersonView:
 
 
 @router.delete("", status_code=204)
-def sign_out(session: CurrentSession, _: PersonWhoChanges, response: Response, db: Database) -> None:
+def sign_out(session: CurrentSession, _: PersonWhoChanges, request: Request, response: Response, db: Database) -> None:
     """Sign out."""
     accounts.sign_out(db, session)
-    response.delete_cookie(COOKIE)
+    settings = request.app.state.settings
+    response.delete_cookie(cookie_name(settings), httponly=True, samesite="lax", secure=settings.secure_cookies)
+
+
+@router.delete("/others", status_code=204)
+def end_others(session: CurrentSession, _: PersonWhoChanges, db: Database) -> None:
+    """End all other sessions of mine, on whatever machine."""
+    accounts.end_others(db, session)

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import Any, Final
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.causes.effort import MOST
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.checks import Check
@@ -39,25 +40,42 @@ def judge_submission(
     of the program, the report stands without causes and the fault is logged with the submission. Raises CoreError
     where the submission cannot be carried out.
     """
+    known = explainer or Explainer(exercise, start, target)
+    return judge_within(known, submission, MOST)[0]
+
+
+def judge_within(
+    explainer: Explainer, submission: StepsSubmission | SheetSubmission | SceneSubmission, effort: float
+) -> tuple[Report, bool]:
+    """Judge a submission as `judge_submission` does, and say why it missed where that takes no more than this effort.
+
+    The second value tells whether it is said; else the report stands without causes.
+    """
+    exercise, start, target = explainer.exercise, explainer.start, explainer.target
     work = _handed(exercise, start, target, submission)
     report = judge_handed(exercise, target, work)
     try:
-        return report.model_copy(update=_explained(explainer or Explainer(exercise, start, target), work, report))
+        told, whole = _explained(explainer, work, report, effort)
     except Exception:
         _LOG.exception(
             "a miss could not be explained; exercise: %s; submission: %s", exercise.id, submission.model_dump_json()
         )
-        return report
+        return report, True
+    return report.model_copy(update=told), whole
 
 
-def _explained(explainer: Explainer, work: Handed, report: Report) -> dict[str, Any]:
-    """What a report says beside its verdict."""
+def _explained(explainer: Explainer, work: Handed, report: Report, effort: float) -> tuple[dict[str, Any], bool]:
+    """What a report says beside its verdict, and whether that is all of it."""
     told: dict[str, Any] = {"cancelling": cancelling(work.states)} if work.states else {}
-    if any(result.verdict in ("near", "fail") for result in report.checks):
-        reference = explainer.reference
-        told["parted"] = first_parting(work.states, reference.states) if work.states and reference else None
-        told["causes"] = explainer.explain(work)
-    return told
+    if all(result.verdict not in ("near", "fail") for result in report.checks):
+        return told, True
+    reference = explainer.reference
+    told["parted"] = first_parting(work.states, reference.states) if work.states and reference else None
+    told["causes"], whole = explainer.explain_within(work, effort)
+    if not whole and effort < MOST:
+        del told["causes"]
+        return told, False
+    return told, True
 
 
 def mark_sheets(

@@ -42,7 +42,7 @@ def read_scene(
 ) -> dict[str, Reading]:
     """Read every object; angles_rad: the angles (3,) shown for each. Raises CoreError "too-large".
 
-    before: the readings of the state before; those of solids that did not change since are used again.
+    before: the readings of some earlier state; those of solids that did not change since are used again.
     """
     known = before or {}
     with np.errstate(all="ignore"):

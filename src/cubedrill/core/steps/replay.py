@@ -11,19 +11,25 @@ from cubedrill.core.geometry.transform import is_skewed
 from cubedrill.core.scene.reading import Reading, angles_after, angles_at_start, read_scene
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps import Step, apply_step
+from cubedrill.core.values import Array
 
 
 @dataclass(frozen=True, eq=False)
 class State:
-    """The scene after a step, with that step and the scene before it; the start has neither.
+    """The scene after a step, with that step and the state before it; the start has neither.
 
     on: whether the step counts; a step that is switched off changes nothing.
     """
 
     scene: Scene
     step: Step | None = None
-    before: Scene | None = None
+    previous: State | None = None
     on: bool = True
+
+    @property
+    def before(self) -> Scene | None:
+        """The scene before the step; none at the start."""
+        return self.previous.scene if self.previous else None
 
     @cached_property
     def sentence(self) -> str:
@@ -44,6 +50,30 @@ class State:
         return tuple(
             i for i, m in after if is_skewed(m) and not (i in before and is_skewed(before[i].parent_from_local))
         )
+
+    @cached_property
+    def angles_rad(self) -> dict[str, Array]:
+        """The angles (3,) shown for every object: nearest to those of the state before, or to those that a step typed.
+
+        Asked for state by state from the start on, each goes back no further than to the one before it.
+        """
+        if self.previous is None:
+            return angles_at_start(self.scene)
+        before, shown = self.previous.scene, self.previous.angles_rad
+        if self.step is None or not self.on:
+            return shown
+        return angles_after(before, self.scene, shown, self.step.typed_angles_rad(before))
+
+    @cached_property
+    def readings(self) -> dict[str, Reading]:
+        """Every object in numbers; those that did not change since an earlier state was read are read as there.
+
+        Raises CoreError "too-large" where a child came to lie beyond all numbers.
+        """
+        earlier = self.previous
+        while earlier is not None and "readings" not in vars(earlier):
+            earlier = earlier.previous
+        return read_scene(self.scene, self.angles_rad, earlier.readings if earlier else None)
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,38 +103,35 @@ def replay_edited(
     off: places of the steps that are switched off, counted from 0. known: the states of an earlier replay from the
     same start; those up to the first step that differs are used again.
     """
-    states = [State(start)]
+    states = [known[0] if known and known[0].scene is start else State(start)]
     for place, step in enumerate(steps):
         on = place not in off
         again = known[place + 1] if place + 1 < len(known) else None
-        if again is not None and again.before is states[-1].scene and (again.step, again.on) == (step, on):
+        if again is not None and again.previous is states[-1] and (again.step, again.on) == (step, on):
             states.append(again)
             continue
         try:
-            states.append(_after(states[-1].scene, step, on))
+            states.append(_after(states[-1], step, on))
         except CoreError as error:
             return Replayed(states, error.at_step(place + 1))
     return Replayed(states)
 
 
-def _after(before: Scene, step: Step, on: bool) -> State:
-    return State(apply_step(before, step) if on else before, step, before, on)
+def _after(previous: State, step: Step, on: bool) -> State:
+    return State(apply_step(previous.scene, step) if on else previous.scene, step, previous, on)
 
 
 def readings_of(states: Sequence[State], every: bool = True) -> list[dict[str, Reading]]:
-    """Every object in numbers, a state at a time, or at the last state alone.
+    """Every object in numbers, a state at a time, or at the last state alone; states: from the start on.
 
-    Angles are read nearest to those of the state before, or to those that a step typed. Raises CoreError "too-large",
-    with the number of the step, where a child came to lie beyond all numbers.
+    Raises CoreError "too-large", with the number of the step, where a child came to lie beyond all numbers.
     """
-    angles = angles_at_start(states[0].scene)
     readings: list[dict[str, Reading]] = []
     for number, state in enumerate(states):
-        if state.step is not None and state.before is not None and state.on:
-            angles = angles_after(state.before, state.scene, angles, state.step.typed_angles_rad(state.before))
+        _ = state.angles_rad  # in order, so that none goes far back
         if every or number == len(states) - 1:
             try:
-                readings.append(read_scene(state.scene, angles, readings[-1] if readings else None))
+                readings.append(state.readings)
             except CoreError as error:
                 raise error.at_step(number) from None
     return readings

@@ -15,6 +15,7 @@ from cubedrill.core.geometry.solids import corner_signs
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.causes import fitted
 from cubedrill.core.judging.causes.common import Altered, Landing
+from cubedrill.core.judging.causes.effort import STEP, OutOfEffortError
 from cubedrill.core.judging.causes.found import Found
 from cubedrill.core.judging.causes.pairs import Pair, Pairs
 from cubedrill.core.judging.causes.reference import Reference
@@ -34,16 +35,30 @@ class Candidates:
     def __init__(self, view: View, missed: Sequence[str]) -> None:
         self._view, self._missed = view, missed
         self._known = view.known
+        self.whole = True
 
     def all(self) -> list[Found]:
-        """Return all that leads to what is missed: single mistakes, values read off it, then two mistakes."""
+        """Return all that leads to what is missed: single mistakes, values read off it, then two mistakes.
+
+        What was found when as much was tried as may be; `whole` tells whether that was all.
+        """
+        found: list[Found] = []
+        try:
+            for each in self._each(found):
+                found.append(each)  # what is found decides what is looked for next
+        except OutOfEffortError:
+            self.whole = False
+        return found
+
+    def _each(self, found: Sequence[Found]) -> Iterator[Found]:
         if not self._missed:
-            return []
+            return
         table = self._known.near(self._missed)
         single = [*(o for o, _altered in table), *([] if self._view.work.states is not None else self._known.files)]
-        found = [f for landing in single if (f := self._led(landing))]
-        found += [f for i in _not_in(found, self._missed) for f in self._fitted(i)]
-        return found + self._pairs(table, _not_in(found, self._missed))
+        yield from (f for landing in single if (f := self._led(landing)))
+        for object_id in _not_in(found, self._missed):
+            yield from self._fitted(object_id)
+        yield from self._pairs(table, _not_in(found, self._missed))
 
     def _led(self, landing: Landing) -> Found | None:
         """What of the missed a landing leads to; none where it is nothing."""
@@ -60,6 +75,7 @@ class Candidates:
         if reference is None or not reference.steps:
             return
         for altered in fitted.values_fitted(reference, handed, object_id):
+            self._view.effort.spend(STEP * len(reference.steps))
             (landed,) = reference.led([(altered,)])
             found = self._led(landing_of(reference, fitted.RAGGED, altered, landed)) if landed else None
             if found:
@@ -74,29 +90,33 @@ class Candidates:
             landing = landing_of(reference, fitted.DEPTH, altered, (handed, frozenset({object_id})))
             yield Found(landing, frozenset({object_id}), 0.0)
 
-    def _pairs(self, table: Sequence[Put], left: Sequence[str]) -> list[Found]:
+    def _pairs(self, table: Sequence[Put], left: Sequence[str]) -> Iterator[Found]:
         """Two mistakes that each move an object that one does not explain, and nothing that lies right."""
         reference, target = self._known.reference, self._known.target
         apart = [i for i in left if i in target.objects and not set(left).intersection(target.ancestors(i))]
         if reference is None or not reference.steps or not apart:
-            return []
+            return
         astray = {i for i in target.objects if not same_place(target, self._view.work.scene, i)}
         moving = [put for put in table if put[0].changed <= astray]
         pairs = Pairs(reference, moving, {i: self._known.hangs_on(i) for i in apart})
-        found: list[Found] = []
         for first in (True, False):
-            here = list(self._both(reference, pairs.likely(apart[:APART], first), left))
+            here: list[Found] = []
+            for each in self._both(reference, pairs.likely(apart[:APART], first), left):
+                here.append(each)
+                yield each
             alike = [pair for f in here[:ALIKE] if f.both for pair in pairs.like(f.both)]
-            found += [*here, *self._both(reference, alike, left)]
-            apart = _not_in(found, apart)
+            for each in self._both(reference, alike, left):
+                here.append(each)
+                yield each
+            apart = _not_in(here, apart)
         for object_id in apart[:APART]:
             most = max(1, RAGGED // (len(reference.steps) * len(apart[:APART])))
-            found += self._ragged_beside(reference, moving, object_id, most)
-        return found
+            yield from self._ragged_beside(reference, moving, object_id, most)
 
     def _both(self, reference: Reference, pairs: Sequence[Pair], left: Sequence[str]) -> Iterator[Found]:
         """The pairs that explain an object that is left."""
         found = Counter[str]()
+        self._view.effort.spend(STEP * len(pairs) * len(reference.steps))
         for pair, landed in zip(pairs, reference.led([p.plan for p in pairs]), strict=True):
             if landed is None or found[pair.object] >= ENOUGH or self._view.near(landed[0], pair.object) is None:
                 continue
@@ -112,6 +132,7 @@ class Candidates:
             return
         on_it = [put for put in moving if put[0].changed & self._known.hangs_on(object_id)]
         for first, altered in nsmallest(most, on_it, lambda put: _apart(put[0].scene, handed, object_id)):
+            self._view.effort.spend(STEP * len(reference.steps))
             beside = reference.with_mistake(altered)
             for ragged in fitted.values_fitted(beside, handed, object_id) if beside else ():
                 (landed,) = beside.led([(ragged,)]) if beside else (None,)

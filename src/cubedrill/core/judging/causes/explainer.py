@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 from cubedrill.core.judging.causes.candidates import Candidates
 from cubedrill.core.judging.causes.counted import counted
+from cubedrill.core.judging.causes.effort import MOST, Effort
 from cubedrill.core.judging.causes.found import told
 from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.causes.view import View
@@ -18,12 +20,19 @@ class Explainer(Known):
 
     def explain(self, work: Handed) -> tuple[Cause, ...]:
         """Return the causes of what is missed, the likeliest first; none for what passes, none that is a guess."""
-        view = View(self, work)
+        return self.explain_within(work, MOST)[0]
+
+    def explain_within(self, work: Handed, most: float) -> tuple[tuple[Cause, ...], bool]:
+        """Return the causes that so much effort finds, and whether all was tried that could be."""
+        effort = Effort(most)
+        view = View(self, work, effort)
         missed = [i for i in self.checked if view.misses(i)]
-        found, causes = Candidates(view, missed).all(), []
+        candidates = Candidates(view, missed)
+        found, causes = candidates.all(), []
+        effort.most = math.inf  # telling what was found needs no more looking
         while found:
             best = min(found, key=lambda each: each.rank)
             causes += told(view, best, found)
             left = (replace(each, objects=each.objects - best.objects) for each in found)
             found = [each for each in left if each.objects]
-        return tuple(causes) or tuple(counted(view))
+        return tuple(causes) or tuple(counted(view)), candidates.whole

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Collection, Iterator
 
 import numpy as np
 
 from cubedrill.core.judging.causes.common import SAME, Landing, same_numbers
+from cubedrill.core.judging.causes.effort import GLANCE, Effort, cost_of
 from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.checks.common import Case, ObjectCheck
 from cubedrill.core.judging.described import described_anew
@@ -18,8 +20,9 @@ from cubedrill.core.scene.scene import IDENTITY, Scene
 class View:
     """A submission, as the checks of one object see it against a target or against where a mistake leads."""
 
-    def __init__(self, known: Known, work: Handed) -> None:
+    def __init__(self, known: Known, work: Handed, effort: Effort | None = None) -> None:
         self.known, self.work = known, work
+        self.effort = effort or Effort(math.inf)
         self._described: dict[tuple[Scene, str, Scene], Scene] = {}
 
     def misses(self, object_id: str, submitted: Scene | None = None) -> bool:
@@ -35,8 +38,10 @@ class View:
             return 0.0 if there == here else None
         if all(_same(scene, handed, i) for i in self.known.hangs_on(object_id)):
             return 0.0
+        self.effort.spend(GLANCE)
         if not self.may_meet(scene, object_id, handed):
             return None
+        self.effort.spend(cost_of(handed[object_id], self.known.of(object_id)))
         worst = 0.0
         for check, result in self.results(scene, object_id, handed):
             off = check.tolerances_off(scene, object_id, result)
@@ -61,6 +66,7 @@ class View:
     def fails(self, landing: Landing, object_id: str) -> bool:
         """Tell whether a check of the object fails with a landing in the place of the submission."""
         if object_id not in landing.fails:
+            self.effort.spend(cost_of(self.known.target[object_id], self.known.of(object_id)))
             landing.fails[object_id] = View(self.known, Handed(landing.scene)).misses(object_id)
         return landing.fails[object_id]
 

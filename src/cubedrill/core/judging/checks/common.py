@@ -52,9 +52,11 @@ class CheckBase(Value, ABC):
 
     by_place: whether it matters where objects are; where it does not, all sheets of an exercise have the same result.
     of_outcome: whether it is of where things came to, not of the way there.
+    cost: what judging it once takes, where a check of a place takes 1.
     off_in: what its tolerance is, where a drag by hand ends so far off: a length or an angle.
     """
 
+    cost: ClassVar[float] = 1.0
     by_place: ClassVar[bool] = True
     of_outcome: ClassVar[bool] = True
     off_in: ClassVar[Literal["length", "angle"] | None] = None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
@@ -43,6 +43,7 @@ class RelationCheck(ObjectCheck):
     length; of faces an angle.
     """
 
+    cost: ClassVar[float] = 4.0
     kind: Literal["relation"]
     relation: Relation
     other: Identifier | None = None

@@ -1,0 +1,44 @@
+"""How many requests are at work at once: as many as there are connections to the database, the others in a queue."""
+
+from __future__ import annotations
+
+import asyncio
+from typing import Final
+
+import anyio.to_thread
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from cubedrill.api.problems import busy
+
+AT_WORK: Final = 8  # in a process: threads and connections; more would only share one core
+WAITING: Final = 400  # in a process: a class at its slowest, ten times over
+
+
+class Admission:
+    """Lets so many requests of the API in at once; beyond the queue they are told to come again."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+        self.places = asyncio.Semaphore(AT_WORK)
+        self.waiting = 0
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Let a request in in its turn."""
+        if scope["type"] != "http" or not scope["path"].startswith("/api/"):
+            return await self.app(scope, receive, send)
+        if self.waiting >= WAITING:
+            return await busy()(scope, receive, send)
+        self.waiting += 1
+        try:
+            await self.places.acquire()
+        finally:
+            self.waiting -= 1
+        try:
+            await self.app(scope, receive, send)
+        finally:
+            self.places.release()
+
+
+def limit_threads() -> None:
+    """Have as many threads as requests at work, with some over for files of the screens."""
+    anyio.to_thread.current_default_thread_limiter().total_tokens = AT_WORK * 3

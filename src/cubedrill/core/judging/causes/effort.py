@@ -1,0 +1,41 @@
+"""How much is tried to explain a miss: counted, not timed, so that the same input has the same causes everywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Final
+
+from cubedrill.core.geometry.solids import Mesh
+from cubedrill.core.judging.checks.common import ObjectCheck
+from cubedrill.core.scene.scene import SceneObject
+
+MOST: Final = 5000.0  # about a second on two slow cores
+QUICK: Final = 500.0  # about a quarter of one
+GLANCE: Final = 0.5  # what it costs to see that an object cannot be there, where a check of its place costs 1
+STEP: Final = 0.15  # what a step of a plan costs: many plans share most of theirs
+DESCRIBED: Final = 6.0  # what it costs to describe an object anew that is looked at
+VERTICES: Final = 5000  # a mesh of so many costs as much again
+
+
+class OutOfEffortError(Exception):
+    """As much was tried as may be."""
+
+
+class Effort:
+    """What may still be tried, in checks of a place judged once."""
+
+    def __init__(self, most: float = MOST) -> None:
+        self.most, self.spent = most, 0.0
+
+    def spend(self, amount: float) -> None:
+        """Count something that is about to be tried; raise OutOfEffortError beyond what may be."""
+        self.spent += amount
+        if self.spent > self.most:
+            raise OutOfEffortError
+
+
+def cost_of(item: SceneObject, checks: Sequence[ObjectCheck]) -> float:
+    """What it costs to judge an object once by its checks."""
+    described = DESCRIBED if any(check.by_look for check in checks) else 0.0
+    large = len(item.solid.points) / VERTICES if isinstance(item.solid, Mesh) else 0.0
+    return (described + sum(check.cost for check in checks)) * (1 + large)

@@ -1,0 +1,58 @@
+"""Why a submission missed, where that takes longer than its verdict: worked out afterwards, by whoever is free.
+
+The database is the queue: what is not explained yet is marked so, and one at a time takes it, whatever dies meanwhile.
+"""
+
+from __future__ import annotations
+
+import logging
+import time
+from typing import Final
+
+from sqlalchemy import Engine
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.causes.effort import MOST
+from cubedrill.core.judging.judge import judge_within
+from cubedrill.core.judging.verdict import Report
+from cubedrill.service.bench import keep_report
+from cubedrill.service.marks import report_of
+from cubedrill.service.published import exercise_of
+from cubedrill.store.marks import unexplained
+from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.tables import StoredSubmission
+
+_LOG: Final = logging.getLogger(__name__)
+REST_S: Final = 0.3  # between two looks where there was nothing to do
+
+
+def explain_next(engine: Engine) -> bool:
+    """Explain the oldest submission that is not explained yet; return whether there was one."""
+    with Session(engine) as db, db.begin():
+        submission = unexplained(db)
+        if submission is None:
+            return False
+        keep_report(db, submission, _explained(submission), explained=True)
+        return True
+
+
+def _explained(submission: StoredSubmission) -> Report:
+    """The report with its causes; as it was where a fault is met, so that the next ones have their turn."""
+    try:
+        document = SUBMISSION.read(submission.document, submission.shape)
+        return judge_within(exercise_of(submission).explainer, document, MOST)[0]
+    except Exception:
+        _LOG.exception("submission %s could not be explained", submission.id)
+        return report_of(submission)
+
+
+def explain_for_good(engine: Engine) -> None:
+    """Explain whatever is not explained yet, as it comes, until the process ends."""
+    while True:
+        try:
+            found = explain_next(engine)
+        except OperationalError:  # the database is away for a while
+            found = False
+        if not found:
+            time.sleep(REST_S)

@@ -1,0 +1,87 @@
+"""Serving: as many processes as there are cores for what is asked, and one for what takes longer; they end together."""
+
+from __future__ import annotations
+
+import ctypes
+import logging
+import multiprocessing
+import os
+import signal
+import threading
+from typing import Final
+
+import uvicorn
+from fastapi import FastAPI
+
+from cubedrill.api.app import create_app
+from cubedrill.api.edge.outermost import ACCESS
+from cubedrill.service.explaining import explain_for_good
+from cubedrill.settings import Settings, settings_from
+from cubedrill.store.database import engine_for, migrate
+
+PARENT_GONE: Final = 1  # PR_SET_PDEATHSIG of prctl(2)
+LOOK_S: Final = 0.2
+HEALTH_S: Final = 60  # so long may a process be busy before it is taken for stuck
+
+
+def serve(settings: Settings, host: str, port: int) -> None:
+    """Serve until told to end; the settings are those of the environment, which the processes read for themselves."""
+    migrate(settings.database_url)
+    ended = threading.Event()
+    keeper = threading.Thread(target=_keep_explaining, args=(settings.database_url, ended))
+    keeper.start()
+    try:
+        uvicorn.run(
+            f"{__name__}:app_of_a_process",
+            factory=True,
+            host=host,
+            port=port,
+            workers=settings.processes,
+            log_level="warning",
+            access_log=False,
+            server_header=False,
+            proxy_headers=bool(settings.proxies),
+            forwarded_allow_ips=",".join(settings.proxies),
+            timeout_worker_healthcheck=HEALTH_S,
+        )
+    finally:
+        ended.set()
+        keeper.join()
+
+
+def app_of_a_process() -> FastAPI:
+    """Return the application for one of the processes that answer."""
+    _end_with_parent()
+    settings = settings_from()
+    if settings.access_log is not None:
+        ACCESS.addHandler(logging.FileHandler(settings.access_log, delay=True))
+        ACCESS.setLevel(logging.INFO)
+        ACCESS.propagate = False
+    return create_app(settings)
+
+
+def _keep_explaining(database_url: str, ended: threading.Event) -> None:
+    """Have a process that explains, and another one where it dies."""
+    while not ended.is_set():
+        process = multiprocessing.get_context("spawn").Process(target=_explain, args=(database_url,))
+        process.start()
+        while process.is_alive() and not ended.wait(LOOK_S):
+            pass
+        process.terminate()
+        process.join()
+
+
+def _explain(database_url: str) -> None:
+    _end_with_parent()
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C is told to the parent, which ends this one
+    explain_for_good(engine_for(database_url))
+
+
+def _end_with_parent() -> None:
+    """Have the system end this process when its parent dies, however that came about: nobody answers without it."""
+    if multiprocessing.parent_process() is None:
+        return  # whoever started this one may end without it
+    parent = os.getppid()
+    ctypes.CDLL(None, use_errno=True).prctl(PARENT_GONE, signal.SIGKILL)
+    if os.getppid() != parent:
+        os.kill(os.getpid(), signal.SIGKILL)

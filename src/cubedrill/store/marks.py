@@ -1,0 +1,89 @@
+"""What submissions are worth, for lists: a row a submission, summed up by the database."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import ColumnElement, func, select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from cubedrill.store.tables import Mark, StoredSubmission
+
+Key = tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Tally:
+    """What one student's tries at one thing set come to; newest: id of the newest submission."""
+
+    tries: int
+    best_score: float | None
+    passed: bool
+    newest: int
+
+
+@dataclass(frozen=True)
+class Try:
+    """A submission and what it is worth."""
+
+    submission: int
+    number: int
+    handed_in_at: datetime
+    mark: Mark
+
+
+def put_mark(db: Session, submission_id: int, columns: dict[str, Any]) -> None:
+    """Keep what a submission is worth, in the place of what was kept."""
+    query = insert(Mark).values(submission_id=submission_id, **columns)
+    db.execute(query.on_conflict_do_update(index_elements=[Mark.submission_id], set_=columns))
+
+
+def tallies_of_person(db: Session, person_id: int) -> dict[Key, Tally]:
+    """A person's own, by what is set and person."""
+    return _tallies(db, Mark.person_id == person_id)
+
+
+def tallies_of_assignments(db: Session, ids: Collection[int]) -> dict[Key, Tally]:
+    """All students', by what is set and person."""
+    return _tallies(db, Mark.assignment_id.in_(ids))
+
+
+def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
+    query = select(
+        Mark.assignment_id,
+        Mark.person_id,
+        func.count(),
+        func.max(Mark.score),
+        func.bool_or(Mark.passed),
+        func.max(Mark.submission_id),
+    )
+    rows = db.execute(query.where(which).group_by(Mark.assignment_id, Mark.person_id))
+    return {(assignment, person): Tally(*rest) for assignment, person, *rest in rows}
+
+
+def tries_of(db: Session, assignment_id: int, person_id: int) -> list[Try]:
+    """One student's tries at one thing set, the first one first."""
+    return _tries(db, (Mark.assignment_id == assignment_id) & (Mark.person_id == person_id))
+
+
+def tries_by_id(db: Session, ids: Collection[int]) -> dict[int, Try]:
+    """Some submissions, by id."""
+    return {each.submission: each for each in _tries(db, Mark.submission_id.in_(ids))}
+
+
+def _tries(db: Session, which: ColumnElement[bool]) -> list[Try]:
+    query = select(StoredSubmission.id, StoredSubmission.number, StoredSubmission.handed_in_at, Mark)
+    query = query.join(Mark, Mark.submission_id == StoredSubmission.id).where(which)
+    rows = db.execute(query.order_by(StoredSubmission.id))
+    return [Try(*row) for row in rows]
+
+
+def unexplained(db: Session) -> StoredSubmission | None:
+    """Take the oldest submission of which it is not known why it missed, and that nobody else has taken."""
+    query = select(Mark.submission_id).where(~Mark.explained).order_by(Mark.submission_id)
+    submission_id = db.scalar(query.limit(1).with_for_update(skip_locked=True))
+    return None if submission_id is None else db.get_one(StoredSubmission, submission_id)
