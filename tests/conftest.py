@@ -18,6 +18,7 @@ from tools.local_postgres import LocalPostgres
 
 from cubedrill.demo.load import load_demo
 from cubedrill.service import accounts
+from cubedrill.service.explaining import explain_next
 from cubedrill.store.database import migrate
 
 # The same input in every run, and no limit on time: the machine may be busy.
@@ -63,8 +64,15 @@ def template(postgres_url: str) -> str:
     engine = create_engine(url)
     with Session(engine) as db, db.begin():
         load_demo(db)
+    explain_all(engine)
     engine.dispose()
     return postgres_url
+
+
+def explain_all(engine: Engine) -> None:
+    """Work out why submissions missed where that did not come with the verdict, as the process for that does."""
+    while explain_next(engine):
+        pass
 
 
 @contextmanager

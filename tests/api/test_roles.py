@@ -17,6 +17,7 @@ PLAN = (401, 404, 404, 200, 404, 404)  # a plan of the instructor's that is not 
 ROUTES = {
     ("GET", "/api/health"): (None, (200, 200, 200, 200, 200, 200)),
     ("POST", "/api/session"): ({"sign_in": "x", "password": "y"}, (401, 401, 401, 401, 401, 401)),
+    ("DELETE", "/api/session/others"): (None, (401, 204, 204, 204, 204, 204)),
     ("GET", "/api/session"): (None, (401, 200, 200, 200, 200, 200)),
     ("DELETE", "/api/session"): (None, (401, 204, 204, 204, 204, 204)),
     ("GET", "/api/home"): (None, (401, 200, 200, 200, 200, 200)),

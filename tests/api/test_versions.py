@@ -106,7 +106,7 @@ def test_a_report_is_one_of_a_submission_a_version_and_rules(moved_on, engine):
         db.add(StoredReport(submission_id=handed, exercise_version_id=newer, **facts))
         db.flush()
         db.add(StoredReport(submission_id=handed, exercise_version_id=newer, **facts))
-        with pytest.raises(Exception, match="uq_report_submission_id_exercise_version_id_rules_version"):
+        with pytest.raises(Exception, match="uq_report_one_of_a_kind"):
             db.flush()
         db.rollback()
 

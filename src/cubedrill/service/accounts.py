@@ -21,7 +21,7 @@ IDLE: Final = timedelta(hours=2)  # so long without a request, and a session end
 NOTED_EVERY: Final = timedelta(minutes=5)  # how exactly it is known when somebody was here last
 THROTTLE_WINDOW: Final = timedelta(minutes=10)
 # From one address for one name: so many tries, then each has to wait twice as long as the one before, to a minute.
-FREE_TRIES: Final = 5
+FREE_TRIES: Final = 6
 FIRST_WAIT: Final = timedelta(seconds=2)
 LONGEST_WAIT: Final = timedelta(minutes=1)
 MOST_TRIES_A_NAME: Final = 100  # from anywhere: far more than anybody who forgot, far less than it takes to guess

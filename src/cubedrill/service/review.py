@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import datetime
 from typing import Final
 
 from sqlalchemy.orm import Session
@@ -39,7 +40,7 @@ from cubedrill.store.tables import Assignment, Draft, Person, Review, StoredSubm
 
 AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 # What was handed in, carried out: of a large scene that takes seconds, and it never changes.
-_WORK: Final[Keeper[int, Handed]] = Keeper(50)
+_WORK: Final[Keeper[tuple[int, datetime], Handed]] = Keeper(50)
 
 
 def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
@@ -49,7 +50,8 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     own = submission.person_id == person.id
     document = SUBMISSION.read(submission.document, submission.shape)
     told = ready.exercise.rules.told if own else "instructor"
-    work = _WORK.get(submission.id, lambda: handed(ready.start, ready.target, document))
+    key = (submission.id, submission.handed_in_at)
+    work = _WORK.get(key, lambda: handed(ready.start, ready.target, document))
     judged = judged_view(ready, (document, work), report_of(submission), told, submission.reviews)
     return ResultView(
         **dict(judged),

@@ -1,0 +1,143 @@
+"""A verdict at once, and why it missed as soon as that is known; what lists show is what the reports say."""
+
+import runpy
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+from sqlalchemy import event, select, text
+from sqlalchemy.orm import Session
+
+from cubedrill.service import bench
+from cubedrill.service.explaining import explain_next
+from cubedrill.service.marks import keep_mark, report_of
+from cubedrill.store.database import MIGRATIONS
+from cubedrill.store.tables import Mark, StoredReport, StoredSubmission
+from tests.api.conftest import RIGHT
+from tests.conftest import explain_all
+
+
+@pytest.fixture
+def handed_in(sign_in, monkeypatch):
+    """Pim, and a submission that takes longer to explain than to judge."""
+    monkeypatch.setattr(bench, "QUICK", 0.0)
+    pim = sign_in("pim")
+    revision = pim.save(0, [RIGHT]).json()["revision"]
+    return pim, pim.hand_in(revision).json()["submission"]
+
+
+def told(caller, submission):
+    return caller.get(f"/api/submissions/{submission}").json()
+
+
+def test_the_verdict_is_there_before_its_causes_and_stays_as_it_was(handed_in, engine):
+    pim, submission = handed_in
+    before = told(pim, submission)
+    assert (before["explained"], before["causes"], before["mark"]["passed"]) == (False, [], False)
+    assert explain_next(engine)
+    after = told(pim, submission)
+    assert after["explained"]
+    assert [cause["code"] for cause in after["causes"]] == ["step-left-out"] * 3
+    assert {**after, "causes": [], "explained": False} == before
+    assert not explain_next(engine)
+    with Session(engine) as db:  # both reports are kept
+        assert [each.explained for each in db.get_one(StoredSubmission, submission).reports] == [False, True]
+
+
+@pytest.mark.usefixtures("handed_in")
+def test_the_class_is_told_why_as_soon_as_it_is_known(sign_in, engine):
+    odile = sign_in("odile")
+
+    def causes():
+        rows = odile.get("/api/assignments/1/submissions").json()["rows"]
+        return next(row["causes"] for row in rows if row["student"] == "Pim Tasker")
+
+    assert causes() == []
+    explain_all(engine)
+    assert len(causes()) == 3
+
+
+def test_each_is_explained_once_however_many_are_at_it(handed_in, engine):
+    """Two that take one at the same time take two different ones, or one and none."""
+    with ThreadPoolExecutor(4) as several:
+        assert sum(several.map(lambda _n: explain_next(engine), range(4))) == 1
+    with Session(engine) as db:
+        reports = db.scalars(select(StoredReport).where(StoredReport.submission_id == handed_in[1])).all()
+        assert len(reports) == 2
+
+
+def test_what_cannot_be_explained_does_not_hold_up_the_others(handed_in, engine, monkeypatch):
+    pim, submission = handed_in
+    monkeypatch.setattr("cubedrill.service.explaining.judge_within", lambda *_: 1 / 0)
+    assert explain_next(engine)
+    assert not explain_next(engine)
+    assert (told(pim, submission)["explained"], told(pim, submission)["causes"]) == (True, [])
+
+
+def test_the_lists_say_what_the_reports_and_the_reviews_say(handed_in, sign_in, engine):
+    """Marks are kept in columns; worked out anew from all reports and reviews they are the same."""
+    odile = sign_in("odile")
+    review = {"check": told(odile, handed_in[1])["report"]["checks"][0]["id"], "points": 0.5, "text": "Half."}
+    assert odile.call("POST", f"/api/submissions/{handed_in[1]}/reviews", json=review).status_code == 204
+    explain_all(engine)
+    columns = text("select * from mark order by submission_id")
+    with Session(engine) as db:
+        before = db.execute(columns).mappings().all()
+        assert len(before) == len(db.scalars(select(StoredSubmission)).all()) > 60
+        for submission in db.scalars(select(StoredSubmission)):
+            keep_mark(db, submission)
+        assert db.execute(columns).mappings().all() == before
+        mark = db.get_one(Mark, handed_in[1])
+        assert (mark.changed, mark.explained, len(mark.causes)) == (True, True, 3)
+        assert mark.causes == [cause.text for cause in report_of(db.get_one(StoredSubmission, handed_in[1])).causes]
+
+
+PAGES = {"pim": ["/api/home"], "odile": ["/api/home", "/api/assignments/1/submissions", "/api/plans"]}
+
+
+def test_pages_ask_as_often_and_for_as_many_rows_however_many_tries_there_are(app, sign_in):
+    """Documents and reports of tries are not read for lists."""
+    asked = []
+
+    @event.listens_for(app.state.engine, "after_cursor_execute")
+    def _note(_connection, cursor, statement, *_rest):
+        asked.append((statement, cursor.rowcount))
+
+    callers = {name: sign_in(name) for name in PAGES}
+
+    def all_pages():
+        for name, paths in PAGES.items():
+            for path in paths:
+                assert callers[name].get(path).status_code == 200
+        asked.clear()
+        for name, paths in PAGES.items():
+            for path in paths:
+                callers[name].get(path)
+        return list(asked)
+
+    def a_try(number):
+        callers["pim"].save(number - 1, [{**RIGHT, "to": [number, 1, 1]}])
+        assert callers["pim"].hand_in(number).status_code == 201
+
+    a_try(1)
+    before = all_pages()
+    for number in range(2, 6):
+        a_try(number)
+    after = all_pages()
+    assert after == before
+    documents = [statement for statement, _rows in after if "report.document" in statement]
+    assert documents == []
+
+
+def test_the_marks_of_the_release_before_are_those_that_are_worked_out(engine):
+    """The migration fills the columns in SQL, from reports and reviews alone."""
+    migration = runpy.run_path(str(MIGRATIONS / "versions" / "0008_a_class_at_once.py"))
+    with Session(engine) as db:
+        columns = text("select * from mark order by submission_id")
+        before = [dict(row) for row in db.execute(columns).mappings()]
+        db.execute(text("delete from mark"))
+        db.execute(text(migration["MARKS"]))
+        after = [dict(row) for row in db.execute(columns).mappings()]
+        for one, other in zip(before, after, strict=True):
+            numbers = [[row.pop(name) for name in ("points", "of", "score")] for row in (one, other)]
+            assert one == other
+            assert numbers[0] == pytest.approx(numbers[1])
