@@ -42,9 +42,9 @@ def add_students(url: str) -> list[str]:
     return names
 
 
-def signed_in(address: str, name: str) -> httpx2.Client:
+def signed_in(address: str, name: str, password: str = PASSWORD) -> httpx2.Client:
     http = httpx2.Client(base_url=address, timeout=60)
-    answer = http.post("/api/session", json={"sign_in": name, "password": PASSWORD}).raise_for_status()
+    answer = http.post("/api/session", json={"sign_in": name, "password": password}).raise_for_status()
     http.headers["X-CSRF-Token"] = answer.json()["csrf_token"]
     return http
 

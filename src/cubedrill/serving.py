@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import gc
 import logging
 import multiprocessing
 import os
@@ -20,6 +21,8 @@ from cubedrill.settings import Settings, settings_from
 from cubedrill.store.database import engine_for, migrate
 
 PARENT_GONE: Final = 1  # PR_SET_PDEATHSIG of prctl(2)
+SELDOM: Final = (20_000, 20, 50)  # objects made, then younger rounds: a whole round holds all requests up
+GIVES_WAY: Final = 10  # of nice(1): who waits for an answer comes before who will read why later
 LOOK_S: Final = 0.2
 HEALTH_S: Final = 60  # so long may a process be busy before it is taken for stuck
 
@@ -57,7 +60,10 @@ def app_of_a_process() -> FastAPI:
         ACCESS.addHandler(logging.FileHandler(settings.access_log, delay=True))
         ACCESS.setLevel(logging.INFO)
         ACCESS.propagate = False
-    return create_app(settings)
+    app = create_app(settings)
+    gc.freeze()  # what is there now stays, and need not be looked through again
+    gc.set_threshold(*SELDOM)
+    return app
 
 
 def _keep_explaining(database_url: str, ended: threading.Event) -> None:
@@ -73,6 +79,7 @@ def _keep_explaining(database_url: str, ended: threading.Event) -> None:
 
 def _explain(database_url: str) -> None:
     _end_with_parent()
+    os.nice(GIVES_WAY)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C is told to the parent, which ends this one
     explain_for_good(engine_for(database_url))
 

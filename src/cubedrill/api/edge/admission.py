@@ -10,7 +10,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from cubedrill.api.problems import busy
 
-AT_WORK: Final = 8  # in a process: threads and connections; more would only share one core
+AT_WORK: Final = 4  # in a process: threads and connections; more would only share one core
 WAITING: Final = 400  # in a process: a class at its slowest, ten times over
 
 

@@ -10,7 +10,7 @@ from cubedrill.core.judging.checks.common import ObjectCheck
 from cubedrill.core.scene.scene import SceneObject
 
 MOST: Final = 5000.0  # about a second on two slow cores
-QUICK: Final = 1000.0  # about a third of one
+QUICK: Final = 400.0  # about a tenth of one
 GLANCE: Final = 0.5  # what it costs to see that an object cannot be there, where a check of its place costs 1
 STEP: Final = 0.15  # what a step of a plan costs: many plans share most of theirs
 DESCRIBED: Final = 6.0  # what it costs to describe an object anew that is looked at
