@@ -22,6 +22,7 @@ from cubedrill.core.judging.submission import Handed, SceneFile
 from cubedrill.core.kept import Keeper
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, replay
+from cubedrill.formats.documents import sentence_of
 from cubedrill.service.access import plan_for, require_instructor, version_for
 from cubedrill.service.desks import Desk, shown
 from cubedrill.service.draft import kept_steps
@@ -273,8 +274,15 @@ def _ready(plan: Plan, part: Part) -> Published:
 
 
 def ready_of(plan: Plan) -> Published:
-    """Return a plan as the exercise that it would be; raise the CoreError of what cannot be carried out."""
-    exercise = plan.exercise()
+    """Return a plan as the exercise that it would be.
+
+    Raises the CoreError of what cannot be carried out, or RefusedError "unsound" where something is missing.
+    """
+    try:
+        exercise = plan.exercise()
+    except ValidationError as error:
+        missing = sentence_of(error.errors(include_url=False)[0]["msg"])
+        raise RefusedError("unsound", first=missing) from None
     require_sound(exercise)
     return Published(exercise, exercise.start_scene(), exercise.target_scene())
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import re
 from collections.abc import Callable
 from typing import Final
 
@@ -17,6 +18,14 @@ LARGEST_ANONYMOUS: Final = 64 * 1024
 LARGE: Final = 64 * 1024  # from here on, reading and validating it would hold up all others
 MOST_HELD: Final = 64 * 1024 * 1024  # of bodies that wait, in a process
 SECONDS: Final = 10.0
+
+MOST_KEYS: Final = 100_000  # 5,000 objects with all that they can have; each one that is unknown costs an error
+# What JSON can write and text cannot be: U+0000, which the database does not keep, and half a pair of surrogates.
+NO_TEXT: Final = re.compile(
+    rb"(?<!\\)(?:\\\\)*(?:\\u0000"
+    rb"|\\u[dD][89abAB][0-9a-fA-F]{2}(?!\\u[dD][c-fC-F])"
+    rb"|(?<!\\u[dD][89abAB][0-9a-fA-F]{2})\\u[dD][c-fC-F])"
+)
 
 IsSignedIn = Callable[[Request], bool]
 
@@ -61,8 +70,12 @@ class Bodies:
             answer = problem(408, "too-slow", "The request did not come in time; send it again.")
             answer.headers["Connection"] = "close"
             return await answer(scope, receive, send)
-        if body is not None:  # else who sent it is gone
-            await self.app(scope, _again(body, receive), send)
+        if body is None:
+            return  # who sent it is gone
+        why = _why_not(body)
+        if why is not None:
+            return await problem(422, "not-valid", why)(scope, receive, send)
+        await self.app(scope, _again(body, receive), send)
 
 
 class OffTheLoop:
@@ -90,6 +103,15 @@ class OffTheLoop:
         await anyio.to_thread.run_sync(deal)
         for message in said:
             await send(message)
+
+
+def _why_not(body: bytes) -> str | None:
+    """Why a body is not looked at further, in a sentence; none where it can be."""
+    if NO_TEXT.search(body):
+        return "A text in the request has a character that cannot be kept, U+0000 or half a pair; leave it out."
+    if body.count(b":") > MOST_KEYS:
+        return f"The request has more than {MOST_KEYS} keys; send less at once."
+    return None
 
 
 def size_of(request: Request) -> int:
