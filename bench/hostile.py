@@ -47,6 +47,7 @@ STEPS = [
     {"op": "align", "objects": ["crate-herring"], "to": {"object": "quay"}, "x": ["min", "max"]},
 ]  # fmt: skip
 QUAY = {"id": "quay", "matrix": np.eye(4).ravel().tolist()}
+NUMBERS = [0, -0.0, 5e-324, 1e-300, 1e-12, 1e154, -1e154, 1e308, -1e308, 2**53, -1, 90, 720, 1e6]
 PAIR = {"first": {"object": "quay"}, "second": [1, 2, 3]}
 WRONG: list[Any] = [
     None, True, "", "x", "\x00", "a\x00b", "\ud800", "=1+1", "[bold]x[/]", "\x1b[31m", "x" * 5000, 0, -1,
@@ -80,7 +81,9 @@ def made_wrong(good: Any, rnd: random.Random) -> Any:
         for part in path:
             at = at[part]
         way = rnd.random()
-        if way < 0.75:
+        if way < 0.3 and isinstance(at[key], int | float):
+            at[key] = rnd.choice(NUMBERS)
+        elif way < 0.75:
             at[key] = copy.deepcopy(rnd.choice(WRONG))
         elif way < 0.85:
             del at[key]

@@ -35,6 +35,9 @@ SENTENCES: Final[dict[str, str]] = {
     "swing-along-axis": "The line {points} lies along the axis and cannot swing about it; choose another axis.",
     "too-few-sides": "A round solid needs at least {fewest} sides; give a larger number.",
     "too-large": "{name} would end up too large or too far away to be worked out; use smaller numbers.",
+    "too-many-made": "The steps would make more than {objects} objects, or meshes of more than {vertices} points; "
+    "make fewer copies.",
+    "too-much-work": "The steps act on more than {most} objects, each counted with every step; use fewer steps.",
     "unknown-object": "There is no object {object} in the scene; use the id of an object that is there.",
     "unknown-parent": "The parent {parent} of {object} is not in the scene; name an object that is there, or none.",
     "unread-because": "“{rest}” cannot be read; {why}.",

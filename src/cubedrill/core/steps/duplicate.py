@@ -17,6 +17,7 @@ from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.language.reader import Reader
 from cubedrill.core.language.terms import THE_COPY
 from cubedrill.core.scene.scene import Scene, SceneObject
+from cubedrill.core.steps.bounds import require_few
 from cubedrill.core.steps.common import ObjectsStep, free_id, op_of, topmost
 from cubedrill.core.values import Array, Identifier
 
@@ -92,6 +93,7 @@ class Duplicate(ObjectsStep):
         to N becomes `N/d`. Raises CoreError "unknown-object", "copy-ids", "id-taken", or what the step between raises.
         """
         originals = topmost(scene, self.objects)
+        require_few((scene[i] for o in originals for i in (o, *scene.descendants(o))), self.copies)
         named = {i: i for i in scene.objects}  # what an object, or the one it was copied from, was called before
         for ids in self._ids_by_copy(originals):
             scene, made_from = _with_copies(scene, originals, ids, named)

@@ -11,6 +11,7 @@ from cubedrill.core.geometry.transform import is_skewed
 from cubedrill.core.scene.reading import Reading, angles_after, angles_at_start, read_scene
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps import Step, apply_step
+from cubedrill.core.steps.bounds import Bounds
 from cubedrill.core.values import Array
 
 
@@ -103,15 +104,16 @@ def replay_edited(
     off: places of the steps that are switched off, counted from 0. known: the states of an earlier replay from the
     same start; those up to the first step that differs are used again.
     """
+    bounds = Bounds()
     states = [known[0] if known and known[0].scene is start else State(start)]
     for place, step in enumerate(steps):
         on = place not in off
         again = known[place + 1] if place + 1 < len(known) else None
-        if again is not None and again.previous is states[-1] and (again.step, again.on) == (step, on):
-            states.append(again)
-            continue
+        same = again is not None and again.previous is states[-1] and (again.step, again.on) == (step, on)
         try:
-            states.append(_after(states[-1], step, on))
+            state = again if again is not None and same else _after(states[-1], step, on)
+            bounds.count(states[-1].scene, state.scene, len(step.acts_on))
+            states.append(state)
         except CoreError as error:
             return Replayed(states, error.at_step(place + 1))
     return Replayed(states)
