@@ -11,6 +11,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from cubedrill.api.app import create_app
+from cubedrill.api.edge import admission
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import Settings
 
@@ -52,8 +53,15 @@ class Caller:
 
 @pytest.fixture(scope="session")
 def unopened(tmp_path_factory: pytest.TempPathFactory) -> FastAPI:
-    """The application without a database, made once: its routes take longer to make than most tests."""
-    return create_app(Settings(database_url="", screens=tmp_path_factory.mktemp("screens")))
+    """The application without a database, made once: its routes take longer to make than most tests.
+
+    It has places enough: each caller of a test has an event loop of its own, and a queue belongs to one.
+    """
+    app = create_app(Settings(database_url="", screens=tmp_path_factory.mktemp("screens")))
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(admission, "AT_WORK", 100)
+        app.middleware_stack = app.build_middleware_stack()
+    return app
 
 
 @pytest.fixture

@@ -1,5 +1,6 @@
 """The path through the product: start page, bench, saving, handing in, results."""
 
+import json
 import threading
 from datetime import timedelta
 
@@ -81,7 +82,7 @@ def test_an_earlier_step_that_can_no_longer_be_done_is_kept_and_marked(sign_in):
     assert (answer["refused"]["step"], answer["refused"]["code"]) == (3, "unknown-object")
     assert len(answer["steps"]) == 2
     assert [rest["step"]["op"] for rest in answer["rest"]] == ["move", "move"]
-    assert [item["id"] for item in answer["steps"][1]["objects"]].count("crate-apple") == 0
+    assert [(step["objects"], step["gone"]) for step in answer["steps"]] == [([], []), ([], ["crate-apple"])]
     refusal = pim.hand_in(1)
     assert (refusal.status_code, refusal.json()["step"]) == (422, 3)
     assert pim.get("/api/assignments/1/bench").json()["draft"]["refused"] == answer["refused"]
@@ -291,3 +292,28 @@ def test_a_look_takes_choices_by_hand_too(sign_in):
     body = {"steps": [wall("a", 1.5)], "cursor": 1, "matches": {BACK: "a"}}
     told = pim.call("POST", f"/api/assignments/{HUT}/look", json=body).json()
     assert [(m["target"], m["by"]) for m in told["state"]["matches"] if m["submitted"]] == [(BACK, "choice")]
+
+
+def test_a_mesh_is_sent_once_however_often_it_is_painted_and_copied(sign_in):
+    """Each step says what it changed; a mesh that is there already is named."""
+    corners = [[x / 10, y / 10, (x * y) % 7] for x in range(40) for y in range(40)]
+    faces = [[n, n + 1, n + 40] for n in range(1500)]
+    hull = {"id": "hull", "solid": {"kind": "mesh", "vertices": corners, "triangles": faces}}
+    steps = [
+        {"op": "add", "object": hull},
+        *({"op": "paint", "objects": ["hull"], "colour": f"#{n:06x}"} for n in range(30)),
+        {"op": "duplicate", "objects": ["hull"], "ids": ["a", "b"], "copies": 2},
+        {"op": "rename", "objects": ["crate-apple"], "name": "Apples"},
+    ]
+    pim = sign_in("pim")
+    answer = pim.save(0, steps)
+    shown = answer.json()["steps"]
+    assert len(shown) == len(steps), answer.json()["refused"]
+    assert len(answer.content) < 3 * len(json.dumps(hull))
+    assert shown[0]["objects"][0]["solid"]["vertices"] == corners
+    assert [(o["id"], o["solid"], o["solid_of"]) for o in shown[-2]["objects"]] == [
+        ("a", None, "hull"),
+        ("b", None, "hull"),
+    ]
+    assert [(o["id"], o["name"], o["solid_of"]) for o in shown[-1]["objects"]] == [("crate-apple", "Apples", None)]
+    assert {o["solid_of"] for step in shown[1:-2] for o in step["objects"]} == {"hull"}

@@ -39,7 +39,7 @@ class Server:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
         self.address = f"http://127.0.0.1:{self.port}"
-        self.environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": database_url}
+        self.environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": database_url, "CUBE_DRILL_PROCESSES": "2"}
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:

@@ -9,7 +9,7 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from cubedrill.core.geometry.solids import Box, local_box
+from cubedrill.core.geometry.solids import Box, Mesh, local_box
 from cubedrill.core.geometry.transform import mapped, parts_of
 from cubedrill.core.judging.exercise import VIEWS, Exercise
 from cubedrill.core.judging.judge import judge_handed
@@ -39,6 +39,7 @@ from cubedrill.service.views import (
     RefusedStepView,
     RestView,
     StateView,
+    StepObjectView,
     StepView,
 )
 from cubedrill.store.tables import StepsKept
@@ -92,7 +93,10 @@ def _shown_step(state: State, step: Step, before: Scene) -> StepView:
         on=state.on,
         sentence=state.sentence,
         changed=_changed(before, after),
-        objects=None if _same_objects(before, after) else _shown_objects(after),
+        objects=tuple(
+            _shown_change(before, after, item) for item in after.objects.values() if not _same_object(before, item)
+        ),
+        gone=tuple(i for i in before.objects if i not in after.objects),
         marker=None if after.marker is before.marker else as_vector(after.marker),
         skewed=state.skewed,
     )
@@ -219,11 +223,24 @@ def _shown_object(scene: Scene, item: SceneObject) -> ObjectView:
     )
 
 
-def _same_objects(before: Scene, after: Scene) -> bool:
-    """Tell whether nothing but places differs between two scenes."""
-    return before.objects.keys() == after.objects.keys() and all(
-        item is before[i] or _looks(item) == _looks(before[i]) for i, item in after.objects.items()
-    )
+def _same_object(before: Scene, item: SceneObject) -> bool:
+    """Tell whether nothing but its place differs between an object and that in the scene before."""
+    was = before.objects.get(item.id)
+    return was is item or (was is not None and _looks(was) == _looks(item))
+
+
+def _shown_change(before: Scene, after: Scene, item: SceneObject) -> StepObjectView:
+    """Show an object that was made or changed; a mesh that is there already is named, not sent once more."""
+    shown = dict(_shown_object(after, item))
+    had = (i for i, other in before.objects.items() if other.solid is item.solid) if _is_large(item) else iter(())
+    same = next(had, None)
+    if same is not None:
+        shown |= {"solid": None, "local_box": None}
+    return StepObjectView(**shown, solid_of=same)
+
+
+def _is_large(item: SceneObject) -> bool:
+    return isinstance(item.solid, Mesh)
 
 
 def _looks(item: SceneObject) -> tuple[object, ...]:

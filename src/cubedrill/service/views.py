@@ -134,10 +134,19 @@ class ExerciseView(Value):
     views: tuple[View, ...]
 
 
+class StepObjectView(ObjectView):
+    """An object that a step made or changed.
+
+    solid_of: an object of the scene before it that has the same solid, which is then not sent once more.
+    """
+
+    solid_of: str | None
+
+
 class StepView(Value):
     """A step in words, with where it took each object that it changed.
 
-    objects: all objects after it, where it changed what there is, what it is called or whose child it is. marker: where
+    objects: those that it made or changed beside their place; gone: ids of those that it removed. marker: where
     it put the marker. skewed: objects that it left skewed.
     """
 
@@ -145,7 +154,8 @@ class StepView(Value):
     on: bool
     sentence: str
     changed: dict[str, PoseView]
-    objects: tuple[ObjectView, ...] | None
+    objects: tuple[StepObjectView, ...]
+    gone: tuple[str, ...]
     marker: Vec3 | None
     skewed: tuple[str, ...]
 

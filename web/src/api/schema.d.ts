@@ -3607,10 +3607,41 @@ export interface components {
             matches: components["schemas"]["MatchView"][];
         };
         /**
+         * StepObjectView
+         * @description An object that a step made or changed.
+         *
+         *     solid_of: an object of the scene before it that has the same solid, which is then not sent once more.
+         */
+        StepObjectView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Solid */
+            solid: (components["schemas"]["Cuboid"] | components["schemas"]["Wedge"] | components["schemas"]["Pyramid"] | components["schemas"]["Sphere"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Tube"] | components["schemas"]["Ring"] | components["schemas"]["Plate"] | components["schemas"]["Mesh"]) | null;
+            /** Parent */
+            parent: string | null;
+            /** Pivot */
+            pivot: [
+                number,
+                number,
+                number
+            ];
+            /** Colour */
+            colour: string;
+            /** Opacity */
+            opacity: number;
+            /** Locked */
+            locked: boolean;
+            local_box: components["schemas"]["BoxView"] | null;
+            /** Solid Of */
+            solid_of: string | null;
+        };
+        /**
          * StepView
          * @description A step in words, with where it took each object that it changed.
          *
-         *     objects: all objects after it, where it changed what there is, what it is called or whose child it is. marker: where
+         *     objects: those that it made or changed beside their place; gone: ids of those that it removed. marker: where
          *     it put the marker. skewed: objects that it left skewed.
          */
         StepView: {
@@ -3625,7 +3656,9 @@ export interface components {
                 [key: string]: components["schemas"]["PoseView"];
             };
             /** Objects */
-            objects: components["schemas"]["ObjectView"][] | null;
+            objects: components["schemas"]["StepObjectView"][];
+            /** Gone */
+            gone: string[];
             /** Marker */
             marker: [
                 number,

@@ -10,17 +10,18 @@ const exercise = {
   objects: [{ id: "a" }, { id: "b" }],
   halos: [{ check: "c", object: "a", centre_world: [3, 1, 0] }],
 } as unknown as Exercise;
-const step = (changed: object, objects: unknown = null) => ({ changed, objects }) as StepView;
+const step = (changed: object, objects: unknown = []) =>
+  ({ changed, objects, gone: [] }) as unknown as StepView;
 
 it("shows the scene after so many steps", () => {
   const steps = [
     step({ a: pose([1, 0, 0]) }),
-    step({ a: pose([2, 0, 0]), n: pose([5, 5, 5]) }, [{ id: "n" }]),
+    step({ a: pose([2, 0, 0]), n: pose([5, 5, 5]) }, [{ id: "n", solid_of: null }]),
   ];
   expect(sceneAfter(exercise, steps, 0).poses.a!.pivot_world).toEqual([0, 0, 0]);
   expect(sceneAfter(exercise, steps, 1).poses.a!.pivot_world).toEqual([1, 0, 0]);
   expect(sceneAfter(exercise, steps, 1).objects).toHaveLength(2);
-  expect(sceneAfter(exercise, steps, 2).objects).toEqual([{ id: "n" }]);
+  expect(sceneAfter(exercise, steps, 2).objects).toEqual([{ id: "a" }, { id: "b" }, { id: "n" }]);
 });
 
 it("measures a miss between the same point of the object in both places", () => {

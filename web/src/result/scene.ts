@@ -1,6 +1,7 @@
 // What the result page shows of a scene: after so many steps, and how far off a check is in it. Pure.
 import type { CheckResult, Exercise, Poses, Result, SceneObject, StepView } from "../api/types";
 import { inverse, mapped, type Vec3 } from "../view3d/matrices";
+import { objectsAfter } from "../view3d/objects";
 
 export type Shown = { objects: readonly SceneObject[]; poses: Poses };
 
@@ -9,7 +10,7 @@ export function sceneAfter(exercise: Exercise, steps: readonly StepView[], count
   const done = steps.slice(0, count);
   return {
     poses: Object.assign({}, exercise.start, ...done.map((step) => step.changed)) as Poses,
-    objects: [...done].reverse().find((step) => step.objects)?.objects ?? exercise.objects,
+    objects: done.reduce(objectsAfter, exercise.objects as readonly SceneObject[]),
   };
 }
 

@@ -277,7 +277,8 @@ const view = (step: Step): StepView => ({
   on: true,
   sentence: "",
   changed: {},
-  objects: null,
+  objects: [],
+  gone: [],
   marker: null,
   skewed: [],
 });

@@ -5,6 +5,7 @@ import type { Pose, SceneObject } from "../api/types";
 import { useBench } from "../state/store";
 import type { Setting } from "../steps/setting";
 import { type Shape, useShapes, useView } from "../view3d/context";
+import { objectsAfter } from "../view3d/objects";
 import { Placed } from "../view3d/Placed";
 
 export type GhostPart = { item: SceneObject; pose: Pose };
@@ -14,7 +15,7 @@ export function useGhostParts(setting: Setting): readonly GhostPart[] {
   const told = useBench((state) => (state.quiet ? null : (state.ghost?.told ?? null)));
   return useMemo(() => {
     if (!told) return [];
-    const objects = told.objects ?? setting.objects;
+    const objects = objectsAfter(setting.objects, told);
     return Object.entries(told.changed).flatMap(([id, pose]) => {
       const item = objects.find((object) => object.id === id);
       return item?.solid ? [{ item, pose }] : [];

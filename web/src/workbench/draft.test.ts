@@ -45,7 +45,8 @@ function draft(revision: number, steps: Step[], cursor = steps.length, off: numb
       on: !off.includes(i),
       sentence: `to ${x}`,
       changed: off.includes(i) ? {} : { crate: pose(x) },
-      objects: null,
+      objects: [],
+      gone: [],
       marker: null,
       skewed: [],
     };

@@ -1,9 +1,10 @@
 // A student's work as a value: steps, cursor, and what of them the core has answered. Pure: the saving is elsewhere.
-import type { Box, Draft, Exercise, Poses, SceneObject, SceneState, Step, StepView } from "../api/types";
+import type { Box, Draft, Exercise, Poses, SceneState, Step, StepView } from "../api/types";
 import type { Kind } from "../saving/saver";
 import { previewStep } from "../steps/preview";
 import type { Setting } from "../steps/setting";
 import type { Vec3 } from "../view3d/matrices";
+import { objectsAfter } from "../view3d/objects";
 
 /** A step as it is shown: the core's answer once it is there, a preview until then. */
 export type Entry = {
@@ -11,7 +12,8 @@ export type Entry = {
   on: boolean;
   sentence: string | null;
   changed: Poses;
-  objects: readonly SceneObject[] | null;
+  objects: StepView["objects"];
+  gone: readonly string[];
   marker: Vec3 | null;
   skewed: readonly string[];
   answered: boolean;
@@ -88,10 +90,9 @@ export function settingAfter(
 }
 
 function settingAfterEntry(setting: Setting, entry: Entry): Setting {
-  const objects = entry.objects ?? setting.objects;
   return {
     ...setting,
-    objects,
+    objects: objectsAfter(setting.objects, entry),
     poses: { ...setting.poses, ...entry.changed },
     marker: entry.marker ?? setting.marker,
   };
@@ -322,11 +323,21 @@ export function listOf(entries: readonly Entry[]): { steps: Step[]; off: number[
 }
 
 export function entryOf(step: Step, on: boolean): Entry {
-  return { step, on, sentence: null, changed: {}, objects: null, marker: null, skewed: [], answered: false };
+  return {
+    step,
+    on,
+    sentence: null,
+    changed: {},
+    objects: [],
+    gone: [],
+    marker: null,
+    skewed: [],
+    answered: false,
+  };
 }
 
-function answeredEntry({ step, on, sentence, changed, objects, marker, skewed }: StepView): Entry {
-  return { step, on, sentence, changed, objects, marker, skewed, answered: true };
+function answeredEntry({ step, on, sentence, changed, objects, gone, marker, skewed }: StepView): Entry {
+  return { step, on, sentence, changed, objects, gone, marker, skewed, answered: true };
 }
 
 function previewed(entry: Entry, setting: Setting): Entry {
