@@ -11,6 +11,7 @@ import typer
 from rich.console import Console
 from rich.progress import track
 from rich.table import Table
+from rich.text import Text
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions
@@ -21,7 +22,7 @@ from cubedrill.core.scene.wording import number
 from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.core.steps.text import written_lines
 from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps
-from cubedrill.formats.outputs import error_output, replay_output, submission_output
+from cubedrill.formats.outputs import LATE_CONTROLS, error_output, replay_output, shown, submission_output
 from cubedrill.formats.table import MarksTable
 from cubedrill.service.batch import marks_of, reports_of
 from cubedrill.settings import Settings, SettingsError, settings_from
@@ -133,7 +134,7 @@ def say_command(
         _print_json(submission_output(submission))
         return
     for line in written_lines(submission.steps, None if exercise is None else exercise.start_scene()):
-        typer.echo(line)
+        typer.echo(shown(line) if out.is_terminal else line)  # into a file it goes as it is read back
 
 
 @app.command("schema")
@@ -182,7 +183,7 @@ def _tracked(found: Iterator[Found], files: Sequence[Path]) -> Iterable[Found]:
 
 
 def _say(sentence: str) -> None:
-    err.print(sentence, markup=False, highlight=False, soft_wrap=True)
+    err.print(shown(sentence), markup=False, highlight=False, soft_wrap=True)
 
 
 def _stopped(sentence: str, status: int) -> typer.Exit:
@@ -191,48 +192,54 @@ def _stopped(sentence: str, status: int) -> typer.Exit:
 
 
 def _print_json(value: dict[str, Any]) -> None:
-    typer.echo(json.dumps(value, allow_nan=False, ensure_ascii=False))
+    # JSON writes the controls below U+0020 itself; those from U+007F on would reach the terminal.
+    text = json.dumps(value, allow_nan=False, ensure_ascii=False)
+    typer.echo(LATE_CONTROLS.sub(lambda found: f"\\u{ord(found.group()):04x}", text))
+
+
+def _print(line: str) -> None:
+    typer.echo(shown(line))
 
 
 def _print_state(step: int, state: State, readings: dict[str, Reading]) -> None:
     unit = state.scene.conventions
-    table = Table(title=f"Step {step}: {state.sentence}" if step else "Start", title_justify="left")
+    table = Table(title=Text(shown(f"Step {step}: {state.sentence}") if step else "Start"), title_justify="left")
     for heading in ("object", f"pivot in world ({unit.length})", f"angles in parent ({unit.angle})", "scale in parent"):
         table.add_column(heading)
     for object_id, reading in readings.items():
         angles = reading.euler_rad / unit.radians_per_unit
         rows = ("  ".join(number(value) for value in row) for row in (reading.pivot_world, angles, reading.scale))
-        table.add_row(object_id + (" (skewed)" if reading.skewed else ""), *rows)
+        table.add_row(Text(shown(object_id) + (" (skewed)" if reading.skewed else "")), *rows)
     out.print(table)
 
 
 def _print_report(line: dict[str, Any]) -> None:
     result = "passed" if line["passed"] else "not passed"
-    typer.echo(f"{line['submission']}: {number(line['points'])} of {number(line['of'])} points, {result}")
+    _print(f"{line['submission']}: {number(line['points'])} of {number(line['of'])} points, {result}")
     for check in line["checks"]:
         points = f"{number(check['points'])}/{number(check['of'])}"
-        typer.echo(f"  {check['verdict']:<10} {points:>7}  {check['text']}")
+        _print(f"  {check['verdict']:<10} {points:>7}  {check['text']}")
     for cause in line["causes"]:
-        typer.echo(f"  likely: {cause['instructor']} ({cause['code']}, {cause['confidence']:.0%})")
+        _print(f"  likely: {cause['instructor']} ({cause['code']}, {cause['confidence']:.0%})")
     if "parted" in line:
-        typer.echo(f"  step {line['parted']} is the first that leaves the right way")
+        _print(f"  step {line['parted']} is the first that leaves the right way")
     for first, second in line.get("cancelling", ()):
-        typer.echo(f"  steps {first} and {second} take each other back")
+        _print(f"  steps {first} and {second} take each other back")
 
 
 def _print_separation(found: Separation, unit: Conventions) -> None:
     for trial in found.trials:
-        typer.echo(f"Step {trial.step}  {trial.code:<24} {_caught(trial)}")
+        _print(f"Step {trial.step}  {trial.code:<24} {_caught(trial)}")
         if trial.same_spot:
-            typer.echo(f"{'':8}{'':<24} same spot: {', '.join(trial.same_spot)}")
+            _print(f"{'':8}{'':<24} same spot: {', '.join(trial.same_spot)}")
     passing = sum(not trial.caught_by for trial in found.trials)
-    typer.echo(f"{len(found.trials)} mistakes, {passing} would pass.")
+    _print(f"{len(found.trials)} mistakes, {passing} would pass.")
     if found.idle:
-        typer.echo(f"No mistake fails: {', '.join(found.idle)}.")
+        _print(f"No mistake fails: {', '.join(found.idle)}.")
     drag = f"{number(found.drag.length)} {unit.length} and {number(found.drag.angle)} {unit.angle}"
-    typer.echo(f"A drag may end off by {drag}.")
+    _print(f"A drag may end off by {drag}.")
     if found.typing:
-        typer.echo(f"These ask for typing: {', '.join(found.typing)}.")
+        _print(f"These ask for typing: {', '.join(found.typing)}.")
 
 
 def _caught(trial: Trial) -> str:

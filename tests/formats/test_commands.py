@@ -189,3 +189,50 @@ def test_many_files_are_judged_side_by_side_and_told_in_their_order(tmp_path, mo
     lines = [json.loads(line) for line in spread.stdout.splitlines()]
     assert [Path(line["submission"]).stem for line in lines] == [f"{i:02}" for i in range(24)]
     assert spread.stderr.count("07.json") == 1
+
+
+NASTY = "[bold]=cmd[/] \x1b[31m red \x9b5m \x7f"
+
+
+def nasty_exercise(folder):
+    """An exercise of the demo in which names and ids hold what consoles, terminals and spreadsheets act on."""
+    document = json.loads(EXERCISE.read_text())
+    text = json.dumps(document).replace("crate-herring", "=1+1").replace("Herring crate", "NAME")
+    path = folder / "=nasty[red].json"
+    path.write_text(text.replace("NAME", json.dumps(NASTY)[1:-1]))
+    return path
+
+
+def test_what_names_hold_does_nothing_to_a_terminal(tmp_path):
+    exercise = nasty_exercise(tmp_path)
+    work = tmp_path / "=2+3.json"
+    work.write_text((SUBMISSIONS / "wren.json").read_text().replace("crate-herring", "=1+1"))
+    for words in (
+        ["replay", exercise],
+        ["replay", exercise, "--json"],
+        ["check", exercise, work],
+        ["check", exercise, work, "--json"],
+        ["separate", exercise],
+        ["separate", exercise, "--json"],
+    ):
+        result = run(*words)
+        assert result.exit_code == 0, result.output
+        assert not any((ord(c) < 32 and c != "\n") or 127 <= ord(c) < 160 for c in result.output), words
+    assert "[bold]=cmd[/]" in run("check", exercise, work).stdout
+    printed = json.loads(run("check", exercise, work, "--json").stdout)
+    assert any(NASTY in check["text"] for check in printed["checks"])  # for programs it is what it was
+    assert "=1+1" in run("replay", exercise).stdout
+
+
+def test_no_cell_of_the_table_of_marks_is_a_formula(tmp_path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    exercise = nasty_exercise(tmp_path)
+    right = (SUBMISSIONS / "wren.json").read_text().replace("crate-herring", "=1+1")
+    for name in ("=1.json", "+2.json", "-3.json", "@4.json"):
+        Path(name).write_text(right if name < "@" else "{}")
+    result = run("check", exercise, "--csv", "marks.csv", "--", "=1.json", "+2.json", "-3.json", "@4.json")
+    assert result.exit_code == 2, result.output
+    with open("marks.csv", newline="", encoding="utf-8") as stream:
+        rows = list(csv.reader(stream))
+    assert [row[0] for row in rows[1:]] == ["'=1.json", "'+2.json", "'-3.json", "'@4.json"]
+    assert not any(cell.startswith(("=", "+", "-", "@")) for row in rows for cell in row)

@@ -2,13 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Any
+import re
+from typing import Any, Final
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.submission import StepsSubmission
 from cubedrill.core.judging.verdict import Report
 from cubedrill.core.scene.reading import Reading
+
+CONTROLS: Final = re.compile(r"[\x00-\x1f\x7f-\x9f\u2028\u2029]")
+LATE_CONTROLS: Final = re.compile(r"[\x7f-\x9f]")
+
+
+def shown(text: str) -> str:
+    """Return a text as it can be put on a terminal: what names hold of controls is written out, and does nothing."""
+    return CONTROLS.sub(lambda found: found.group().encode("unicode_escape").decode(), text)
 
 
 def reading_output(reading: Reading, conventions: Conventions) -> dict[str, Any]:

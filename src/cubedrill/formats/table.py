@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import csv
-from typing import TextIO
+from typing import Final, TextIO
 
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.verdict import Marks
+
+FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")  # what a spreadsheet reads as the beginning of a formula
 
 
 class MarksTable:
@@ -22,6 +24,11 @@ class MarksTable:
     def add(self, file: str, marks: Marks | str) -> None:
         """Add a submission's marks, or the sentence that says why it has none."""
         if isinstance(marks, str):
-            self._table.writerow([file, "", "", "", "", marks, *self._blank])
+            self._table.writerow([_guarded(file), "", "", "", "", _guarded(marks), *self._blank])
         else:
-            self._table.writerow([file, *marks[:4], "", *marks.by_check])
+            self._table.writerow([_guarded(file), *marks[:4], "", *marks.by_check])
+
+
+def _guarded(text: str) -> str:
+    """Return a text that no spreadsheet takes for a formula (OWASP, "CSV Injection": a quote before it)."""
+    return f"'{text}" if text.startswith(FORMULA) else text
