@@ -47,14 +47,20 @@ def main() -> int:
         postgres = LocalPostgres(asked.data / "pg")
         if asked.fresh:
             postgres.remove()
-        return run(port, address, postgres)
+        return run(port, address, postgres, asked.data.resolve() / "access.log")
 
 
-def run(port: int, address: str, postgres: LocalPostgres) -> int:
+def run(port: int, address: str, postgres: LocalPostgres, log: Path) -> int:
     stop = StopSignal()
     server: subprocess.Popen[bytes] | None = None
     try:
-        environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": postgres.start()}
+        owner = postgres.start()
+        environment = {
+            **os.environ,
+            "CUBE_DRILL_OWNER_URL": owner,
+            "CUBE_DRILL_DATABASE_URL": postgres.worker_address(owner),
+            "CUBE_DRILL_ACCESS_LOG": str(log),
+        }
         command = [str(Path(sys.executable).parent / "cube-drill"), "demo", "--port", str(port)]
         # Its own session: Ctrl-C reaches this program alone, which then stops things in their order.
         server = subprocess.Popen(command, env=environment, cwd=ROOT, stdout=subprocess.PIPE, start_new_session=True)

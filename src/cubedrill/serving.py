@@ -18,7 +18,7 @@ from cubedrill.api.app import create_app
 from cubedrill.api.edge.outermost import ACCESS
 from cubedrill.service.explaining import explain_for_good
 from cubedrill.settings import Settings, settings_from
-from cubedrill.store.database import engine_for, migrate
+from cubedrill.store.database import engine_for, let_work, migrate
 
 PARENT_GONE: Final = 1  # PR_SET_PDEATHSIG of prctl(2)
 SELDOM: Final = (20_000, 20, 50)  # objects made, then younger rounds: a whole round holds all requests up
@@ -29,7 +29,7 @@ HEALTH_S: Final = 60  # so long may a process be busy before it is taken for stu
 
 def serve(settings: Settings, host: str, port: int) -> None:
     """Serve until told to end; the settings are those of the environment, which the processes read for themselves."""
-    migrate(settings.database_url)
+    prepare(settings)
     ended = threading.Event()
     keeper = threading.Thread(target=_keep_explaining, args=(settings.database_url, ended))
     keeper.start()
@@ -50,6 +50,12 @@ def serve(settings: Settings, host: str, port: int) -> None:
     finally:
         ended.set()
         keeper.join()
+
+
+def prepare(settings: Settings) -> None:
+    """Bring the database to the newest tables, as its owner, and let the role that serves work with them."""
+    migrate(settings.owner_url or settings.database_url)
+    let_work(settings.owner_url or settings.database_url, settings.database_url)
 
 
 def app_of_a_process() -> FastAPI:

@@ -18,12 +18,14 @@ class SettingsError(Exception):
 class Settings:
     """How this server runs.
 
+    owner_url: the same database as its owner, for migrations alone; where it is not told, the one role does both.
     secure_cookies: on wherever it is reached by https. hosts: the names that it is reached by; none: any. proxies:
     addresses or networks of those in front of it, who are believed where a request came from. processes: that answer.
     access_log: a file for a line a request; none: no lines.
     """
 
     database_url: str
+    owner_url: str = ""
     secure_cookies: bool = False
     screens: Path = BUILT_SCREENS
     hosts: tuple[str, ...] = ()
@@ -43,6 +45,7 @@ def settings_from(environment: Mapping[str, str] = os.environ) -> Settings:
     log = environment.get("CUBE_DRILL_ACCESS_LOG")
     return Settings(
         database_url=url,
+        owner_url=environment.get("CUBE_DRILL_OWNER_URL", url),
         secure_cookies=environment.get("CUBE_DRILL_SECURE_COOKIES") == "1",
         screens=Path(environment.get("CUBE_DRILL_SCREENS", BUILT_SCREENS)),
         hosts=_words(environment.get("CUBE_DRILL_HOSTS", "")),

@@ -1,15 +1,22 @@
 """Tables and migrations say the same; the demo is loaded once."""
 
+import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.runtime.migration import MigrationContext
-from sqlalchemy import func, select
+from fastapi.testclient import TestClient
+from sqlalchemy import create_engine, func, make_url, select, text
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from cubedrill.demo.load import load_demo
-from cubedrill.store.database import migrate
+from cubedrill.api.app import create_app
+from cubedrill.demo.load import PASSWORD, load_demo
+from cubedrill.settings import Settings
+from cubedrill.store.database import let_work, migrate
 from cubedrill.store.exercises import add_version
 from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import Base, ExerciseVersion, Person, StoredSubmission
+from tests.api.conftest import RIGHT
+from tests.conftest import _execute
 
 
 def test_migrations_make_the_tables_that_the_code_uses(engine):
@@ -32,3 +39,29 @@ def test_a_changed_exercise_is_a_new_version_and_the_same_one_is_not(engine):
         assert add_version(db, exercise).id == old.id
         changed = add_version(db, exercise.model_copy(update={"title": "Crates again"}))
         assert (changed.number, old.document["title"]) == (2, "Crates for the morning boat")
+
+
+def test_the_role_that_serves_works_with_rows_and_owns_nothing(postgres_url, database_url):
+    """What can never be changed it cannot empty either, nor can it take away what guards it."""
+    _execute(postgres_url, "drop role if exists worker")
+    _execute(postgres_url, "create role worker login password 'made-up'")
+    worker = make_url(database_url).set(username="worker", password="made-up").render_as_string(hide_password=False)
+    let_work(database_url, worker)
+    with TestClient(create_app(Settings(database_url=worker))) as http:
+        answer = http.post("/api/session", json={"sign_in": "pim", "password": PASSWORD})
+        headers = {"X-CSRF-Token": answer.json()["csrf_token"]}
+        body = {"revision": 0, "steps": [RIGHT], "cursor": 1}
+        assert http.put("/api/assignments/1/draft", json=body, headers=headers).status_code == 200
+        handed_in = http.post("/api/assignments/1/submissions", json={"revision": 1}, headers=headers)
+        assert handed_in.status_code == 201, handed_in.text
+    engine = create_engine(worker)
+    with engine.connect() as db:
+        for statement in (
+            "truncate report", "truncate submission cascade", "drop table review", "create table mine (id int)",
+            "alter table report disable trigger never_changed", "drop trigger never_changed on submission",
+            "drop function refuse_change() cascade", "update report set rules_version = ''", "delete from submission",
+            "set session_replication_role = replica",
+        ):  # fmt: skip
+            with pytest.raises(DBAPIError), db.begin():
+                db.execute(text(statement))
+    engine.dispose()

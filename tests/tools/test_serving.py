@@ -1,0 +1,89 @@
+"""cube-drill serve: several processes that answer, one that explains; they end together, however that comes about."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+PROCESSES = 2
+PATIENCE_S = 60
+
+
+def until(found, seconds=PATIENCE_S):
+    """Wait until something is so; return it."""
+    end = time.monotonic() + seconds
+    while not (result := found()):
+        assert time.monotonic() < end, "it did not come about"
+        time.sleep(0.1)
+    return result
+
+
+def children_of(pid):
+    """Ids of the processes that a process started, and of those that these started."""
+    listed = subprocess.run(["ps", "-wweo", "pid=,ppid=,args="], capture_output=True, text=True, check=True).stdout
+    rows = [line.split(None, 2) for line in listed.splitlines()]
+    direct = [int(row[0]) for row in rows if int(row[1]) == pid and "resource_tracker" not in row[-1]]
+    return [*direct, *(deeper for child in direct for deeper in children_of(child))]
+
+
+def is_there(pid):
+    """Tell whether a process runs; one that is dead and not yet fetched by anybody does not."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] != "Z"
+    except OSError:
+        return False
+
+
+@pytest.fixture
+def served(database_url):
+    """A running server: its process, and whether it answers."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": database_url, "CUBE_DRILL_PROCESSES": str(PROCESSES)}
+    command = [str(Path(sys.executable).parent / "cube-drill"), "serve", "--port", str(port)]
+    process = subprocess.Popen(command, env=environment)
+
+    def answers():
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5) as answer:
+                return answer.status == 200
+        except (urllib.error.URLError, OSError):
+            return False
+
+    until(answers)
+    until(lambda: len(children_of(process.pid)) == PROCESSES + 1)
+    yield process, answers
+    process.kill()
+    process.wait()
+
+
+def test_when_the_first_one_dies_all_others_do(served):
+    process, answers = served
+    others = children_of(process.pid)
+    process.send_signal(signal.SIGKILL)
+    process.wait()
+    until(lambda: not any(map(is_there, others)), 5)
+    assert not answers()
+
+
+def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
+    process, answers = served
+    before = children_of(process.pid)
+    for pid in before:
+        os.kill(pid, signal.SIGKILL)
+        until(lambda pid=pid: not is_there(pid))
+        until(lambda: len(set(filter(is_there, children_of(process.pid)))) == PROCESSES + 1)
+        until(answers)
+    after = children_of(process.pid)
+    assert set(after).isdisjoint(before)
+    process.terminate()
+    assert process.wait(PATIENCE_S) in (0, -signal.SIGTERM)
+    until(lambda: not any(map(is_there, after)), 5)
