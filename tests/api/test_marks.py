@@ -8,6 +8,7 @@ from sqlalchemy.orm import Session
 from cubedrill.service import published
 from cubedrill.store.tables import ExerciseVersion
 from tests.api.conftest import RIGHT
+from tests.conftest import explain_all
 
 
 @pytest.fixture
@@ -91,6 +92,7 @@ TOLD = {"nothing": (False, False, False), "check": (True, False, False), "hint":
 @pytest.mark.parametrize("told", TOLD)
 def test_a_student_is_told_as_far_as_the_author_says_and_the_instructor_all(handed, engine, told):
     submission, pim, odile = handed
+    explain_all(engine)
     with Session(engine) as db, db.begin():
         version = db.query(ExerciseVersion).filter_by(exercise="crates-morning-boat").one()
         db.execute(text("alter table exercise_version disable trigger never_changed"))
