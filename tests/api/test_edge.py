@@ -137,7 +137,8 @@ def test_the_log_has_a_line_a_request_with_who_and_which_route(sign_in, caplog):
 def test_where_names_are_told_no_other_is_answered(database_url, tmp_path):
     app = create_app(Settings(database_url=database_url, screens=tmp_path, hosts=("drill.example",)))
     with serving(app) as address, httpx2.Client(base_url=address) as http:
-        assert http.get("/api/health").json()["code"] == "wrong-host"
+        for host in ("elsewhere.example", "drill.example.elsewhere", "[", ""):
+            assert http.get("/api/health", headers={"Host": host}).json()["code"] == "wrong-host"
         for host in ("drill.example", "drill.example:8400"):
             assert http.get("/api/health", headers={"Host": host}).status_code == 200
 

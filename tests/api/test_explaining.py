@@ -1,13 +1,15 @@
 """A verdict at once, and why it missed as soon as that is known; what lists show is what the reports say."""
 
 import runpy
+import threading
+import time
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from sqlalchemy import event, select, text
 from sqlalchemy.orm import Session
 
-from cubedrill.service import bench
+from cubedrill.service import bench, marks
 from cubedrill.service.explaining import explain_next
 from cubedrill.service.marks import keep_mark, report_of
 from cubedrill.store.database import MIGRATIONS
@@ -63,6 +65,30 @@ def test_each_is_explained_once_however_many_are_at_it(handed_in, engine):
     with Session(engine) as db:
         reports = db.scalars(select(StoredReport).where(StoredReport.submission_id == handed_in[1])).all()
         assert len(reports) == 2
+
+
+def test_a_review_and_an_explanation_at_the_same_time_are_both_in_the_mark(handed_in, sign_in, engine, monkeypatch):
+    """A mark is worked out anew from all there is; whoever comes second waits, and sees what the first one added."""
+    _pim, submission = handed_in
+    odile = sign_in("odile")
+    review = {"check": told(odile, submission)["report"]["checks"][0]["id"], "points": 0.5, "text": "Half."}
+    begun, put = threading.Event(), marks.put_mark
+
+    def slowly(*words):
+        begun.set()
+        time.sleep(0.5)
+        put(*words)
+
+    monkeypatch.setattr(marks, "put_mark", slowly)
+    with ThreadPoolExecutor(1) as other:
+        explaining = other.submit(explain_next, engine)
+        begun.wait()
+        answer = odile.call("POST", f"/api/submissions/{submission}/reviews", json=review)
+        assert (answer.status_code, explaining.result()) == (204, True)
+    assert not explain_next(engine)
+    with Session(engine) as db:
+        mark = db.get_one(Mark, submission)
+        assert (mark.changed, mark.explained, len(mark.causes)) == (True, True, 3)
 
 
 def test_what_cannot_be_explained_does_not_hold_up_the_others(handed_in, engine, monkeypatch):

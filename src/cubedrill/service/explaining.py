@@ -10,7 +10,7 @@ import time
 from typing import Final
 
 from sqlalchemy import Engine
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.causes.effort import MOST
@@ -52,7 +52,8 @@ def explain_for_good(engine: Engine) -> None:
     while True:
         try:
             found = explain_next(engine)
-        except OperationalError:  # the database is away for a while
+        except SQLAlchemyError:  # the database is away for a while
+            _LOG.exception("nothing can be explained just now")
             found = False
         if not found:
             time.sleep(REST_S)

@@ -12,7 +12,7 @@ from cubedrill.service.access import reviewed_submission
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import exercise_of
 from cubedrill.service.views import ChangeView, MarkView
-from cubedrill.store.marks import put_mark
+from cubedrill.store.marks import hold_mark, put_mark
 from cubedrill.store.shapes import REPORT
 from cubedrill.store.tables import Event, Mark, Person, Review, StoredSubmission
 
@@ -36,6 +36,7 @@ def mark_view(mark: Mark) -> MarkView:
 def keep_mark(db: Session, submission: StoredSubmission) -> None:
     """Work out what a submission is worth, by its newest report and the reviews, and keep it for the lists."""
     db.flush()
+    hold_mark(db, submission.id)  # what somebody else adds meanwhile is seen, or sees this
     db.expire(submission, ["reports", "reviews"])
     report = report_of(submission)
     mark = mark_from(report, exercise_of(submission).exercise.pass_mark, submission.reviews)

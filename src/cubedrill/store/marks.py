@@ -36,6 +36,11 @@ class Try:
     mark: Mark
 
 
+def hold_mark(db: Session, submission_id: int) -> None:
+    """Wait until nobody else works out this mark; others wait until the transaction ends."""
+    db.execute(select(Mark.submission_id).where(Mark.submission_id == submission_id).with_for_update())
+
+
 def put_mark(db: Session, submission_id: int, columns: dict[str, Any]) -> None:
     """Keep what a submission is worth, in the place of what was kept."""
     query = insert(Mark).values(submission_id=submission_id, **columns)

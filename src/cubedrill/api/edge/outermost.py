@@ -68,7 +68,10 @@ class Outermost:
             _note(scope, request_id, status, time.perf_counter() - began)
 
     def _is_ours(self, scope: Scope) -> bool:
-        return not self.hosts or urlsplit(f"//{Headers(scope=scope).get('host', '')}").hostname in self.hosts
+        try:
+            return not self.hosts or urlsplit(f"//{Headers(scope=scope).get('host', '')}").hostname in self.hosts
+        except ValueError:  # no name at all
+            return False
 
 
 def _note(scope: Scope, request_id: str, status: int, seconds: float) -> None:
