@@ -13,6 +13,7 @@ from hypothesis import settings
 from pwdlib import PasswordHash
 from pwdlib.hashers.argon2 import Argon2Hasher
 from sqlalchemy import Engine, create_engine, text
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 from tools.local_postgres import LocalPostgres
 
@@ -26,6 +27,7 @@ settings.register_profile("repeatable", derandomize=True, deadline=None)
 settings.load_profile("repeatable")
 
 TEMPLATE = "template_of_the_demo"
+DROPS = 6  # each waits for five seconds
 _numbers = count(1)
 
 
@@ -77,10 +79,22 @@ def explain_all(engine: Engine) -> None:
 
 @contextmanager
 def database_named(server: str, name: str) -> Iterator[str]:
-    """A clone of the demo's database, gone afterwards."""
+    """A clone of the demo's database, gone afterwards, whatever came of the test."""
     _execute(server, f"create database {name} template {TEMPLATE}")
-    yield address_of(server, name)
-    _execute(server, f"drop database {name} with (force)")
+    try:
+        yield address_of(server, name)
+    finally:
+        _drop(server, name)
+
+
+def _drop(server: str, name: str) -> None:
+    """Delete a database with the connections to it; on a busy machine these may take longer to end than it waits."""
+    for attempts_left in reversed(range(DROPS)):
+        try:
+            return _execute(server, f"drop database if exists {name} with (force)")
+        except OperationalError:
+            if not attempts_left:
+                raise
 
 
 @pytest.fixture

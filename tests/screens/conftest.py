@@ -2,16 +2,7 @@
 
 from __future__ import annotations
 
-import os
-import signal
-import socket
-import subprocess
-import sys
-import time
-import urllib.error
-import urllib.request
 from collections.abc import Callable, Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
@@ -20,6 +11,7 @@ from playwright.sync_api import BrowserContext, Locator, Page, expect
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import BUILT_SCREENS
 from tests.conftest import address_of, database_named
+from tests.served import Server
 
 CHROMIUM = "/usr/bin/chromium-headless-shell"
 FLAGS = [
@@ -29,38 +21,6 @@ FLAGS = [
 LIMIT_MS = 30_000  # software drawing on a busy machine
 
 expect.set_options(timeout=LIMIT_MS)
-
-
-class Server:
-    """`cube-drill serve` on a port that stays the same when it is killed and started again."""
-
-    def __init__(self, database_url: str) -> None:
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        self.address = f"http://127.0.0.1:{self.port}"
-        self.environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": database_url, "CUBE_DRILL_PROCESSES": "2"}
-        self.process: subprocess.Popen[bytes] | None = None
-
-    def start(self) -> None:
-        command = [str(Path(sys.executable).parent / "cube-drill"), "serve", "--port", str(self.port)]
-        self.process = subprocess.Popen(command, env=self.environment)
-        for _ in range(600):
-            try:
-                with urllib.request.urlopen(f"{self.address}/api/health", timeout=5):
-                    return
-            except (urllib.error.URLError, OSError):
-                time.sleep(0.05)
-        raise AssertionError("the server did not start")
-
-    def is_up(self) -> bool:
-        return self.process is not None and self.process.poll() is None
-
-    def kill(self) -> None:
-        """As a power cut would: no chance to finish anything."""
-        if self.process is not None:
-            self.process.send_signal(signal.SIGKILL)
-            self.process.wait()
 
 
 @pytest.fixture(scope="session")

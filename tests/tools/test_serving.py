@@ -2,23 +2,18 @@
 
 import os
 import signal
-import socket
 import subprocess
-import sys
 import time
-import urllib.error
-import urllib.request
 from pathlib import Path
 
 import pytest
 
-PROCESSES = 2
-PATIENCE_S = 60
+from tests.served import PATIENCE_S, PROCESSES, Server
 
 
-def until(found, seconds=PATIENCE_S):
+def until(found):
     """Wait until something is so; return it."""
-    end = time.monotonic() + seconds
+    end = time.monotonic() + PATIENCE_S
     while not (result := found()):
         assert time.monotonic() < end, "it did not come about"
         time.sleep(0.1)
@@ -43,47 +38,31 @@ def is_there(pid):
 
 @pytest.fixture
 def served(database_url):
-    """A running server: its process, and whether it answers."""
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": database_url, "CUBE_DRILL_PROCESSES": str(PROCESSES)}
-    command = [str(Path(sys.executable).parent / "cube-drill"), "serve", "--port", str(port)]
-    process = subprocess.Popen(command, env=environment)
-
-    def answers():
-        try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5) as answer:
-                return answer.status == 200
-        except (urllib.error.URLError, OSError):
-            return False
-
-    until(answers)
-    until(lambda: len(children_of(process.pid)) == PROCESSES + 1)
-    yield process, answers
-    process.kill()
-    process.wait()
+    """A running server with all its processes."""
+    server = Server(database_url)
+    server.start()
+    until(lambda: len(children_of(server.process.pid)) == PROCESSES + 1)
+    yield server
+    server.kill()
 
 
 def test_when_the_first_one_dies_all_others_do(served):
-    process, answers = served
-    others = children_of(process.pid)
-    process.send_signal(signal.SIGKILL)
-    process.wait()
-    until(lambda: not any(map(is_there, others)), 5)
-    assert not answers()
+    others = children_of(served.process.pid)
+    served.kill()
+    until(lambda: not any(map(is_there, others)))
+    assert not served.answers()
 
 
 def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
-    process, answers = served
+    process = served.process
     before = children_of(process.pid)
     for pid in before:
         os.kill(pid, signal.SIGKILL)
         until(lambda pid=pid: not is_there(pid))
         until(lambda: len(set(filter(is_there, children_of(process.pid)))) == PROCESSES + 1)
-        until(answers)
+        until(served.answers)
     after = children_of(process.pid)
     assert set(after).isdisjoint(before)
     process.terminate()
     assert process.wait(PATIENCE_S) in (0, -signal.SIGTERM)
-    until(lambda: not any(map(is_there, after)), 5)
+    until(lambda: not any(map(is_there, after)))

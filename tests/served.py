@@ -1,0 +1,55 @@
+"""`cube-drill serve` as a process of its own, for tests that want it whole."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+PROCESSES = 2
+PATIENCE_S = 120  # both cores may be at other tests
+
+
+class Server:
+    """A server on a port that stays the same when it is killed and started again."""
+
+    def __init__(self, database_url: str) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.environment = {
+            **os.environ, "CUBE_DRILL_DATABASE_URL": database_url, "CUBE_DRILL_PROCESSES": str(PROCESSES),
+        }  # fmt: skip
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        command = [str(Path(sys.executable).parent / "cube-drill"), "serve", "--port", str(self.port)]
+        self.process = subprocess.Popen(command, env=self.environment)
+        end = time.monotonic() + PATIENCE_S
+        while not self.answers():
+            assert self.is_up(), "the server ended while it started"
+            assert time.monotonic() < end, "the server did not start"
+            time.sleep(0.05)
+
+    def answers(self) -> bool:
+        try:
+            with urllib.request.urlopen(f"{self.address}/api/health", timeout=5) as answer:
+                return answer.status == 200
+        except (urllib.error.URLError, OSError):
+            return False
+
+    def is_up(self) -> bool:
+        return self.process is not None and self.process.poll() is None
+
+    def kill(self) -> None:
+        """As a power cut would: no chance to finish anything."""
+        if self.process is not None:
+            self.process.send_signal(signal.SIGKILL)
+            self.process.wait()
