@@ -97,7 +97,7 @@ KINDS = {
     "put": (put, "Put Jib on Mast at"),
     "aim": (aim, "Aim +Z of Jib at corner +X−Y+Z of Mast, only about Y of World"),
     "swing": (swing, "Swing Jib about Y of World through its pivot, from face −X of Jib → face +X of Jib to face −X of Mast → face +Z of Mast"),
-    "add": (add, "Add Pipe (tube diameter 1 m, bore 0.25 m, height 1 m) at the marker"),
+    "add": (add, "Add Pipe (tube diameter 1 m, bore 0.25 m, height 1 m) at (0; 0.5; 0)"),
     "duplicate": (duplicate, "Duplicate Jib 3 times, each time: rotate the copy by 20° about Y of World through its pivot"),
     "remove": (lambda page: page.get_by_role("radio", name="stays").click(), "Remove Jib but lift what is in it"),
     "nest": (nest, "Nest Jib out of everything, keeping its place in the world"),

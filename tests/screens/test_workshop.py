@@ -483,4 +483,12 @@ def test_the_rack_has_every_solid_and_a_click_leads_to_its_first_size(sign_in):
         size = page.get_by_label("Step sentence").locator("input:focus")
         expect(size).to_have_attribute("aria-label", re.compile("^Size "))
     page.keyboard.press("Enter")
-    expect_steps(page, "Add Plate (plate 1 by 1 m) at the marker")
+    for count in (2, 3):
+        rack.get_by_role("button", name="cuboid").click()
+        page.keyboard.press("Enter")
+        steps_are(page, count)
+    # On the ground where the marker is, and then beside what stands there.
+    expect_steps(
+        page, "Add Plate (plate 1 by 1 m) at (0; 0; 0)", "Add Cuboid (cuboid 1 by 1 by 1 m) at (0; 0.5; 0)",
+        "Add Cuboid 2 (cuboid 1 by 1 by 1 m) at (1.25; 0.5; 0)",
+    )  # fmt: skip

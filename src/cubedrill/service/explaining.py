@@ -49,11 +49,13 @@ def _explained(submission: StoredSubmission) -> Report:
 
 def explain_for_good(engine: Engine) -> None:
     """Explain whatever is not explained yet, as it comes, until the process ends."""
+    away = False
     while True:
         try:
-            found = explain_next(engine)
-        except SQLAlchemyError:  # the database is away for a while
-            _LOG.exception("nothing can be explained just now")
-            found = False
+            found, away = explain_next(engine), False
+        except SQLAlchemyError as error:  # the database is away for a while, which is said once
+            if not away:
+                _LOG.warning("nothing can be explained until the database is back: %s", error)
+            found, away = False, True
         if not found:
             time.sleep(REST_S)

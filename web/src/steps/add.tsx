@@ -4,6 +4,7 @@ import type { Values } from "../state/sentence";
 import { ListChip } from "../ui/chips";
 import { AmountChip, TextChip, Word } from "./chips";
 import { type ChipsProps, freeId, type Kind } from "./kind";
+import { boxSizes, standingFree } from "./standing";
 
 export type RackKind = Exclude<Solid["kind"], "mesh">;
 
@@ -38,16 +39,21 @@ export function addOf(kind: RackKind, conventions: Exercise["conventions"]): Val
 
 export const add: Kind<"add"> = {
   name: "Add",
-  purpose: "A new solid at the marker",
+  purpose: "A new solid, standing at the marker or beside what is there",
   group: "Make",
   key: "+",
   acts: "none",
   begin: ({ conventions }) => addOf("cuboid", conventions),
-  make: ({ object }, { objects }) => {
+  make: ({ object }, { objects, conventions, ground }) => {
     const solid = object?.solid;
     if (!solid || sizesOf(solid).some((size) => !(size > 0))) return "Type every size, above zero.";
     const name = object.name?.trim() || freeName(solid.kind, objects);
-    return { object: { ...object, name, id: freeId(name, objects) } };
+    const named = { ...object, name, id: freeId(name, objects) };
+    if (!ground || solid.kind === "mesh") return { object: named };
+    const gap = METRES[conventions.length] / 4;
+    const up = conventions.up === "y" ? 1 : 2;
+    const translation = standingFree(boxSizes(solid, conventions), gap, up, ground);
+    return { object: { ...named, translation: [...translation] } };
   },
   Chips,
 };

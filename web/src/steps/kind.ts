@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { Exercise, SceneObject, Space } from "../api/types";
 import type { Body, MoreOp, SpaceChoice, Values } from "../state/sentence";
 import type { Setting } from "./setting";
+import type { Ground } from "./standing";
 
 /** The word view stands for where the camera looks until the step is made. */
 export function asSpace(space: SpaceChoice): Space {
@@ -13,6 +14,8 @@ export type Context = {
   objects: readonly SceneObject[];
   chosen: readonly string[];
   conventions: Exercise["conventions"];
+  /** What stands there when the step is made; where it is not told, the core finds the place. */
+  ground?: Ground;
 };
 
 export type ChipsProps<O extends MoreOp> = {

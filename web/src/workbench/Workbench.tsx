@@ -5,6 +5,7 @@ import type { Exercise, Said, SceneObject, SceneState, Step, WorkBody } from "..
 import type { MoreOp, Op, Reading } from "../state/sentence";
 import { useBench, useBenchParts } from "../state/store";
 import { nudgeSentence, readSentence, withKind } from "../steps/axisSentence";
+import type { Context } from "../steps/kind";
 import { AXIS_OPS, begun, isMore, MORE_OPS, madeOf } from "../steps/registry";
 import { type Setting, topmost } from "../steps/setting";
 import { firstSizes } from "../steps/sizes";
@@ -209,9 +210,9 @@ function useReading(exercise: Exercise, control: WorkControl, setting: Setting, 
   const { conventions } = exercise;
   const made = useMemo(() => {
     if (asText && said) return said;
-    const made = more && madeOf(more, { objects: setting.objects, chosen: sentence.objects, conventions });
+    const made = more && madeOf(more, contextOf(setting, sentence.objects));
     return made && typeof made === "object" ? inView(made, directions) : made;
-  }, [asText, said, more, setting.objects, sentence.objects, conventions, directions]);
+  }, [asText, said, more, setting, sentence.objects, directions]);
   const told = useGhost(control.preview, control.work, made);
   return told ?? readSentence(sentence, setting.objects, conventions, directions, state.readings);
 }
@@ -310,6 +311,10 @@ function useNesting({ kinds, conventions }: Exercise, objects: readonly SceneObj
   }, [offered, objects, conventions]);
 }
 
+function contextOf(setting: Setting, chosen: readonly string[]): Context {
+  return { objects: setting.objects, chosen, conventions: setting.conventions, ground: setting };
+}
+
 /** The sentence of another kind of step, for what is chosen. */
 function beginSentence(op: Op, objects: readonly SceneObject[], conventions: Exercise["conventions"]): void {
   const { sentence, set, change } = useBench.getState();
@@ -359,11 +364,7 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
     atOnce: (op: MoreOp) => {
       if (!exercise.kinds.includes(op)) return;
       const { sentence, last, set } = useBench.getState();
-      const context = {
-        objects: setting.objects,
-        chosen: sentence.objects,
-        conventions: exercise.conventions,
-      };
+      const context = contextOf(setting, sentence.objects);
       const made = madeOf({ ...begun(op, context), ...(last[op] && { values: last[op] }) }, context);
       if (typeof made === "object") add(made);
       else set({ warning: made });
