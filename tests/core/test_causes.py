@@ -17,6 +17,7 @@ from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.causes.reference import Reference
 from cubedrill.core.judging.causes.table import MISTAKES, landings
 from cubedrill.core.judging.causes.view import same_place
+from cubedrill.core.judging.checks.sameness import CountCheck
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.separate import separate
@@ -24,7 +25,7 @@ from cubedrill.core.judging.submission import SheetSubmission, StepsSubmission
 from cubedrill.core.steps.replay import replay
 from cubedrill.demo import load as demo
 from cubedrill.formats.documents import read_exercise, read_submission
-from tests.core.build import QUARTER_Y, scene
+from tests.core.build import QUARTER_Y, scene, steps_of
 
 BLOCK = {"kind": "cuboid", "size": [4, 1, 2]}
 QUARTER = {"rotation": QUARTER_Y}
@@ -397,6 +398,26 @@ def test_what_the_tolerance_tells_apart():
     # 4 m long, moved by 2 m: its box and that of the target reach 6 m along X, 1 along Y and 2 along Z.
     assert found.drag.length == pytest.approx(41**0.5 / 560, rel=0.01)
     assert found.typing == ("a position",)
+
+
+def test_a_copy_too_many_is_told_by_the_number_of_solids_alone():
+    row = {"op": "duplicate", "objects": ["a"], "ids": ["b"], "between": {"op": "move", "by": [2, 0, 0]}}
+    made = exercise([{"id": "a", "name": "Block"}], row)
+    count = CountCheck(id="many", kind="count", solid=made.start.objects[0].solid.kind)
+    counted = made.model_copy(update={"checks": (count,)})
+    found = separate(counted, counted.start_scene(), counted.target_scene())
+    caught = {trial.text.partition(":")[0]: trial.caught_by for trial in found.trials}
+    assert caught["Another number of copies"] == ("many",)
+    assert found.idle == ()
+    handed = StepsSubmission(
+        format="cube-drill/submission", version=1, exercise="x", kind="steps",
+        steps=steps_of({**row, "ids": ["b", "c"], "copies": 2}),
+    )  # fmt: skip
+    report = judge_submission(counted, counted.start_scene(), counted.target_scene(), handed)
+    assert [cause.code for cause in report.causes] == ["copies-miscounted"]
+    places = separate(made, made.start_scene(), made.target_scene())
+    too_many = next(trial for trial in places.trials if "one too many" in trial.text)
+    assert (too_many.caught_by, too_many.tighter) == ((), None)
 
 
 def test_a_mistake_that_changes_nothing_is_none():

@@ -106,6 +106,19 @@ def test_a_tolerance_is_at_most_half_the_way_to_the_nearest_mistake():
     )  # feet for metres: 0.0028 off; a drag ends within 0.008
 
 
+def test_copies_are_held_as_exactly_as_each_other_and_no_place_wider_than_half_of_what_stands_there():
+    """The last of a row is far from where any mistake takes it, and would be let go 20 m astray."""
+
+    def places(*steps):
+        return {p.check.object: p.check.tolerance for p in propose(exercise(steps)) if p.check.kind == "position"}
+
+    apart = {"between": {"op": "move", "by": [20, 0, 0]}}
+    assert places(on(op="duplicate", ids=["b", "c", "d"], copies=3, **apart)) == {"b": 0.2, "c": 0.2, "d": 0.2}
+    assert places(on(op="duplicate", ids=["b"], copies=1, **apart)) == {"b": 2.0}  # the box is 4 long
+    fan = on(op="duplicate", ids=["b", "c"], copies=2, between={"op": "rotate", "axis": "z", "angle": 2})
+    assert places(on(op="move", by=[8, 0, 0]), fan) == {"a": 0.2, "b": 0.2, "c": 0.2}
+
+
 def test_what_may_be_meant_is_offered_and_no_more():
     objects = [
         {"id": "a", "name": "Beam", "solid": BOX, "translation": [0, 3, 0], "rotation": [0, 0.6, 0, 0.8]},

@@ -482,6 +482,8 @@ def test_the_rack_has_every_solid_and_a_click_leads_to_its_first_size(sign_in):
         expect(page.get_by_role("combobox", name="Solid")).to_have_text(f"a {kind}")
         size = page.get_by_label("Step sentence").locator("input:focus")
         expect(size).to_have_attribute("aria-label", re.compile("^Size "))
+        page.keyboard.type("3")  # in place of what it begins with
+        expect(size).to_have_value("3")
     page.keyboard.press("Enter")
     for count in (2, 3):
         rack.get_by_role("button", name="cuboid").click()
@@ -489,6 +491,6 @@ def test_the_rack_has_every_solid_and_a_click_leads_to_its_first_size(sign_in):
         steps_are(page, count)
     # On the ground where the marker is, and then beside what stands there.
     expect_steps(
-        page, "Add Plate (plate 1 by 1 m) at (0; 0; 0)", "Add Cuboid (cuboid 1 by 1 by 1 m) at (0; 0.5; 0)",
+        page, "Add Plate (plate 3 by 1 m) at (0; 0; 0)", "Add Cuboid (cuboid 1 by 1 by 1 m) at (0; 0.5; 0)",
         "Add Cuboid 2 (cuboid 1 by 1 by 1 m) at (1.25; 0.5; 0)",
     )  # fmt: skip

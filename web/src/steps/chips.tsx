@@ -236,12 +236,12 @@ export function VectorChip({ label, value, onChange }: VectorProps) {
     onChange(numbers.length === 3 ? (numbers as [number, number, number]) : undefined);
   };
   return (
-    <fieldset aria-label={label} className="inline-flex gap-1">
+    <fieldset aria-label={label} className="inline-flex gap-2">
       {texts.map((text, i) => (
         <label
           key={"XYZ"[i]}
           htmlFor={id + i}
-          className="inline-flex items-center gap-1 text-sm text-ink-soft"
+          className="inline-flex items-center gap-1.5 text-sm text-ink-soft"
         >
           {"XYZ"[i]}
           <input

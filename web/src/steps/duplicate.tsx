@@ -65,7 +65,14 @@ function Chips({ values, change, context }: ChipsProps<"duplicate">) {
         onChange={(op) => change({ between: first[op] ? put(first[op]) : null })}
       />
       {step?.op === "move" && (
-        <VectorChip label="By" value={step.by} onChange={(by) => change({ between: put({ ...step, by }) })} />
+        <>
+          <VectorChip
+            label="By"
+            value={step.by}
+            onChange={(by) => change({ between: put({ ...step, by }) })}
+          />
+          <Word>{context.conventions.length}</Word>
+        </>
       )}
       {step?.op === "rotate" && (
         <>

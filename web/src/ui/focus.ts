@@ -1,9 +1,11 @@
 // Where the focus goes, and what a key pressed in a field is for.
 import type { KeyboardEvent } from "react";
 
-/** The eye goes to the chip or field that now says what was chosen, and so does the focus. */
+/** The eye goes to the chip or field that now says what was chosen, and so does the focus: what is typed replaces it. */
 export function focusChip(label: string): void {
-  document.querySelector<HTMLElement>(`[aria-label="${label}"]`)?.focus();
+  const found = document.querySelector<HTMLElement>(`[aria-label="${label}"]`);
+  found?.focus();
+  if (found instanceof HTMLInputElement) found.select();
 }
 
 /** Enter as it takes what is typed: pressed once, and not with Ctrl, which hands in. */

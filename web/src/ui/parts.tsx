@@ -71,12 +71,12 @@ export function Tick({
   onChange: (on: boolean) => void;
 }) {
   return (
-    <label htmlFor={id} className="flex cursor-pointer items-center gap-1.5 whitespace-nowrap">
+    <label htmlFor={id} className="flex cursor-pointer items-center gap-1.5">
       <Checkbox.Root
         id={id}
         checked={on}
         onCheckedChange={(next) => onChange(next === true)}
-        className="size-4 rounded-sm border border-edge bg-sheet data-[state=checked]:border-plum data-[state=checked]:bg-plum"
+        className="size-4 shrink-0 rounded-sm border border-edge bg-sheet data-[state=checked]:border-plum data-[state=checked]:bg-plum"
       >
         <Checkbox.Indicator className="block text-center text-xs leading-3.5 text-on-plum">
           ✓

@@ -36,13 +36,13 @@ export function ViewTools({ views }: { views: readonly Side[] }) {
   const framing = useBench((view) => view.pointer.kind === "framing");
   return (
     <>
-      <p className="pointer-events-none absolute top-2 left-2 rounded-sm bg-sheet/85 px-1.5 text-sm text-ink-soft">
+      <p className="pointer-events-none absolute top-2 left-2 z-8 rounded-sm bg-sheet/85 px-1.5 text-sm text-ink-soft">
         {SIDE_WORDS[main]}, {flat || main !== "free" ? "flat" : "perspective"}
       </p>
       <div
         role="toolbar"
         aria-label="View"
-        className="absolute top-2 right-2 flex max-w-[calc(100%-8.5rem)] flex-wrap justify-end rounded-md border border-hairline bg-sheet/90"
+        className="absolute top-2 right-2 z-8 flex max-w-[calc(100%-8.5rem)] flex-wrap justify-end rounded-md border border-hairline bg-sheet/90"
       >
         {main !== "free" && views.includes("free") && (
           <Tool label="Free view" word="Free" onClick={() => set({ main: "free" })}>

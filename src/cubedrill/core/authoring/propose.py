@@ -72,7 +72,7 @@ def propose(exercise: Exercise) -> tuple[Proposal, ...]:
     wide = exercise.model_copy(update={"checks": tuple(_checked(draft.said, 1.0) for draft in drafts)})
     explainer = Explainer(wide, start, target)
     drag = drag_of(wide, start, target)
-    tolerances = _tolerances(explainer, drag)
+    tolerances = _shared(_tolerances(explainer, drag), explainer)
     proposals = []
     for draft in drafts:
         tolerance = tolerances.get(draft.said["id"])
@@ -282,7 +282,7 @@ def _tolerances(explainer: Explainer, drag: Drag) -> dict[str, float]:
     """A tolerance for each check: the widest round one, at most half the way to the nearest mistake that it is to tell.
 
     A mistake is told by the check that it is farthest off in, in drags' worth. One that no mistake asks anything of is
-    as wide as may still be called in place.
+    as wide as may still be called in place. No place is wider than half of what is to stand there.
     """
     nearest: dict[str, float] = {}
     units = {check.id: _unit(check, drag) for check in explainer.checks}
@@ -297,11 +297,35 @@ def _tolerances(explainer: Explainer, drag: Drag) -> dict[str, float]:
         if seen:
             best = max(seen, key=lambda i: seen[i] / (units[i] or 1.0))
             nearest[best] = min(nearest.get(best, math.inf), seen[best])
-    return {
-        check_id: round_below(nearest[check_id] / 2 if check_id in nearest else unit * WIDEST_DRAGS)
-        for check_id, unit in units.items()
-        if unit is not None
-    }
+    widest: dict[str, float] = {}
+    for check in explainer.checks:
+        unit = units[check.id]
+        if unit is not None:
+            half_way = nearest[check.id] / 2 if check.id in nearest else unit * WIDEST_DRAGS
+            widest[check.id] = round_below(min(half_way, _half_of_it(check, explainer.target)))
+    return widest
+
+
+def _half_of_it(check: CheckBase, target: Scene) -> float:
+    """Half the longest size of the object whose place is checked; no limit for other checks."""
+    if check.kind != "position":
+        return math.inf
+    sizes = [own_sizes(target, i).max() for i in check.objects if target[i].solid is not None]
+    return float(min(sizes, default=math.inf)) / 2
+
+
+def _shared(tolerances: dict[str, float], explainer: Explainer) -> dict[str, float]:
+    """The tolerances, where what one step made is held as exactly as the narrowest of it: copies look alike."""
+    made = [step.makes for step in explainer.reference.steps] if explainer.reference else []
+    shared = dict(tolerances)
+    for ids in made:
+        alike: dict[str, list[str]] = {}
+        for check in explainer.checks:
+            if set(check.objects) <= set(ids) and check.id in tolerances:
+                alike.setdefault(check.kind, []).append(check.id)
+        for group in alike.values():
+            shared |= dict.fromkeys(group, min(tolerances[check_id] for check_id in group))
+    return shared
 
 
 def _unit(check: CheckBase, drag: Drag) -> float | None:

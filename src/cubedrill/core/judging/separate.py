@@ -12,7 +12,7 @@ from cubedrill.core.judging.causes.common import Landing
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.table import landings
 from cubedrill.core.judging.causes.view import View
-from cubedrill.core.judging.checks.common import ObjectCheck
+from cubedrill.core.judging.checks.common import Case, ObjectCheck
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.judging.verdict import CheckResult
@@ -81,7 +81,11 @@ def separate(
     explainer = Explainer(exercise, start, target)
     views = [View(explainer, Handed(landing.scene)) for landing in explainer.table]
     kept = {} if told is None else told
-    results = [_results(explainer, view, number, kept) for number, view in enumerate(views)]
+    of_all = [check for check in exercise.checks if check.of_outcome and not isinstance(check, ObjectCheck)]
+    results = [
+        _results(explainer, view, number, kept) + [check.judge(Case(target, view.work.scene)) for check in of_all]
+        for number, view in enumerate(views)
+    ]
     spots = _spots(explainer, views) if apart else list(range(len(views)))
     trials = tuple(
         Trial(
