@@ -34,11 +34,13 @@ Times = dict[str, list[float]]
 def add_students(url: str) -> list[str]:
     names = [f"student-{n}" for n in range(CLASS)]
     password_hash = PASSWORDS.hash(PASSWORD)
-    with Session(engine_for(url)) as db, db.begin():
+    engine = engine_for(url)
+    with Session(engine) as db, db.begin():
         people = [Person(sign_in=name, name=name, password_hash=password_hash) for name in names]
         db.add_all(people)
         db.flush()
         db.add_all(Membership(class_id=1, person_id=person.id, role="student") for person in people)
+    engine.dispose()
     return names
 
 

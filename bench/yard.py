@@ -3,13 +3,7 @@
 from __future__ import annotations
 
 import os
-import socket
-import subprocess
-import sys
 import tempfile
-import time
-import urllib.error
-import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
@@ -20,6 +14,7 @@ from playwright.sync_api import Page, sync_playwright
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 from tools.local_postgres import LocalPostgres
+from tools.served import Server
 
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.demo.load import PASSWORD, load_demo
@@ -73,22 +68,6 @@ def set_yard(url: str) -> int:
         return assignment.id
 
 
-def serve(url: str) -> tuple[subprocess.Popen[bytes], str]:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    command = [str(Path(sys.executable).parent / "cube-drill"), "serve", "--port", str(port)]
-    process = subprocess.Popen(command, env={**os.environ, "CUBE_DRILL_DATABASE_URL": url})
-    address = f"http://127.0.0.1:{port}"
-    for _ in range(600):
-        try:
-            with urllib.request.urlopen(f"{address}/api/health", timeout=5):
-                return process, address
-        except (urllib.error.URLError, OSError):
-            time.sleep(0.05)
-    raise SystemExit("the server did not start")
-
-
 def at_the_bench(page: Page, address: str, assignment: int) -> None:
     page.goto(f"{address}/sign-in")
     page.get_by_label("Name").fill("pim")
@@ -117,8 +96,9 @@ def served_yard() -> Iterator[tuple[str, str, int]]:
     try:
         url = postgres.start()
         assignment = set_yard(url)
-        server, address = serve(url)
-        yield url, address, assignment
+        server = Server(url, os.cpu_count() or 1)
+        server.start()
+        yield url, server.address, assignment
     finally:
         if server is not None:
             server.kill()

@@ -1,11 +1,11 @@
-"""The command line: cube-drill replay, check, separate, say, schema, openapi, serve, demo."""
+"""The command line: cube-drill replay, check, separate, convert, say, schema, openapi, serve, demo."""
 
 from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, Literal, TypeVar
 
 import typer
 from rich.console import Console
@@ -15,22 +15,24 @@ from rich.text import Text
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions
-from cubedrill.core.judging.exercise import Exercise, require_offered
+from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.judging.separate import Separation, Trial, separate
 from cubedrill.core.scene.reading import Reading
 from cubedrill.core.scene.wording import number
 from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.core.steps.text import written_lines
+from cubedrill.formats.converting import convert
 from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps
+from cubedrill.formats.kinds import ENDS
 from cubedrill.formats.outputs import LATE_CONTROLS, error_output, replay_output, shown, submission_output
 from cubedrill.formats.table import MarksTable
-from cubedrill.service.batch import marks_of, reports_of
+from cubedrill.service.batch import Asked, marks_of, reports_of
 from cubedrill.settings import Settings, SettingsError, settings_from
 
 REFUSED = 1  # a step cannot be done
 UNREADABLE = 2  # a file cannot be used
 LOOPBACK = ("127.0.0.1", "::1", "localhost")
-SUBMISSION_SUFFIXES = (".json", ".txt")
+SUBMISSION_SUFFIXES = (".json", ".txt", *ENDS)
 
 Found = TypeVar("Found")
 
@@ -40,6 +42,11 @@ app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_
 out, err = Console(), Console(stderr=True)
 
 ExerciseFile = Annotated[Path, typer.Argument(metavar="EXERCISE", help="An exercise file.")]
+Up = Annotated[
+    Literal["y", "z"] | None, typer.Option("--up", help="The axis that points up, where a file does not say.")
+]
+Handedness = Annotated[Literal["right", "left"] | None, typer.Option("--handedness", help="The same of handedness.")]
+Length = Annotated[Literal["mm", "cm", "m", "in", "ft"] | None, typer.Option("--length", help="The same of the unit.")]
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for programs.")]
 
 
@@ -77,10 +84,17 @@ def replay_command(
 def check_command(
     exercise_file: ExerciseFile,
     submissions: Annotated[list[Path], typer.Argument(metavar="SUBMISSION...", help="Files, or folders of them.")],
+    *,
     as_json: AsJson = False,
     csv_file: Annotated[Path | None, typer.Option("--csv", metavar="F", help="Write a table of marks to F.")] = None,
+    up: Up = None,
+    handedness: Handedness = None,
+    length: Length = None,
+    jobs: Annotated[
+        int | None, typer.Option("--jobs", min=1, help="Processes at most; one a core where not told.")
+    ] = None,
 ) -> None:
-    """Judge submissions of an exercise: one, thousands, or a folder."""
+    """Judge submissions of an exercise: one, thousands, or a folder; steps, sheets and scene files of any kind."""
     if as_json and csv_file:
         raise _stopped("Choose one of --json and --csv.", UNREADABLE)
     try:
@@ -88,16 +102,34 @@ def check_command(
     except FormatError as error:
         raise _stopped(str(error), UNREADABLE) from None
     files = list(_submission_files(submissions))
+    asked = Asked(exercise, _chosen(up, handedness, length), jobs)
     if csv_file is None:
-        all_read = _print_reports(exercise, files, as_json)
+        all_read = _print_reports(asked, files, as_json)
     else:
         try:
-            all_read = _write_marks(exercise, files, csv_file)
+            all_read = _write_marks(asked, files, csv_file)
         except OSError as error:
             sentence = f"{csv_file} cannot be written ({error.strerror}); choose another file."
             raise _stopped(sentence, UNREADABLE) from None
     if not all_read:
         raise typer.Exit(UNREADABLE)
+
+
+@app.command("convert")
+def convert_command(
+    source: Annotated[Path, typer.Argument(metavar="IN", help="A scene file, an exercise or a submission of a scene.")],
+    to: Annotated[Path, typer.Argument(metavar="OUT", help="The file to write; the end of its name tells the kind.")],
+    up: Up = None,
+    handedness: Handedness = None,
+    length: Length = None,
+) -> None:
+    """Turn a scene file into another kind; the conventions are those of whichever of the two does not fix its own."""
+    try:
+        notes = convert(source, to, _chosen(up, handedness, length))
+    except FormatError as error:
+        raise _stopped(str(error), UNREADABLE) from None
+    for note in notes:
+        _say(f"{source.name}: {note}")
 
 
 @app.command("separate")
@@ -145,17 +177,23 @@ def schema_command(name: Annotated[str, typer.Argument(help=f"One of: {', '.join
     typer.echo(json.dumps(SCHEMAS[name].json_schema(), indent=2))
 
 
+def _chosen(up: str | None, handedness: str | None, length: str | None) -> dict[str, str]:
+    """Conventions that were chosen, by their names."""
+    said = {"up": up, "handedness": handedness, "length": length}
+    return {name: value for name, value in said.items() if value is not None}
+
+
 def _submission_files(paths: list[Path]) -> Iterator[Path]:
     for path in paths:
         yield from sorted(p for p in path.iterdir() if p.suffix in SUBMISSION_SUFFIXES) if path.is_dir() else [path]
 
 
-def _write_marks(exercise: Exercise, files: Sequence[Path], csv_file: Path) -> bool:
+def _write_marks(asked: Asked, files: Sequence[Path], csv_file: Path) -> bool:
     """Write a table of marks; tell whether every file could be judged."""
     all_read = True
     with csv_file.open("w", encoding="utf-8", newline="") as stream:
-        table = MarksTable(exercise, stream)
-        for file, marks in zip(files, _tracked(marks_of(exercise, files), files), strict=True):
+        table = MarksTable(asked.exercise, stream)
+        for file, marks in zip(files, _tracked(marks_of(asked, files), files), strict=True):
             if isinstance(marks, str):
                 all_read = False
                 _say(marks)
@@ -163,10 +201,10 @@ def _write_marks(exercise: Exercise, files: Sequence[Path], csv_file: Path) -> b
     return all_read
 
 
-def _print_reports(exercise: Exercise, files: Sequence[Path], as_json: bool) -> bool:
+def _print_reports(asked: Asked, files: Sequence[Path], as_json: bool) -> bool:
     """Print a report a file; tell whether every file could be judged."""
     all_read = True
-    for line, trouble in _tracked(reports_of(exercise, files), files):
+    for line, trouble in _tracked(reports_of(asked, files), files):
         if trouble is not None:
             all_read = False
             _say(trouble)
@@ -221,6 +259,8 @@ def _print_report(line: dict[str, Any]) -> None:
         _print(f"  {check['verdict']:<10} {points:>7}  {check['text']}")
     for cause in line["causes"]:
         _print(f"  likely: {cause['instructor']} ({cause['code']}, {cause['confidence']:.0%})")
+    for note in line.get("notes", ()):
+        _print(f"  note: {note}")
     if "parted" in line:
         _print(f"  step {line['parted']} is the first that leaves the right way")
     for first, second in line.get("cancelling", ()):

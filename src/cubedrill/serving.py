@@ -1,4 +1,9 @@
-"""Serving: as many processes as there are cores for what is asked, and one for what takes longer; they end together."""
+"""Serving: as many processes as there are cores for what is asked, and one for what takes longer; they end together.
+
+What answers and what explains is imported by the processes that do; the one that starts them has no use for it.
+"""
+
+# ruff: noqa: PLC0415
 
 from __future__ import annotations
 
@@ -14,9 +19,6 @@ from typing import Final
 import uvicorn
 from fastapi import FastAPI
 
-from cubedrill.api.app import create_app
-from cubedrill.api.edge.outermost import ACCESS
-from cubedrill.service.explaining import explain_for_good
 from cubedrill.settings import Settings, settings_from
 from cubedrill.store.database import engine_for, let_work, migrate
 
@@ -60,6 +62,9 @@ def prepare(settings: Settings) -> None:
 
 def app_of_a_process() -> FastAPI:
     """Return the application for one of the processes that answer."""
+    from cubedrill.api.app import create_app
+    from cubedrill.api.edge.outermost import ACCESS
+
     _end_with_parent()
     settings = settings_from()
     if settings.access_log is not None:
@@ -84,6 +89,8 @@ def _keep_explaining(database_url: str, ended: threading.Event) -> None:
 
 
 def _explain(database_url: str) -> None:
+    from cubedrill.service.explaining import explain_for_good
+
     _end_with_parent()
     os.nice(GIVES_WAY)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C is told to the parent, which ends this one

@@ -7,9 +7,11 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
-from cubedrill.core.judging.matching import adopted, choices_that_fit, matched, registered
+from cubedrill.core.judging.matching import adopted, choices_that_fit, matched
+from cubedrill.core.judging.registering import registered
 from cubedrill.core.judging.submission import StepsSubmission
 from cubedrill.core.judging.verdict import report_of
 from tests.core.build import CRATE, scene
@@ -58,14 +60,16 @@ def moved(noise=0.0):
     return world_from_local, np.array(CORNERS) @ linear.T + world_from_local[:3, 3] + noise * off
 
 
-@pytest.mark.parametrize(("noise", "known"), [(0, True), (5e-6, True), (1e-4, False), (1e-2, False)])
-def test_vertices_may_be_off_by_a_millionth_of_the_meshs_own_extent(noise, known):
-    # It is ten long, so the bound is 1e-5; that it stands 500 away does not widen it.
-    world_from_local, vertices = moved(noise)
-    made, unknown = registered(scene({"id": "m", "solid": MESH}), scene(baked(vertices)))
-    assert (unknown == frozenset()) is known
+@pytest.mark.parametrize(("noise", "known"), [(0, True), (5e-6, True), (1e-4, True), (1e-3, False), (1e-2, False)])
+def test_vertices_may_be_off_by_what_numbers_of_32_bits_lose_so_far_away(noise, known):
+    # It is ten long, of which a millionth is 1e-5; it stands 500 away, where such numbers are 2 ** -24 * 6 * 500 off.
+    _, vertices = moved(noise)
+    found = registered(scene({"id": "m", "solid": MESH}), scene(baked(vertices)))
+    assert (found.unknown == frozenset()) is known
     if known:
-        assert made.world_from_local("m") == pytest.approx(world_from_local, abs=10 * noise + 1e-9)
+        # The mesh has symmetries: each of its vertices is where one is, if not the one of the same number.
+        found_at = mapped(found.scene.world_from_local("m"), np.array(CORNERS))
+        assert all(np.abs(vertices - place).max(axis=1).min() <= 10 * noise + 1e-9 for place in found_at)
 
 
 def test_every_mesh_is_put_where_it_stands_whatever_comes_before_it():
@@ -73,8 +77,9 @@ def test_every_mesh_is_put_where_it_stands_whatever_comes_before_it():
     first, last = {"id": "crate", "solid": CRATE}, {"id": "z", "solid": MESH}
     target = scene(first, last, {"id": "m", "solid": MESH}, {"id": "gone", "solid": MESH})
     handed = scene(first, last, baked(vertices, pivot=[3, 3, 3]), {"id": "on", "parent": "m", "translation": [1, 2, 3]})
-    made, unknown = registered(target, handed)
-    assert unknown == frozenset()
+    found = registered(target, handed)
+    made = found.scene
+    assert found.unknown == frozenset()
     assert made.world_from_local("m") == pytest.approx(world_from_local, abs=1e-9)
     assert made["m"].pivot.tolist() == [0, 0, 0]
     # What is in it stays where it was, and in it.
@@ -87,9 +92,9 @@ def test_vertices_that_do_not_tell_a_map_leave_the_turn_unknown():
     flat = np.array(CORNERS) * (1, 1, 0)
     fewer = {"id": "m", "solid": {**MESH, "vertices": CORNERS[:4]}}
     for handed in (baked(flat), fewer):
-        assert registered(target, scene(handed))[1] == {"m"}
+        assert registered(target, scene(handed)).unknown == {"m"}
     level = scene({"id": "m", "solid": {**MESH, "vertices": flat.tolist()}})
-    assert registered(level, scene(baked(flat + [0, 0, 1])))[1] == {"m"}  # of a flat one many maps lead there
+    assert registered(level, scene(baked(flat + [0, 0, 1]))).unknown == {"m"}  # of a flat one many maps lead there
 
 
 def test_without_a_reference_a_miss_is_told_without_causes_and_nothing_breaks(caplog):

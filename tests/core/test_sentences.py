@@ -300,7 +300,7 @@ def test_noise_gets_an_answer_with_its_place():
         "°", "turn", "along", "about", "x", "y", "z", "of", "local", "the line from", "through", "its pivot", "and", ",", "oops", '"', "(", ";",
         ")", "#", "#aabbcc", "each time:", "−", "1/0", "(((", "\\", "\x00", "mesh vertices", "face +x of",
     ]  # fmt: skip
-    source = random.Random(11)  # noqa: S311
+    source = random.Random(11)
     read = 0
     for _ in range(2000):
         start = source.choice(

@@ -7,11 +7,11 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
+from tools.served import Server
 
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import BUILT_SCREENS
 from tests.conftest import address_of, database_named
-from tests.served import Server
 
 CHROMIUM = "/usr/bin/chromium-headless-shell"
 FLAGS = [
@@ -27,7 +27,7 @@ expect.set_options(timeout=LIMIT_MS)
 def running(template: str) -> Iterator[Server]:
     """One server for all screen tests: it starts in seconds, and the database under it can be laid anew."""
     assert (BUILT_SCREENS / "index.html").is_file(), "The screens are not built: ./run test builds them."
-    server = Server(address_of(template, "screens"))
+    server = Server(address_of(template, "screens"), processes=1)
     yield server
     server.kill()
 

@@ -487,6 +487,7 @@ def test_the_rack_has_every_solid_and_a_click_leads_to_its_first_size(sign_in):
     page.keyboard.press("Enter")
     for count in (2, 3):
         rack.get_by_role("button", name="cuboid").click()
+        expect(page.get_by_label("Size X")).to_be_focused()
         page.keyboard.press("Enter")
         steps_are(page, count)
     # On the ground where the marker is, and then beside what stands there.

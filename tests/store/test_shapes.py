@@ -137,7 +137,12 @@ def made_rows() -> Iterator[tuple[str, Any]]:
     shared = {name: everything[name] for name in Card.model_fields if name in everything}
     yield "card", Card.model_validate({**shared, "base": everything["start"], "notes": "To oneself."})
     yield "steps", SHAPES["steps"].read(_steps(), 1)
-    scene = {"objects": [{"id": "a"}], "matches": {"o1": "a", "o2": None}, "conventions": {"up": "z"}}
+    scene = {
+        "objects": [{"id": "a"}],
+        "matches": {"o1": "a", "o2": None},
+        "conventions": {"up": "z"},
+        "notes": ["Left out."],
+    }
     yield "submission", SHAPES["submission"].read({**_HEAD, "kind": "scene", "scene": scene}, 1)
     added = {"op": "add", "object": {"id": "a"}}
     by_hand = {**_HEAD, "kind": "steps", "steps": [added], "matches": {"o1": "a", "o2": None}}

@@ -4,11 +4,19 @@ import os
 import signal
 import subprocess
 import time
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import ExitStack, closing
 from pathlib import Path
 
 import pytest
+from bench.forty import CLASS, add_students, signed_in
+from bench.load import CRATES, HAND_INS, polled, saver, several_hand_ins
+from tools.served import PATIENCE_S, Server
 
-from tests.served import PATIENCE_S, PROCESSES, Server
+from cubedrill.demo.load import PASSWORD as DEMO_PASSWORD
+
+PROCESSES = 2
+FEW, EACH = 8, HAND_INS // CLASS
 
 
 def until(found):
@@ -39,7 +47,7 @@ def is_there(pid):
 @pytest.fixture
 def served(database_url):
     """A running server with all its processes."""
-    server = Server(database_url)
+    server = Server(database_url, PROCESSES)
     server.start()
     until(lambda: len(children_of(server.process.pid)) == PROCESSES + 1)
     yield server
@@ -66,3 +74,19 @@ def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
     process.terminate()
     assert process.wait(PATIENCE_S) in (0, -signal.SIGTERM)
     until(lambda: not any(map(is_there, after)))
+
+
+def test_a_few_of_a_class_save_look_and_hand_in_at_once(served, database_url):
+    """A small part of `./run bench load`: nothing is refused, and what was acknowledged is kept in its order."""
+    with ExitStack() as open_, ThreadPoolExecutor(FEW + 1) as pool:
+        names = add_students(database_url)[:FEW]
+        students = [open_.enter_context(closing(signed_in(served.address, name))) for name in names]
+        odile = open_.enter_context(closing(signed_in(served.address, "odile", DEMO_PASSWORD)))
+        until = time.monotonic() + 3
+        polling = pool.submit(polled, odile, until)
+        saves = list(pool.map(lambda n: saver(students[n], n, until), range(FEW)))
+        assert polling.result()
+        assert all(of_one[0] for of_one in saves)
+        list(pool.map(several_hand_ins, students))
+        rows = odile.get(f"/api/assignments/{CRATES}/submissions").json()["rows"]
+    assert sum(row["work"]["tries"] for row in rows if row["student"].startswith("student-")) == FEW * EACH

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
 
 from cubedrill.core.errors import CoreError
-from cubedrill.formats.documents import place_of, sentence_of
+from cubedrill.formats.places import place_of, sentence_of
 from cubedrill.service.errors import Code, RefusedError
 from cubedrill.service.views import DraftView
 from cubedrill.store.tables import Event

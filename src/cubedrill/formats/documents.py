@@ -5,7 +5,7 @@ from __future__ import annotations
 import codecs
 import json
 import os
-from collections.abc import Sequence
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any, Final, TypeVar
 
@@ -17,8 +17,11 @@ from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, 
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps import MOST_STEPS
 from cubedrill.core.steps.text import read_lines
-
-LARGEST_FILE: Final = 20 * 1024 * 1024  # bytes; a mesh of 200,000 vertices stays below it
+from cubedrill.formats.apart import read_apart
+from cubedrill.formats.asked import scene_file
+from cubedrill.formats.kinds import kind_of
+from cubedrill.formats.limits import LARGEST_FILE, UnreadableError
+from cubedrill.formats.places import place_of, sentence_of
 
 UNNAMED: Final = "unnamed"  # the exercise of steps that say none
 
@@ -37,7 +40,7 @@ class FormatError(Exception):
 
 def read_exercise(path: Path) -> Exercise:
     """Read an exercise whose start, reference and checks can be carried out; raise FormatError otherwise."""
-    exercise = parsed(EXERCISE, _bytes_of(path), path.name)
+    exercise = parsed(EXERCISE, bytes_of(path), path.name)
     try:
         require_sound(exercise)
     except CoreError as error:
@@ -47,18 +50,33 @@ def read_exercise(path: Path) -> Exercise:
 
 def read_submission(path: Path) -> AnySubmission:
     """Read a submission of any kind; raise FormatError where it is none."""
-    return parsed(SUBMISSION, _bytes_of(path), path.name)
+    return parsed(SUBMISSION, bytes_of(path), path.name)
 
 
-def read_submission_of(exercise: Exercise, path: Path) -> AnySubmission:
-    """Read a submission of an exercise, or a text of steps; raise FormatError where it is none, or another's."""
-    content = _bytes_of(path)
+def read_submission_of(exercise: Exercise, path: Path, chosen: Mapping[str, str] | None = None) -> AnySubmission:
+    """Read a submission of an exercise, a text of steps or a scene of any kind.
+
+    chosen: conventions of a scene that does not say them, by their names; what is not chosen is guessed. Raises
+    FormatError where it is none of these, or another exercise's.
+    """
+    content = bytes_of(path)
+    if kind_of(content) is not None:
+        return scene_of_file(content, path.name, exercise, chosen or {})
     if is_text(content):
         return steps_of_text(content, path.name, exercise.start_scene(), exercise.id)
     submission = parsed(SUBMISSION, content, path.name)
-    if submission.exercise != exercise.id:
+    if submission.exercise not in (exercise.id, UNNAMED):
         raise FormatError(f"{path.name}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
     return submission
+
+
+def scene_of_file(content: bytes, file: str, exercise: Exercise, chosen: Mapping[str, str]) -> SceneSubmission:
+    """Return the scene that a file of any kind holds, as a submission; raise FormatError where it cannot be read."""
+    try:
+        scene = scene_file(read_apart(content), exercise.target_scene(), chosen)
+    except UnreadableError as error:
+        raise FormatError(f"{file}: {error}") from None
+    return SceneSubmission(format="cube-drill/submission", version=1, exercise=exercise.id, kind="scene", scene=scene)
 
 
 def read_steps(path: Path, exercise: Exercise | None = None) -> StepsSubmission:
@@ -66,7 +84,7 @@ def read_steps(path: Path, exercise: Exercise | None = None) -> StepsSubmission:
 
     exercise: in whose start scene the first line of a text is read; without one, names are ids.
     """
-    content = _bytes_of(path)
+    content = bytes_of(path)
     if is_text(content):
         start = None if exercise is None else exercise.start_scene()
         return steps_of_text(content, path.name, start, UNNAMED if exercise is None else exercise.id)
@@ -112,35 +130,8 @@ def parsed(model: TypeAdapter[Document], content: bytes, file: str) -> Document:
         raise FormatError(f"{where}: {sentence_of(first['msg'])}") from None
 
 
-def place_of(location: Sequence[str | int], document: Any) -> str:
-    """Write the place of an error in a document as `start.objects[2].size[0]`.
-
-    A validator's location also names the branch of a union that it tried; the document does not know those words.
-    """
-    parts, here = [], document
-    for number, part in enumerate(location, start=1):
-        missing = isinstance(here, dict) and number == len(location)
-        if _has(here, part):
-            here = here[part]
-        elif not missing:
-            continue
-        parts.append(f"[{part}]" if isinstance(part, int) else f".{part}")
-    return "".join(parts).removeprefix(".")
-
-
-def _has(value: Any, part: str | int) -> bool:
-    if isinstance(part, int):
-        return isinstance(value, list) and part < len(value)
-    return isinstance(value, dict) and part in value
-
-
-def sentence_of(message: str) -> str:
-    """Turn a validator's message into a sentence that begins in lower case and ends in a full stop."""
-    plain = message.removeprefix("Value error, ").replace("Extra inputs are not permitted", "this key is not known")
-    return plain[:1].lower() + plain[1:].removesuffix(".") + "."
-
-
-def _bytes_of(path: Path) -> bytes:
+def bytes_of(path: Path) -> bytes:
+    """Return the content of a file; raise FormatError where it cannot be read or is too large."""
     try:
         with path.open("rb") as stream:
             size = os.fstat(stream.fileno()).st_size

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from typing import Any, Final
 
 from cubedrill.core.errors import CoreError
@@ -60,8 +61,11 @@ def error_output(error: CoreError) -> dict[str, Any]:
     return {"error": {"step": error.step, "object": error.object, "code": error.code, "text": error.text}}
 
 
-def report_output(report: Report, submission: str) -> dict[str, Any]:
-    """One line of `check --json`; what only steps or only scenes have stands where there is any."""
+def report_output(report: Report, submission: str, notes: Sequence[str] = ()) -> dict[str, Any]:
+    """One line of `check --json`; what only steps or only scenes have stands where there is any.
+
+    notes: what was left out, changed or guessed when the submission was read.
+    """
     dumped = report.model_dump(mode="json")
     keys = {"id", "verdict", "difference", "tolerance", "points", "of", "text"}
     return {
@@ -70,4 +74,5 @@ def report_output(report: Report, submission: str) -> dict[str, Any]:
         "checks": [{key: value for key, value in check.items() if key in keys} for check in dumped["checks"]],
         "causes": dumped["causes"],
         **{key: told for key in ("matches", "parted", "cancelling") if (told := dumped[key])},
+        **({"notes": list(notes)} if notes else {}),
     }

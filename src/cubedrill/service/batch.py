@@ -6,8 +6,9 @@ import gc
 import logging
 import os
 import signal
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Final, TypeVar
 
@@ -15,7 +16,7 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission, mark_one, mark_sheets
-from cubedrill.core.judging.submission import SheetSubmission
+from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission
 from cubedrill.core.judging.verdict import Marks
 from cubedrill.formats.documents import AnySubmission, FormatError, read_submission_of
 from cubedrill.formats.outputs import error_output, report_output
@@ -32,9 +33,12 @@ Told = TypeVar("Told")
 class Judge:
     """An exercise made ready once, for all that is handed in for it."""
 
-    def __init__(self, exercise: Exercise) -> None:
-        """Work out the start and the target; raise the CoreError of an exercise that cannot be carried out."""
-        self.exercise = exercise
+    def __init__(self, exercise: Exercise, chosen: Mapping[str, str] | None = None) -> None:
+        """Work out the start and the target; raise the CoreError of an exercise that cannot be carried out.
+
+        chosen: conventions of scene files that do not say theirs.
+        """
+        self.exercise, self.chosen = exercise, chosen
         self.start, self.target = exercise.start_scene(), exercise.target_scene()
         self.explainer = Explainer(exercise, self.start, self.target)
 
@@ -65,7 +69,7 @@ class Judge:
 
     def _read(self, file: Path) -> AnySubmission | str:
         try:
-            return read_submission_of(self.exercise, file)
+            return read_submission_of(self.exercise, file, self.chosen)
         except FormatError as error:
             return str(error)
         except Exception:
@@ -87,7 +91,8 @@ class Judge:
             return {"submission": str(file), **error_output(error)}, f"{file.name}: {error.text}"
         except Exception:
             return _without_report(file, "fault", _fault(file))
-        return report_output(report, str(file)), None
+        notes = read.scene.notes if isinstance(read, SceneSubmission) else ()
+        return report_output(report, str(file), notes), None
 
 
 def _without_report(file: Path, code: str, sentence: str) -> tuple[Line, str]:
@@ -101,26 +106,35 @@ def _fault(file: Path) -> str:
     return f"{file.name}: it could not be judged because of a fault in the program, which was logged; report it."
 
 
-def marks_of(exercise: Exercise, files: Sequence[Path]) -> Iterator[Marks | str]:
+@dataclass(frozen=True)
+class Asked:
+    """What is judged, and how: chosen as for `Judge`; jobs: so many processes at most, none for one a core."""
+
+    exercise: Exercise
+    chosen: Mapping[str, str] = field(default_factory=dict)
+    jobs: int | None = None
+
+
+def marks_of(asked: Asked, files: Sequence[Path]) -> Iterator[Marks | str]:
     """Yield `Judge.marks` of files."""
-    return _spread(Judge.marks, exercise, files, SHEETS_TOGETHER)
+    return _spread(Judge.marks, asked, files, SHEETS_TOGETHER)
 
 
-def reports_of(exercise: Exercise, files: Sequence[Path]) -> Iterator[tuple[Line, str | None]]:
+def reports_of(asked: Asked, files: Sequence[Path]) -> Iterator[tuple[Line, str | None]]:
     """Yield `Judge.reports` of files."""
-    return _spread(Judge.reports, exercise, files, REPORTS_TOGETHER)
+    return _spread(Judge.reports, asked, files, REPORTS_TOGETHER)
 
 
 def _spread(
-    work: Callable[[Judge, Sequence[Path]], list[Told]], exercise: Exercise, files: Sequence[Path], together: int
+    work: Callable[[Judge, Sequence[Path]], list[Told]], asked: Asked, files: Sequence[Path], together: int
 ) -> Iterator[Told]:
     batches = [files[first : first + together] for first in range(0, len(files), together)]
-    hands = min(len(os.sched_getaffinity(0)), len(batches))
+    hands = min(asked.jobs or len(os.sched_getaffinity(0)), len(batches))
     if hands < 2:
-        judge = Judge(exercise)
+        judge = Judge(asked.exercise, asked.chosen)
         return (told for batch in batches for told in work(judge, batch))
     # The processes are made here and now: not later, beside the thread that draws a progress bar.
-    pool = ProcessPoolExecutor(hands, initializer=_begin, initargs=(exercise,))
+    pool = ProcessPoolExecutor(hands, initializer=_begin, initargs=(asked,))
     return _collected(pool, pool.map(_work, ((work, batch) for batch in batches)))
 
 
@@ -135,11 +149,11 @@ def _collected(pool: ProcessPoolExecutor, batches: Iterator[list[Told]]) -> Iter
 _HERE: Final[list[Judge]] = []  # in a process of the pool: the one that it makes for all its batches
 
 
-def _begin(exercise: Exercise) -> None:
+def _begin(asked: Asked) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C ends the command, which ends its processes
     gc.freeze()  # what is there stays; of what is read, much is made and little of it refers to itself
     gc.set_threshold(20_000)
-    _HERE.append(Judge(exercise))
+    _HERE.append(Judge(asked.exercise, asked.chosen))
 
 
 def _work(task: tuple[Callable[[Judge, Sequence[Path]], list[Told]], Sequence[Path]]) -> list[Told]:

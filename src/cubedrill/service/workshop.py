@@ -22,7 +22,7 @@ from cubedrill.core.judging.submission import Handed, SceneFile
 from cubedrill.core.kept import Keeper
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, replay
-from cubedrill.formats.documents import sentence_of
+from cubedrill.formats.places import sentence_of
 from cubedrill.service.access import plan_for, require_instructor, version_for
 from cubedrill.service.desks import Desk, shown
 from cubedrill.service.draft import kept_steps

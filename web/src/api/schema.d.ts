@@ -3317,7 +3317,8 @@ export interface components {
          * @description A scene from any program, in its own conventions.
          *
          *     matches: by hand, for the id of an object of the target, that of the one here that it is, or none where it is not
-         *     here; those that are not named are matched by name, then by shape and size.
+         *     here; those that are not named are matched by name, then by shape and size. notes: what was left out, changed or
+         *     guessed when it was read from another format.
          */
         SceneFile: {
             /**
@@ -3336,6 +3337,11 @@ export interface components {
             matches?: {
                 [key: string]: string | null;
             };
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
         };
         /**
          * SeenView

@@ -142,6 +142,6 @@ def _points_of_each(check: Check, target: Scene, batch: SheetBatch) -> Sequence[
 def judge_handed(exercise: Exercise, target: Scene, work: Handed) -> Report:
     """Judge what was handed in: by outcome, and by process where its steps are known."""
     looked_at = {i for check in exercise.checks if check.by_look for i in check.objects}
-    submitted = described_anew(target, work.scene, looked_at - work.turns_unknown)
+    submitted = described_anew(target, work.scene, (looked_at | work.seen_alone) - work.turns_unknown)
     case = Case(target, submitted, work.states, work.turns_unknown)
     return report_of([check.judge(case) for check in exercise.checks], exercise.pass_mark, work.matches)

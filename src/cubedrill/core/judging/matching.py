@@ -1,4 +1,4 @@
-"""Which object of a handed-in scene is which of the target, and where a mesh that was made anew really stands."""
+"""Which object of a handed-in scene is which of the target."""
 
 from __future__ import annotations
 
@@ -12,15 +12,13 @@ import numpy as np
 from scipy.optimize import linear_sum_assignment
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.solids import Mesh, local_box
-from cubedrill.core.geometry.transform import mapped, require_affine
+from cubedrill.core.geometry.solids import local_box
 from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
-from cubedrill.core.values import Array, Value, frozen
+from cubedrill.core.values import Value
 
 How = Literal["choice", "name", "id", "folded name", "shape and size", "place"]
 
 SIZE_TOL: Final = 1e-6  # of a size: solids whose own sizes agree so far are taken for one and the same
-REGISTER_TOL: Final = 1e-6  # of a mesh's size: how far its vertices may lie from those of the target's under one map
 
 
 class Match(Value):
@@ -187,42 +185,3 @@ _WAYS: Final[tuple[tuple[How, Callable[[Scene, SceneObject, SceneObject], bool]]
     ("folded name", lambda _, wanted, item: _folded(wanted.name) == _folded(item.name)),
     ("shape and size", _same_shape),
 )
-
-
-def registered(target: Scene, scene: Scene) -> tuple[Scene, frozenset[str]]:
-    """Return the scene with meshes that were baked or centred anew put where their vertices say they are.
-
-    A mesh of as many vertices as the target's, in the same order, stands where one affine map takes the target's
-    vertices to its own. Where none does, its rotation is unknown; its id is returned.
-    """
-    unknown: set[str] = set()
-    for object_id, wanted in target.objects.items():
-        item = scene.objects.get(object_id)
-        if item is None or not isinstance(item.solid, Mesh) or item.solid == wanted.solid:
-            continue
-        world_from_local = _registered(wanted, mapped(scene.world_from_local(object_id), item.solid.points))
-        if world_from_local is None:
-            unknown.add(object_id)
-            continue
-        children = [scene.under(child, None) for child in scene.children(object_id)]
-        scene = scene.with_objects(children)
-        moved = replace(scene.placed_in_world(object_id, world_from_local), solid=wanted.solid, pivot=wanted.pivot)
-        scene = scene.with_objects([moved])
-        scene = scene.with_objects([scene.under(child.id, object_id) for child in children])
-    return scene, frozenset(unknown)
-
-
-def _registered(wanted: SceneObject, vertices_world: Array) -> Array | None:
-    if not isinstance(wanted.solid, Mesh) or len(wanted.solid.vertices) != len(vertices_world):
-        return None
-    own = np.column_stack((wanted.solid.points, np.ones(len(vertices_world))))
-    solution, _, rank, _ = np.linalg.lstsq(own, vertices_world, rcond=None)
-    residual = float(np.abs(own @ solution - vertices_world).max())
-    if rank < own.shape[1] or residual > REGISTER_TOL * float(np.ptp(vertices_world, axis=0).max()):
-        return None
-    world_from_local = np.eye(4)
-    world_from_local[:3] = solution.T
-    try:
-        return require_affine(frozen(world_from_local), wanted.id, wanted.name)
-    except CoreError:
-        return None

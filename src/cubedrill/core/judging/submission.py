@@ -12,7 +12,8 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.conventions import Change, Conventions
 from cubedrill.core.geometry.transform import parent_from_parts, parts_of, require_affine, rotation_from_quaternion
-from cubedrill.core.judging.matching import Match, adopted, matched, registered
+from cubedrill.core.judging.matching import Match, adopted, matched
+from cubedrill.core.judging.registering import registered
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.scene.stage import ObjectSpec
 from cubedrill.core.steps import StepList
@@ -85,12 +86,14 @@ class SceneFile(Value):
     """A scene from any program, in its own conventions.
 
     matches: by hand, for the id of an object of the target, that of the one here that it is, or none where it is not
-    here; those that are not named are matched by name, then by shape and size.
+    here; those that are not named are matched by name, then by shape and size. notes: what was left out, changed or
+    guessed when it was read from another format.
     """
 
     conventions: Conventions = Conventions()
     objects: Annotated[tuple[ObjectSpec, ...], Field(max_length=5000, fail_fast=True)]
     matches: Choices = Field(default_factory=dict)
+    notes: Annotated[tuple[str, ...], Field(max_length=1000, fail_fast=True)] = ()
 
 
 class SceneSubmission(Value):
@@ -111,12 +114,14 @@ class Handed:
     """What was handed in, as a scene in the exercise's conventions, its objects called as in the target.
 
     states: of a step list. turns_unknown: objects whose rotation the file does not tell. matches: of a scene.
+    seen_alone: objects that the file shows as they look and no more, so that they are judged by look.
     """
 
     scene: Scene
     states: Sequence[State] | None = None
     turns_unknown: frozenset[str] = frozenset()
     matches: tuple[Match, ...] = field(default=())
+    seen_alone: frozenset[str] = frozenset()
 
 
 def handed(start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission) -> Handed:
@@ -186,5 +191,5 @@ def _from_scene(target: Scene, file: SceneFile) -> Handed:
     given = [spec.converted(change) for spec in file.objects]
     without_pivot = {spec.id for spec in file.objects if "pivot" not in spec.model_fields_set}
     scene, matches = matched(target, [spec.to_object() for spec in given], without_pivot, file.matches)
-    scene, unknown = registered(target, scene)
-    return Handed(scene, None, unknown, matches)
+    found = registered(target, scene)
+    return Handed(found.scene, None, found.unknown, matches, found.several)

@@ -77,7 +77,8 @@ class View:
         checks = self.known.of(object_id)
         if object_id not in target.objects:
             return
-        by_look = any(check.by_look for check in checks) and object_id not in self.work.turns_unknown
+        seen = object_id in self.work.seen_alone or any(check.by_look for check in checks)
+        by_look = seen and object_id not in self.work.turns_unknown
         scene = self._as_described(target, object_id, submitted) if by_look else submitted
         case = Case(target, scene, None, self.work.turns_unknown)
         yield from ((check, check.judge_one(case, object_id)) for check in checks if check not in but)

@@ -1,4 +1,4 @@
-"""`cube-drill serve` as a process of its own, for tests that want it whole."""
+"""`cube-drill serve` as a process of its own, for tests and benchmarks that want it whole."""
 
 from __future__ import annotations
 
@@ -12,20 +12,19 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 
-PROCESSES = 2
-PATIENCE_S = 120  # both cores may be at other tests
+PATIENCE_S = 120  # the cores may be at other tests
 
 
 class Server:
     """A server on a port that stays the same when it is killed and started again."""
 
-    def __init__(self, database_url: str) -> None:
+    def __init__(self, database_url: str, processes: int) -> None:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
         self.address = f"http://127.0.0.1:{self.port}"
         self.environment = {
-            **os.environ, "CUBE_DRILL_DATABASE_URL": database_url, "CUBE_DRILL_PROCESSES": str(PROCESSES),
+            **os.environ, "CUBE_DRILL_DATABASE_URL": database_url, "CUBE_DRILL_PROCESSES": str(processes),
         }  # fmt: skip
         self.process: subprocess.Popen[bytes] | None = None
 

@@ -1,0 +1,283 @@
+"""Where a mesh that was made anew stands: the affine maps that take a solid's surface onto it.
+
+Programs triangulate, weld, re-order and split vertices, and bake places into them. What they leave is the shape: the
+volume of its hull, whose centre and covariance are blind to all that, and its corners.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from itertools import product
+from typing import Final
+
+import numpy as np
+from scipy.spatial import ConvexHull, KDTree, QhullError
+
+from cubedrill.core.geometry.solids import Cone, Cylinder, Plate, Ring, Solid, Sphere, Tube
+from cubedrill.core.geometry.surface import Triangles, triangulated
+from cubedrill.core.geometry.transform import mapped
+from cubedrill.core.values import Array, Flags, Indices, frozen
+
+NEAR: Final = 1e-6  # of a mesh's size: how far a vertex may lie from where one map takes it
+SHORT: Final = 6 * 2.0**-24  # of the largest coordinate: what is lost where files hold numbers of 32 bits
+ALIKE: Final = 1e-4  # of a whitened length: corners that are tried as partners, before all are measured
+VOLUME: Final = 1e-4  # of a volume
+FLAT: Final = 1e-6  # square of the angle by which faces at a corner are to differ: rounding turns them too
+FLATTEST: Final = 1e8  # of a map's largest factor to its least: beyond, all lies in one plane
+FEWEST_SIDES: Final = 5  # with fewer it is no round solid but a block or a wedge
+MOST_CORNERS: Final = 400  # of a hull; with more it is too round for corners to tell anything
+
+
+@dataclass(frozen=True)
+class _Shape:
+    """A closed surface with its hull: corners (k, 3), centre (3,), and the map (3, 3) that makes its covariance one."""
+
+    points: Array
+    triangles: Indices
+    corners: Array
+    planes: Array
+    centre: Array
+    white: Array
+    is_convex: bool
+
+
+def tolerance_of(points: Array) -> float:
+    """How far vertices may be off: rounding in a file of numbers of 32 bits, or a share of the mesh's size."""
+    return max(NEAR * float(np.ptp(points, axis=0).max()), SHORT * float(np.abs(points).max()))
+
+
+def maps_onto(solid: Solid, up: int, points: Array, triangles: Indices) -> list[Array]:
+    """Return the maps (4, 4) that take a solid onto a mesh; none where it is another shape.
+
+    points (n, 3), triangles (m, 3); up: index of the solid's up axis. All that fit, which are as many as the solid has
+    symmetries: the order of vertices is no proof of one of them, since a program that sorts them may put them as a
+    symmetry would. Only where corners tell nothing is the order believed.
+    """
+    if isinstance(solid, Sphere):
+        return _of_ball(solid, points)
+    if isinstance(solid, Plate):
+        return _of_plate(solid, up, points, triangles)
+    found = _shape(points, triangles)
+    wanted = None if found is None else _shape(*_with_as_many_sides(solid, up, len(found.corners)))
+    maps = [] if found is None or wanted is None else _maps(wanted, found)
+    if maps:
+        return maps
+    own = triangulated(solid, up)[0]
+    in_order = _fitted(own, points, tolerance_of(points)) if own.shape == points.shape else None
+    return [] if in_order is None else [in_order]
+
+
+def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices) -> bool:
+    """Tell whether a mesh in its own coordinates is a solid as it is there, whatever the number of its sides."""
+    wanted, faces = triangulated(solid, up)
+    ends = (np.array((each.min(axis=0), each.max(axis=0))) for each in (wanted, points))
+    near = tolerance_of(points)
+    if float(np.abs(next(ends) - next(ends)).max()) > near:
+        return False
+    match solid:
+        case Ring():
+            return True  # its corners tell too little
+        case Cylinder() | Cone() | Tube() | Sphere():
+            return bool(maps_onto(solid, up, points, triangles))
+        case _:
+            volumes = abs(_signed(wanted, faces)), abs(_signed(points, triangles))
+            alike = abs(volumes[0] - volumes[1]) <= VOLUME * max(volumes)
+            return alike and _farthest(points, wanted) <= near
+
+
+def _fitted(source: Array, target: Array, near: float) -> Array | None:
+    """The affine map that takes points (n, 3) to points (n, 3), each to within a distance; none where none does."""
+    own = np.column_stack((source, np.ones(len(source))))
+    solution, _, rank, _ = np.linalg.lstsq(own, target, rcond=None)
+    if (
+        rank < own.shape[1]
+        or float(np.abs(own @ solution - target).max()) > near
+        or np.linalg.cond(solution[:3]) > FLATTEST
+    ):
+        return None
+    target_from_source = np.eye(4)
+    target_from_source[:3] = solution.T
+    return frozen(target_from_source)
+
+
+def _with_as_many_sides(solid: Solid, up: int, corners: int) -> Triangles:
+    """The surface of a solid; of a round one with as many sides as the corners of a mesh tell."""
+    match solid:
+        case Cylinder() | Tube():
+            return triangulated(solid, up, max(corners // 2, FEWEST_SIDES))
+        case Cone():
+            return triangulated(solid, up, max(corners - 1, FEWEST_SIDES))
+        case _:
+            return triangulated(solid, up)
+
+
+def _shape(points: Array, triangles: Indices) -> _Shape | None:
+    """The surface with its hull; none where it is flat."""
+    try:
+        hull = ConvexHull(points)
+    except (QhullError, ValueError):
+        return None
+    middle = points[hull.vertices].mean(axis=0)
+    volume, centre, spread = _moments(points[hull.simplices] - middle)
+    corners = points[_corners(hull)]
+    if not 4 <= len(corners) <= MOST_CORNERS or np.linalg.eigvalsh(spread)[0] <= 0:
+        return None
+    white = np.linalg.inv(np.linalg.cholesky(spread))
+    own = abs(_signed(points, triangles))
+    convex = abs(own - volume) <= VOLUME * volume
+    return _Shape(points, triangles, corners, hull.equations, centre + middle, white, convex)
+
+
+def _moments(facets: Array) -> tuple[float, Array, Array]:
+    """Volume, centre and covariance of what facets (n, 3, 3) around the origin enclose.
+
+    Source: a tetrahedron with a corner at the origin has the second moment V/20 · (Σ aᵢaᵢᵀ + ssᵀ), s the sum of its
+    corners; from memory, held by the tests.
+    """
+    volumes = np.abs(np.linalg.det(facets)) / 6
+    sums = facets.sum(axis=1)
+    whole = float(volumes.sum())
+    centre = np.einsum("n,ni->i", volumes, sums) / 4 / whole
+    second = np.einsum("n,nki,nkj->ij", volumes, facets, facets) + np.einsum("n,ni,nj->ij", volumes, sums, sums)
+    return whole, centre, second / 20 / whole - np.outer(centre, centre)
+
+
+def _signed(points: Array, triangles: Indices) -> float:
+    """What triangles enclose, negative where they face inward."""
+    return float(np.linalg.det(points[triangles] - points.mean(axis=0)).sum() / 6)
+
+
+def _corners(hull: ConvexHull) -> Indices:
+    """Vertices of a hull where three independent faces meet: not those that lie within a face or an edge."""
+    rows = np.repeat(np.arange(len(hull.simplices)), 3)
+    at = hull.simplices.ravel()
+    normals = hull.equations[rows, :3]
+    grams = np.zeros((len(hull.points), 3, 3))
+    np.add.at(grams, at, normals[:, :, None] * normals[:, None, :])
+    least = np.linalg.eigvalsh(grams[hull.vertices])[:, 0]
+    return np.sort(hull.vertices[least > FLAT])
+
+
+def _maps(wanted: _Shape, found: _Shape) -> list[Array]:
+    """All maps that take one shape onto the other, of those that take three of its corners to alike ones."""
+    if len(wanted.corners) != len(found.corners):
+        return []
+    ours, theirs = ((each.corners - each.centre) @ each.white.T for each in (wanted, found))
+    three = _independent(ours)
+    lengths = np.linalg.norm(theirs, axis=1)
+    partners = [np.flatnonzero(np.abs(lengths - np.linalg.norm(ours[i])) <= ALIKE * (1 + lengths)) for i in three]
+    gram, grams = ours[three] @ ours[three].T, theirs @ theirs.T
+    tree = KDTree(theirs)
+    maps: list[Array] = []
+    for first, second in product(partners[0], partners[1]):
+        if first == second or abs(grams[first, second] - gram[0, 1]) > ALIKE * (1 + abs(gram[0, 1])):
+            continue
+        alike = (abs(grams[first, partners[2]] - gram[0, 2]) <= ALIKE * (1 + abs(gram[0, 2]))) & (
+            abs(grams[second, partners[2]] - gram[1, 2]) <= ALIKE * (1 + abs(gram[1, 2]))
+        )
+        for third in partners[2][alike]:
+            turned = np.linalg.solve(ours[three], theirs[[first, second, third]])
+            places = np.asarray(tree.query(ours @ turned)[1], dtype=np.intp)
+            if len(np.unique(places)) < len(places):
+                continue
+            found_map = _fitted(wanted.corners, found.corners[places], tolerance_of(found.points))
+            if found_map is not None and _is_whole(wanted, found, found_map):
+                maps.append(found_map)
+    return maps
+
+
+def _independent(vectors: Array) -> list[int]:
+    """Three of some vectors that are as far from lying in one plane as a greedy choice finds."""
+    first = int(np.argmax(np.linalg.norm(vectors, axis=1)))
+    second = int(np.argmax(np.linalg.norm(np.cross(vectors, vectors[first]), axis=1)))
+    third = int(np.argmax(np.abs(vectors @ np.cross(vectors[first], vectors[second]))))
+    return [first, second, third]
+
+
+def _is_whole(wanted: _Shape, found: _Shape, found_from_wanted: Array) -> bool:
+    """Tell whether it is the whole shape, and not one with the same corners: its inner vertices and its volume."""
+    near = tolerance_of(found.points)
+    ours = _signed(wanted.points, wanted.triangles) * float(np.linalg.det(found_from_wanted[:3, :3]))
+    theirs = _signed(found.points, found.triangles)
+    if abs(abs(ours) - abs(theirs)) > VOLUME * abs(ours):
+        return False
+    if wanted.is_convex:
+        off = found.points @ found.planes[:, :3].T + found.planes[:, 3]
+        return bool((np.abs(off).min(axis=1) <= 4 * near).all())
+    return _farthest(found.points, mapped(found_from_wanted, wanted.points)) <= 2 * near
+
+
+def _farthest(points: Array, others: Array) -> float:
+    """How far the others are from the nearest of some points, at most."""
+    return float(np.max(KDTree(points).query(others)[0]))
+
+
+def _of_ball(ball: Sphere, points: Array) -> list[Array]:
+    """The map of a sphere whose vertices, however many, lie on an ellipsoid; its turn is one of many.
+
+    Source: the quadric through points by least squares, x Q x + 2 b x = 1; its centre is −Q⁻¹ b.
+    """
+    middle, size = points.mean(axis=0), float(np.ptp(points, axis=0).max())
+    x, y, z = ((points - middle) / size).T
+    terms = np.column_stack((x * x, y * y, z * z, 2 * x * y, 2 * x * z, 2 * y * z, 2 * x, 2 * y, 2 * z))
+    if len(points) < terms.shape[1]:
+        return []
+    found, _, rank, _ = np.linalg.lstsq(terms, np.ones(len(points)), rcond=None)
+    a, b, c, d, e, f, *linear = found
+    quadric = np.array(((a, d, e), (d, b, f), (e, f, c)))
+    if rank < terms.shape[1] or np.linalg.eigvalsh(quadric)[0] <= 0:
+        return []
+    centre = -np.linalg.solve(quadric, linear)
+    values, axes = np.linalg.eigh(quadric / (1 + centre @ quadric @ centre))
+    linear_map = (axes / np.sqrt(values)) @ axes.T * size / (ball.diameter / 2)
+    target_from_local = np.eye(4)
+    target_from_local[:3, :3], target_from_local[:3, 3] = linear_map, middle + centre * size
+    radii = np.linalg.norm((points - target_from_local[:3, 3]) @ np.linalg.inv(linear_map).T, axis=1)
+    off = np.abs(radii / (ball.diameter / 2) - 1).max() * size
+    return [frozen(target_from_local)] if off <= 4 * tolerance_of(points) else []
+
+
+def _of_plate(plate: Plate, up: int, points: Array, triangles: Indices) -> list[Array]:
+    """The eight maps of a plate onto what is flat with four corners; across it nothing is told or stretched."""
+    middle = points.mean(axis=0)
+    _, spreads, axes = np.linalg.svd(points - middle, full_matrices=False)
+    near = tolerance_of(points)
+    if len(points) < 4 or float(np.abs((points - middle) @ axes[2]).max()) > near or spreads[1] <= near:
+        return []
+    hull = ConvexHull((points - middle) @ axes[:2].T)
+    around = points[hull.vertices[_turns(hull)]]
+    sides = np.cross(
+        points[triangles[:, 1]] - points[triangles[:, 0]], points[triangles[:, 2]] - points[triangles[:, 0]]
+    )
+    covered = float(np.linalg.norm(sides, axis=1).sum()) / 2 / hull.volume  # once, or twice where it has both sides
+    if len(around) != 4 or min(abs(covered - 1), abs(covered - 2)) > VOLUME:
+        return []
+    half = np.array(plate.size) / 2
+    own = np.column_stack((np.array(((1, 1), (-1, 1), (-1, -1), (1, -1))) * half, np.ones(4)))
+    maps = []
+    for way in (around, around[::-1]):
+        for first in range(4):
+            corners = np.roll(way, first, axis=0)
+            solution: Array = np.linalg.lstsq(own, corners, rcond=None)[0].astype(np.float64)
+            if float(np.abs(own @ solution - corners).max()) <= near:
+                maps.append(_upright(solution, up))
+    return maps
+
+
+def _turns(hull: ConvexHull) -> Flags:
+    """Which corners of a flat hull are real ones: there its edge turns."""
+    along = np.diff(hull.points[hull.vertices], axis=0, append=hull.points[hull.vertices[:1]])
+    along /= np.linalg.norm(along, axis=1, keepdims=True)
+    before = np.roll(along, 1, axis=0)
+    return np.asarray(np.abs(before[:, 0] * along[:, 1] - before[:, 1] * along[:, 0]) > math.sqrt(FLAT))
+
+
+def _upright(solution: Array, up: int) -> Array:
+    """The map of a plate from where its two axes and its middle go; its normal stays one long, and right-handed."""
+    target_from_local = np.eye(4)
+    flat = [axis for axis in range(3) if axis != up]
+    target_from_local[:3, flat], target_from_local[:3, 3] = solution[:2].T, solution[2]
+    normal = np.cross(target_from_local[:3, (up + 1) % 3], target_from_local[:3, (up + 2) % 3])
+    target_from_local[:3, up] = normal / np.linalg.norm(normal)
+    return frozen(target_from_local)

@@ -1,0 +1,89 @@
+"""Reading what strangers sent, in a process of its own that may fall over, hang or grow, and is then killed.
+
+The processes come from one that has the readers loaded and does nothing else, so that each begins at once. What a
+reader found comes back as JSON and is validated again: whatever a file did to the reader, it ends there.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import resource
+import tempfile
+from multiprocessing.connection import Connection
+from threading import BoundedSemaphore
+from typing import Final
+
+from cubedrill.formats.imported import Imported
+from cubedrill.formats.kinds import read
+from cubedrill.formats.limits import LARGEST_FILE, LONGEST_S, MOST_MEMORY, UnreadableError
+
+READERS: Final = ["cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom"]
+AT_ONCE: Final = 2  # of one process of ours: each may take as much memory as is allowed
+STARTING_S: Final = 20.0  # until the first one is there, on a busy machine
+
+BROKEN: Final = "its content is broken; export the file again."
+TOO_LONG: Final = f"reading it takes longer than {LONGEST_S:.0f} s; hand in less in one file."
+TOO_LARGE: Final = "reading it takes too much memory; hand in less in one file."
+
+_PLACES: Final = BoundedSemaphore(AT_ONCE)
+_CONTEXT: Final = multiprocessing.get_context("forkserver")
+_CONTEXT.set_forkserver_preload(READERS)
+
+
+def read_apart(content: bytes) -> Imported:
+    """Read a scene of any kind; raise UnreadableError in one sentence, however the reading ended."""
+    if len(content) > LARGEST_FILE:
+        raise UnreadableError(f"it is larger than {LARGEST_FILE // 1024**2} MB; hand in less in one file.")
+    with _PLACES, tempfile.TemporaryDirectory() as room:
+        receiver, sender = _CONTEXT.Pipe(duplex=False)
+        process = _CONTEXT.Process(target=_read_into, args=(sender, content, room), daemon=True)
+        try:
+            process.start()
+            sender.close()
+            return _told(receiver)
+        finally:
+            process.kill()
+            process.join()
+            process.close()
+            receiver.close()
+
+
+def _told(receiver: Connection) -> Imported:
+    """What the reader found. Its first word is that it begins: a machine may be busy."""
+    try:
+        if not receiver.poll(STARTING_S) or receiver.recv_bytes() != BEGUN or not receiver.poll(LONGEST_S):
+            raise UnreadableError(TOO_LONG)
+        told = receiver.recv_bytes()
+    except (EOFError, OSError):
+        raise UnreadableError(BROKEN) from None
+    if told.startswith(REFUSED):
+        raise UnreadableError(told.removeprefix(REFUSED).decode())
+    return Imported.model_validate_json(told)
+
+
+BEGUN: Final = b"begun"
+REFUSED: Final = b"refused "
+
+
+def _read_into(sender: Connection, content: bytes, room: str) -> None:
+    """What the process does: bounds itself, reads, and sends what it found."""
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (LARGEST_FILE, LARGEST_FILE))
+    seconds = int(LONGEST_S)
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
+    nothing = os.open(os.devnull, os.O_RDWR)
+    for stream in (0, 1, 2):  # libraries say on the terminal what nobody there asked for
+        os.dup2(nothing, stream)
+    tempfile.tempdir = room
+    sender.send_bytes(BEGUN)
+    try:
+        told = read(content).model_dump_json(exclude_unset=True).encode()
+    except UnreadableError as error:
+        told = REFUSED + str(error).encode()
+    except MemoryError:
+        told = REFUSED + TOO_LARGE.encode()
+    except Exception:  # whatever it is, it is the file's fault: good ones are read by the tests
+        told = REFUSED + BROKEN.encode()
+    sender.send_bytes(told)

@@ -1,0 +1,91 @@
+"""One kind of scene file turned into another."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Final
+
+import numpy as np
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.submission import SceneFile, SceneSubmission
+from cubedrill.core.scene.scene import Scene, scene_of
+from cubedrill.core.scene.stage import ObjectSpec
+from cubedrill.formats.apart import read_apart
+from cubedrill.formats.documents import EXERCISE, SUBMISSION, UNNAMED, FormatError, bytes_of, parsed
+from cubedrill.formats.kinds import WRITERS, kind_of
+from cubedrill.formats.limits import UnreadableError
+
+OURS: Final = ".json"
+
+
+def convert(source: Path, to: Path, chosen: Mapping[str, str]) -> tuple[str, ...]:
+    """Write a scene as another kind of file, which its name tells; return what was left out or changed.
+
+    chosen: conventions by their names, of whichever of the two files does not say or fix its own. Raises FormatError.
+    """
+    if to.suffix not in (*WRITERS, OURS):
+        raise FormatError(f"{to.name}: end its name in one of {', '.join((*WRITERS, OURS))}.")
+    scene, notes = _read(source, chosen)
+    wanted = Conventions.model_validate({**scene.conventions.model_dump(), **chosen})
+    try:
+        content = _written(converted_scene(scene, wanted), to.suffix)
+    except UnreadableError as error:
+        raise FormatError(f"{to.name}: {error}") from None
+    try:
+        to.write_bytes(content)
+    except OSError as error:
+        raise FormatError(f"{to.name}: it cannot be written ({error.strerror}); choose another file.") from None
+    return notes
+
+
+def converted_scene(scene: Scene, conventions: Conventions) -> Scene:
+    """Return the same scene in other conventions."""
+    change = Change(scene.conventions, conventions)
+    objects = [spec.converted(change).to_object() for spec in specs_of(scene)]
+    return scene_of(objects, conventions, change.point(scene.marker))
+
+
+def specs_of(scene: Scene) -> tuple[ObjectSpec, ...]:
+    """Return the objects of a scene as our files give them."""
+    return tuple(
+        ObjectSpec(
+            id=item.id, name=item.name, solid=item.solid, parent=item.parent, pivot=tuple(item.pivot.tolist()),
+            matrix=tuple(item.parent_from_local.ravel(order="F").tolist()), colour=item.colour, opacity=item.opacity,
+            locked=item.locked,
+        )
+        for item in scene.objects.values()
+    )  # fmt: skip
+
+
+def _read(source: Path, chosen: Mapping[str, str]) -> tuple[Scene, tuple[str, ...]]:
+    """The scene of a file of any kind; of an exercise its start."""
+    content = bytes_of(source)
+    try:
+        if kind_of(content) is not None:
+            imported = read_apart(content)
+            conventions = imported.conventions(Conventions.model_validate(dict(chosen)))
+            return scene_of([spec.to_object() for spec in imported.objects], conventions, np.zeros(3)), imported.notes
+        if b'"cube-drill/exercise"' in content:
+            exercise: Exercise = parsed(EXERCISE, content, source.name)
+            return exercise.start_scene(), ()
+        submission = parsed(SUBMISSION, content, source.name)
+    except UnreadableError as error:
+        raise FormatError(f"{source.name}: {error}") from None
+    except CoreError as error:
+        raise FormatError(f"{source.name}: {error.text}") from None
+    if not isinstance(submission, SceneSubmission):
+        raise FormatError(f"{source.name}, at kind: it is a {submission.kind}; only a 'scene' can be converted.")
+    objects = [spec.to_object() for spec in submission.scene.objects]
+    return scene_of(objects, submission.scene.conventions, np.zeros(3)), submission.scene.notes
+
+
+def _written(scene: Scene, end: str) -> bytes:
+    if end != OURS:
+        return WRITERS[end](scene)
+    file = SceneFile(conventions=scene.conventions, objects=specs_of(scene))
+    ours = SceneSubmission(format="cube-drill/submission", version=1, exercise=UNNAMED, kind="scene", scene=file)
+    return ours.model_dump_json(indent=1, exclude_none=True).encode()

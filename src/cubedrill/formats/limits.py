@@ -1,0 +1,23 @@
+"""All bounds on what a stranger's file may hold, and the error of one that cannot be read."""
+
+from __future__ import annotations
+
+from typing import Final
+
+LARGEST_FILE: Final = 20 * 1024 * 1024  # bytes
+MOST_NODES: Final = 5_000
+MOST_DEPTH: Final = 256  # parents above an object
+MOST_VERTICES: Final = 200_000  # of a file
+MOST_TRIANGLES: Final = 400_000
+MOST_NAMES: Final = 200  # characters of a name
+LONGEST_S: Final = 10.0  # of reading
+MOST_MEMORY: Final = 2 * 1024**3  # bytes, of address space; with less, good files fail as the libraries are large
+
+
+class UnreadableError(Exception):
+    """A file that no scene can be read from: one sentence without the file's name, which begins in lower case."""
+
+
+def too_many(what: str, most: int) -> UnreadableError:
+    """Return the error of a bound that is hit."""
+    return UnreadableError(f"it has more than {most:,} {what}; hand in less in one file.")

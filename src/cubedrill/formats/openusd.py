@@ -1,0 +1,264 @@
+"""OpenUSD: text, binary and package, through its own library, in a process that may be killed.
+
+Source: the OpenUSD documentation of UsdGeom (xformOps, gprims, stage metrics) and of Sdf (layers). The library is
+imported when a file is read or written, and nowhere else: damaged binary files make it abort now and then.
+"""
+
+from __future__ import annotations
+
+import re
+import tempfile
+from pathlib import Path
+from typing import Any, Final
+
+import numpy as np
+
+from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Solid, Sphere, converted
+from cubedrill.core.geometry.surface import triangulated
+from cubedrill.core.geometry.transform import affine
+from cubedrill.core.scene.scene import Scene, SceneObject
+from cubedrill.core.values import Array
+from cubedrill.formats.colours import hex_of, linear_of
+from cubedrill.formats.imported import Gathering, Imported, Surface, fan
+from cubedrill.formats.limits import MOST_TRIANGLES, MOST_VERTICES, UnreadableError, too_many
+from cubedrill.formats.own import KEY, json_of, own_of, shape_of
+from cubedrill.formats.units import METRES, unit_of
+
+BINARY: Final = b"PXR-USDC"
+PACKAGE: Final = b"PK\x03\x04"
+TEXT: Final = b"#usda"
+WHOLE: Final = "scene"  # what a file of ours says of the prim that all others are in
+ELSEWHERE: Final = UnreadableError("it refers to other files, which are not read; export it flattened, as one file.")
+
+
+def is_usd(content: bytes) -> bool:
+    """Tell whether it begins as text, binary or package of this kind does."""
+    return content.startswith((BINARY, TEXT)) or (content.startswith(PACKAGE) and b".usd" in content[:256])
+
+
+def read(content: bytes) -> Imported:
+    """Read a scene; raise UnreadableError where that cannot be done."""
+    from pxr import Sdf, Tf, Usd  # noqa: PLC0415 - see above
+
+    end = ".usdz" if content.startswith(PACKAGE) else ".usdc" if content.startswith(BINARY) else ".usda"
+    with tempfile.TemporaryDirectory() as room:
+        path = Path(room) / f"scene{end}"
+        path.write_bytes(content)
+        try:
+            layer = Sdf.Layer.FindOrOpen(str(path))
+            if layer is None:
+                raise UnreadableError("its content is broken; export the file again.")
+            if any(layer.GetCompositionAssetDependencies()):
+                raise ELSEWHERE
+            stage = Usd.Stage.Open(layer)
+            return _Reader(stage).scene()
+        except Tf.ErrorException:
+            raise UnreadableError("its content is broken; export the file again.") from None
+
+
+class _Reader:
+    def __init__(self, stage: Any) -> None:
+        from pxr import Usd, UsdGeom  # noqa: PLC0415
+
+        self.stage = stage
+        self.geom = UsdGeom
+        self.found = Gathering()
+        self.time = Usd.TimeCode.EarliestTime()
+        self.up = 1 if UsdGeom.GetStageUpAxis(stage) == UsdGeom.Tokens.y else 2
+        self.ids: dict[Any, str | None] = {}
+        self.scale = 1.0
+
+    def scene(self) -> Imported:
+        from pxr import Usd  # noqa: PLC0415
+
+        said = self._metrics()
+        if any(prim.HasAuthoredMetadata("clips") for prim in self.stage.TraverseAll()):
+            raise ELSEWHERE
+        self.ids[self.stage.GetPseudoRoot().GetPath()] = None
+        for prim in self.stage.Traverse(Usd.TraverseInstanceProxies()):
+            self._take(prim)
+        return self.found.done(**said)
+
+    def _metrics(self) -> dict[str, str]:
+        """What is said of axes and unit; a unit that is not said is asked about, though the standard has a default."""
+        said: dict[str, str] = {"handedness": "right"}
+        if self.stage.HasAuthoredMetadata("upAxis"):
+            said["up"] = "y" if self.up == 1 else "z"
+        if self.geom.StageHasAuthoredMetersPerUnit(self.stage):
+            said["length"], self.scale = unit_of(float(self.geom.GetStageMetersPerUnit(self.stage)), self.found)
+        return said
+
+    def _take(self, prim: Any) -> None:
+        path, name = prim.GetPath(), prim.GetDisplayName() or prim.GetName()
+        parent = self.ids.get(path.GetParentPath())
+        if prim.IsInstanceProxy():
+            self.found.note("Instances were unfolded: each is an object of its own here.")
+        if not self.geom.Xformable(prim) or prim.GetCustomDataByKey(KEY) == WHOLE:
+            self.ids[path] = parent  # what only groups, without a place
+            return
+        if prim.GetTypeName() == "Camera" or prim.GetTypeName().endswith("Light"):
+            self.found.left_out("cameras" if prim.GetTypeName() == "Camera" else "lights", name)
+        if self.geom.Imageable(prim).ComputeVisibility(self.time) == self.geom.Tokens.invisible:
+            self.found.left_out("what is hidden", name)
+            self.ids[path] = parent
+            return
+        place, parent = self._place(prim, parent)
+        shape, look = self._shape(prim, name)
+        own = own_of(prim.GetCustomDataByKey(KEY))
+        surface = shape if isinstance(shape, Surface) or shape is None else None
+        known = shape_of(own, surface, self.up, name, self.found) if surface is not None or own.solid else shape
+        self.ids[path] = self.found.add(name, parent, place, known, **{**look, **own.facts})
+
+    def _place(self, prim: Any, parent: str | None) -> tuple[Array, str | None]:
+        """The place in its parent, and the parent: none where the prim says that it stands in the world itself."""
+        xform = self.geom.Xformable(prim)
+        if xform.GetResetXformStack():
+            parent = None
+        if xform.TransformMightBeTimeVarying():
+            self.found.note("Movement is not read: everything is taken where the file has it first.")
+        matrix = np.array(xform.GetLocalTransformation(self.time), dtype=np.float64).T
+        return (matrix if parent is not None else affine(self.scale * np.eye(3), np.zeros(3)) @ matrix), parent
+
+    def _shape(self, prim: Any, name: str) -> tuple[Surface | Solid | None, dict[str, Any]]:
+        kind = prim.GetTypeName()
+        if kind == "Mesh":
+            return self._mesh(self.geom.Mesh(prim), name), self._look(prim)
+        if kind in GPRIMS:
+            shape = GPRIMS[kind](self, prim)
+            if shape is None:
+                self.found.left_out(f"solids that are not known ({kind})", name)
+            return shape, self._look(prim)
+        if prim.IsA(self.geom.Gprim):
+            self.found.left_out(f"shapes that are not read ({kind})", name)
+        return None, {}
+
+    def _mesh(self, mesh: Any, name: str) -> Surface | None:
+        points = mesh.GetPointsAttr().Get(self.time)
+        counts = mesh.GetFaceVertexCountsAttr().Get(self.time)
+        order = mesh.GetFaceVertexIndicesAttr().Get(self.time)
+        if points is None or counts is None or order is None:
+            return None
+        if len(points) > MOST_VERTICES:
+            raise too_many("vertices", MOST_VERTICES)
+        if len(order) > 3 * MOST_TRIANGLES:
+            raise too_many("triangles", MOST_TRIANGLES)
+        sides, corners = np.array(counts, dtype=np.int64), np.array(order, dtype=np.int64)
+        if (sides < 0).any() or int(sides.sum()) != len(corners):
+            raise UnreadableError(f"{name[:60]} has polygons whose corners do not add up; export the file again.")
+        ends = np.cumsum(sides)
+        triangles = [
+            triangle
+            for end, count in zip(ends.tolist(), sides.tolist(), strict=True)
+            if count > 2
+            for triangle in fan(corners[end - count : end].tolist())
+        ]
+        return Surface(np.array(points, dtype=np.float64).reshape(-1, 3), np.array(triangles, np.intp).reshape(-1, 3))
+
+    def _number(self, prim: Any, name: str) -> float:
+        value = prim.GetAttribute(name).Get(self.time)
+        return 1.0 if value is None else float(value)
+
+    def _axis(self, prim: Any) -> int:
+        return "XYZ".index(str(prim.GetAttribute("axis").Get(self.time) or "Z"))
+
+    def _look(self, prim: Any) -> dict[str, Any]:
+        look: dict[str, Any] = {}
+        colours = self.geom.Gprim(prim).GetDisplayColorAttr().Get(self.time)
+        if colours:
+            look["colour"] = hex_of(np.array(colours[0], dtype=np.float64))
+        opacities = self.geom.Gprim(prim).GetDisplayOpacityAttr().Get(self.time)
+        if opacities:
+            look["opacity"] = min(max(float(opacities[0]), 0.0), 1.0)
+        return look
+
+
+def _cube(reader: _Reader, prim: Any) -> Solid:
+    value = prim.GetAttribute("size").Get(reader.time)
+    size = 2.0 if value is None else float(value)
+    return Cuboid(size=(size, size, size))
+
+
+def _sphere(reader: _Reader, prim: Any) -> Solid:
+    return Sphere(diameter=2 * reader._number(prim, "radius"))
+
+
+def _axial(kind: type[Cylinder | Cone]) -> Any:
+    def made(reader: _Reader, prim: Any) -> Solid | Surface:
+        """The solid where its axis is up; else a mesh of it that lies as it says."""
+        value = prim.GetAttribute("height").Get(reader.time)
+        solid = kind(diameter=2 * reader._number(prim, "radius"), height=2.0 if value is None else float(value))
+        axis = reader._axis(prim)
+        if axis == reader.up:
+            return solid
+        points, corners = triangulated(solid, axis)
+        return Surface(points, np.asarray(corners, dtype=np.intp))
+
+    return made
+
+
+GPRIMS: Final[dict[str, Any]] = {
+    "Cube": _cube, "Sphere": _sphere, "Cylinder": _axial(Cylinder), "Cone": _axial(Cone),
+    "Capsule": lambda *_: None, "Capsule_1": lambda *_: None, "Cylinder_1": lambda *_: None,
+}  # fmt: skip
+
+
+# Writing
+
+
+def write(scene: Scene, end: str = ".usda") -> bytes:
+    """Return a scene as OpenUSD, which is right-handed, with Y or Z up, in any unit."""
+    from pxr import Usd, UsdGeom  # noqa: PLC0415
+
+    conventions = scene.conventions.model_copy(update={"handedness": "right"})
+    change = Change(scene.conventions, conventions)
+    with tempfile.TemporaryDirectory() as room:
+        path = Path(room) / f"scene{end}"
+        stage = Usd.Stage.CreateNew(str(path))
+        UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.y if conventions.up == "y" else UsdGeom.Tokens.z)
+        UsdGeom.SetStageMetersPerUnit(stage, METRES[conventions.length])
+        root = UsdGeom.Xform.Define(stage, "/Scene").GetPrim()
+        stage.SetDefaultPrim(root)
+        root.SetCustomDataByKey(KEY, WHOLE)
+        paths: dict[str | None, Any] = {None: root.GetPath()}
+        for item in _parents_first(scene):
+            paths[item.id] = _written(stage, item, paths[item.parent], change)
+        stage.GetRootLayer().Save()
+        return path.read_bytes()
+
+
+def _parents_first(scene: Scene) -> list[SceneObject]:
+    roots = [item.id for item in scene.objects.values() if item.parent is None]
+    return [scene[i] for root in roots for i in (root, *scene.descendants(root))]
+
+
+def _written(stage: Any, item: SceneObject, parent: Any, change: Change) -> Any:
+    from pxr import Gf, UsdGeom, Vt  # noqa: PLC0415
+
+    path = parent.AppendChild(_free_name(stage, parent, item.name))
+    prim = (UsdGeom.Xform if item.solid is None else UsdGeom.Mesh).Define(stage, path)
+    prim.GetPrim().SetDisplayName(item.name)
+    prim.GetPrim().SetCustomDataByKey(KEY, json_of(item, change))
+    matrix = Gf.Matrix4d(*change.matrix(item.parent_from_local).T.ravel().tolist())
+    prim.AddTransformOp().Set(matrix)
+    if item.solid is not None:
+        points, corners = triangulated(converted(item.solid, change), change.target.up_index)
+        prim.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(points.astype(np.float32)))
+        prim.CreateFaceVertexCountsAttr(Vt.IntArray([3] * len(corners)))
+        prim.CreateFaceVertexIndicesAttr(Vt.IntArray(np.ravel(corners).tolist()))
+        prim.CreateSubdivisionSchemeAttr(UsdGeom.Tokens.none)
+        prim.CreateExtentAttr([Gf.Vec3f(*end) for end in (points.min(axis=0).tolist(), points.max(axis=0).tolist())])
+        prim.CreateDisplayColorAttr([Gf.Vec3f(*linear_of(item.colour).tolist())])
+        prim.CreateDisplayOpacityAttr([item.opacity])
+    return path
+
+
+def _free_name(stage: Any, parent: Any, name: str) -> str:
+    """A name that the format takes, made of the real one, which stands beside it."""
+    plain = re.sub(r"[^A-Za-z0-9_]", "_", name) or "object"
+    plain = plain if not plain[0].isdigit() else f"_{plain}"
+    number, free = 1, plain
+    while stage.GetPrimAtPath(parent.AppendChild(free)):
+        number += 1
+        free = f"{plain}_{number}"
+    return free

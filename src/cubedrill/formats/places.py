@@ -1,0 +1,34 @@
+"""Where in a document an error is, and what a validator says of it, as a sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+
+def place_of(location: Sequence[str | int], document: Any) -> str:
+    """Write the place of an error in a document as `start.objects[2].size[0]`.
+
+    A validator's location also names the branch of a union that it tried; the document does not know those words.
+    """
+    parts, here = [], document
+    for number, part in enumerate(location, start=1):
+        missing = isinstance(here, dict) and number == len(location)
+        if _has(here, part):
+            here = here[part]
+        elif not missing:
+            continue
+        parts.append(f"[{part}]" if isinstance(part, int) else f".{part}")
+    return "".join(parts).removeprefix(".")
+
+
+def _has(value: Any, part: str | int) -> bool:
+    if isinstance(part, int):
+        return isinstance(value, list) and part < len(value)
+    return isinstance(value, dict) and part in value
+
+
+def sentence_of(message: str) -> str:
+    """Turn a validator's message into a sentence that begins in lower case and ends in a full stop."""
+    plain = message.removeprefix("Value error, ").replace("Extra inputs are not permitted", "this key is not known")
+    return plain[:1].lower() + plain[1:].removesuffix(".") + "."

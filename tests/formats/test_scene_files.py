@@ -1,0 +1,360 @@
+"""Scene files of every kind: there and back, the same verdict from each, and what libraries of others read and write."""
+
+import json
+import struct
+from pathlib import Path
+from random import Random
+
+import numpy as np
+import pytest
+import trimesh
+from pxr import Usd, UsdGeom
+
+from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.submission import SceneSubmission
+from cubedrill.core.scene.scene import scene_of
+from cubedrill.demo.load import HERE
+from cubedrill.formats import collada, gltf, kinds, obj, ply, stl
+from cubedrill.formats.asked import scene_file
+from cubedrill.formats.converting import converted_scene
+from cubedrill.formats.documents import read_exercise
+from cubedrill.formats.limits import UnreadableError
+from cubedrill.formats.written import world_surfaces
+
+EXERCISES = sorted((HERE / "exercises").glob("*.json"))
+TREES = (".glb", ".gltf", ".dae", ".usda", ".usdc")
+FLAT = (".obj", ".stl", ".ply")
+CONVENTIONS = (
+    Conventions(), Conventions(up="z", length="cm"), Conventions(up="z", handedness="left", length="ft"),
+    Conventions(handedness="left", length="mm"), Conventions(up="z", length="in"),
+)  # fmt: skip
+
+
+def target(name):
+    return read_exercise(HERE / "exercises" / f"{name}.json").target_scene()
+
+
+def back(content, conventions):
+    """The scene that was read, in some conventions."""
+    imported = kinds.read(content)
+    change = Change(imported.conventions(conventions), conventions)
+    return scene_of([spec.converted(change).to_object() for spec in imported.objects], conventions, np.zeros(3))
+
+
+def all_points(scene):
+    return np.concatenate([surface.points for _, surface in world_surfaces(scene)])
+
+
+@pytest.mark.parametrize("end", TREES)
+@pytest.mark.parametrize("file", EXERCISES, ids=lambda file: file.stem)
+def test_there_and_back_with_tree_names_pivots_and_solids(file, end):
+    ours = converted_scene(read_exercise(file).target_scene(), CONVENTIONS[EXERCISES.index(file) % len(CONVENTIONS)])
+    read = back(kinds.WRITERS[end](ours), ours.conventions)
+    assert list(read.objects) == list(ours.objects) or set(read.objects) == set(ours.objects)
+    for object_id, item in ours.objects.items():
+        size = 1 + np.abs(ours.world_from_local(object_id)).max()
+        assert read.world_from_local(object_id) == pytest.approx(ours.world_from_local(object_id), abs=1e-9 * size)
+        assert read[object_id].pivot == pytest.approx(item.pivot, abs=1e-9 * size)
+        for fact in ("name", "parent", "colour", "opacity", "locked"):
+            assert getattr(read[object_id], fact) == getattr(item, fact)
+        assert (read[object_id].solid is None) == (item.solid is None)
+        if item.solid is not None:
+            assert read[object_id].solid.kind == item.solid.kind
+            assert read.local_box(object_id).size == pytest.approx(ours.local_box(object_id).size, rel=1e-6)
+
+
+@pytest.mark.parametrize("end", FLAT)
+@pytest.mark.parametrize("file", EXERCISES, ids=lambda file: file.stem)
+def test_kinds_without_a_tree_keep_every_vertex_where_it_is_in_the_world(file, end):
+    ours = read_exercise(file).target_scene()
+    read = back(kinds.WRITERS[end](ours), ours.conventions)
+    solids = [item for item in ours.objects.values() if item.solid is not None]
+    assert len(read.objects) == (1 if end == ".ply" else len(solids))
+    wanted, found = (np.unique(all_points(scene).round(9), axis=0) for scene in (ours, read))
+    assert found == pytest.approx(wanted, abs=1e-9 * (1 + np.abs(wanted).max()))
+
+
+# Of these every object that is checked tells its place by its shape; the sign hangs by a ring.
+SAME = ("crates-morning-boat", "lock-gate", "gangway", "slewing-crane", "spar-on-trestles", "trailer-to-the-kerb")
+
+
+@pytest.mark.parametrize("end", [*TREES, ".obj", ".stl"])
+@pytest.mark.parametrize("name", SAME)
+def test_a_right_scene_has_the_same_marks_as_every_kind_and_in_every_dress(name, end):
+    exercise = read_exercise(HERE / "exercises" / f"{name}.json")
+    dress = converted_scene(
+        exercise.target_scene(), Conventions(up="z", length="cm") if end in TREES else exercise.conventions
+    )
+    file = scene_file(kinds.read(kinds.WRITERS[end](dress)), exercise.target_scene(), {})
+    handed = SceneSubmission(format="cube-drill/submission", version=1, exercise=exercise.id, kind="scene", scene=file)
+    report = judge_submission(exercise, exercise.start_scene(), exercise.target_scene(), handed)
+    judged = [check for check in report.checks if check.kind != "process"]
+    assert [check.text for check in judged if check.verdict != "pass"] == []
+
+
+@pytest.mark.parametrize("end", [".glb", ".gltf", ".obj", ".stl", ".ply"])
+def test_another_library_reads_ours_the_same(end, tmp_path):
+    ours = target("slewing-crane")
+    path = tmp_path / f"scene{end}"
+    path.write_bytes(kinds.WRITERS[end](ours))
+    read = trimesh.load_scene(path, process=False)
+    points = np.concatenate([mesh.vertices for mesh in read.dump()])
+    wanted = converted_scene(ours, gltf.OWN) if end.startswith(".gl") else ours
+    ends = [(each.min(axis=0), each.max(axis=0)) for each in (points, all_points(wanted))]
+    assert np.array(ends[0]) == pytest.approx(np.array(ends[1]), abs=1e-5)
+
+
+def test_the_standards_own_library_finds_our_prims_where_they_are(tmp_path):
+    ours = target("slewing-crane")
+    path = tmp_path / "scene.usda"
+    path.write_bytes(kinds.WRITERS[".usda"](ours))
+    stage = Usd.Stage.Open(str(path))
+    places = {
+        prim.GetDisplayName(): np.array(UsdGeom.Xformable(prim).ComputeLocalToWorldTransform(Usd.TimeCode.Default())).T
+        for prim in stage.Traverse()
+        if prim.IsA(UsdGeom.Mesh)
+    }
+    for object_id, item in ours.objects.items():
+        if item.solid is not None:
+            assert places[item.name] == pytest.approx(ours.world_from_local(object_id), abs=1e-12)
+
+
+def made_elsewhere():
+    """A scene of another library: a box in a turned group, and a bar."""
+    scene = trimesh.Scene()
+    place = trimesh.transformations.rotation_matrix(0.7, (1, 2, 3), (4, 5, 6))
+    scene.add_geometry(trimesh.creation.box((1, 2, 3)), "Box", "Box", transform=place)
+    scene.add_geometry(
+        trimesh.creation.cylinder(0.5, 4), "Bar", "Bar", transform=trimesh.transformations.translation_matrix((9, 8, 7))
+    )
+    return scene
+
+
+@pytest.mark.parametrize("end", ["glb", "obj", "stl", "stl_ascii", "ply"])
+def test_what_another_library_writes_is_read_as_its_source_says(end):
+    theirs = made_elsewhere()
+    content = (theirs if end in ("glb", "obj") else theirs.to_mesh()).export(file_type=end)
+    read = back(content.encode() if isinstance(content, str) else content, gltf.OWN)
+    ends = [
+        (p.min(axis=0), p.max(axis=0)) for p in (all_points(read), np.concatenate([m.vertices for m in theirs.dump()]))
+    ]
+    assert np.array(ends[0]) == pytest.approx(np.array(ends[1]), abs=1e-5)
+    if end == "glb":
+        place = read.world_from_local(next(i for i, item in read.objects.items() if item.name == "Box"))
+        assert place == pytest.approx(theirs.graph.get("Box")[0], abs=1e-6)
+
+
+# What a file says of itself
+
+
+def small(**more):
+    document = json.loads(gltf.write(target("crates-morning-boat"), binary=False))
+    return {**document, **more}
+
+
+def refusal(content):
+    with pytest.raises(UnreadableError) as told:
+        kinds.read(content if isinstance(content, bytes) else json.dumps(content).encode())
+    sentence = str(told.value)
+    assert sentence.endswith(".")
+    assert sentence[0].islower()
+    return sentence
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"asset": {"version": "1.0"}}, "glTF 2.0"),
+        ({"extensionsRequired": ["KHR_draco_mesh_compression"]}, "compression off"),
+        ({"buffers": [{"byteLength": 4, "uri": "../../etc/passwd"}]}, "another file"),
+        ({"buffers": [{"byteLength": 4, "uri": "data:application/octet-stream;base64,%%%"}]}, "broken"),
+        ({"buffers": [{"byteLength": 10**9, "uri": "data:application/octet-stream;base64,AAAA"}]}, "one file"),
+        ({"bufferViews": [{"buffer": 0, "byteLength": 1}] * 99}, "shorter"),
+        ({"accessors": []}, "not there"),
+        ({"nodes": [{"children": [1]}, {"children": [0]}], "scenes": [{"nodes": [0]}]}, "in itself"),
+        ({"nodes": [{"name": "a"}], "scenes": [{"nodes": [0]}]}, "no object with a shape"),
+        ({"nodes": [{"mesh": 0, "matrix": [1e300] * 16}], "scenes": [{"nodes": [0]}]}, "too large"),
+        ({"nodes": [{"mesh": 0, "rotation": [0, 0, 0, 0]}], "scenes": [{"nodes": [0]}]}, "rotation"),
+        ({"nodes": [{"children": [i + 1]} for i in range(400)] + [{"mesh": 0}], "scenes": [{"nodes": [0]}]}, "deep"),
+        ({"nodes": [{}] * 6000, "scenes": [{"nodes": list(range(6000))}]}, "5,000"),
+        ({"nodes": 3}, "nodes"),
+    ],
+)  # fmt: skip
+def test_gltf_that_cannot_be_read_is_told_in_a_sentence(change, words):
+    assert words in refusal(small(**change))
+
+
+def floats(*values):
+    return struct.pack(f"<{len(values)}f", *values)
+
+
+def bare_gltf(data, accessors, views, **primitive):
+    """A file of one mesh, its accessors and views as given."""
+    document = {
+        "asset": {"version": "2.0"}, "scenes": [{"nodes": [0]}], "nodes": [{"mesh": 0}], "accessors": accessors, "bufferViews": views,
+        "buffers": [{"byteLength": len(data)}], "meshes": [{"primitives": [{"attributes": {"POSITION": 0}, **primitive}]}],
+    }  # fmt: skip
+    return gltf._binary(document, data)
+
+
+def test_gltf_strips_fans_strides_sparse_and_quantised_positions():
+    square = floats(0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0)
+    views = [{"buffer": 0, "byteLength": len(square)}]
+    position = {"bufferView": 0, "componentType": 5126, "count": 4, "type": "VEC3"}
+    strip, fan = (kinds.read(bare_gltf(square, [position], views, mode=mode)).objects[0].solid for mode in (5, 6))
+    assert strip.triangles == ((0, 1, 2), (2, 1, 3))
+    assert fan.triangles == ((0, 1, 2), (0, 2, 3))
+    spaced = b"".join(floats(*row, 7) for row in ((0, 0, 0), (2, 0, 0), (0, 3, 0)))
+    strided = {"bufferView": 0, "componentType": 5126, "count": 3, "type": "VEC3"}
+    read = kinds.read(bare_gltf(spaced, [strided], [{"buffer": 0, "byteLength": len(spaced), "byteStride": 16}]))
+    assert read.objects[0].solid.vertices == ((0, 0, 0), (2, 0, 0), (0, 3, 0))
+    data = struct.pack("<2H", 1, 2) + floats(5, 0, 0, 0, 6, 0)
+    sparse = {
+        "componentType": 5126, "count": 3, "type": "VEC3",
+        "sparse": {"count": 2, "indices": {"bufferView": 0, "componentType": 5123}, "values": {"bufferView": 1}},
+    }  # fmt: skip
+    views = [{"buffer": 0, "byteLength": 4}, {"buffer": 0, "byteOffset": 4, "byteLength": 24}]
+    assert kinds.read(bare_gltf(data, [sparse], views)).objects[0].solid.vertices == ((0, 0, 0), (5, 0, 0), (0, 6, 0))
+    short = struct.pack("<12h", 0, 0, 0, 0, 32767, 0, 0, 0, 0, -32767, 0, 0)
+    quantised = {"bufferView": 0, "componentType": 5122, "normalized": True, "count": 3, "type": "VEC3"}
+    read = kinds.read(bare_gltf(short, [quantised], [{"buffer": 0, "byteLength": 24, "byteStride": 8}]))
+    assert read.objects[0].solid.vertices == ((0, 0, 0), (1, 0, 0), (0, -1, 0))
+
+
+def dae(nodes, asset="<up_axis>Z_UP</up_axis>", more=""):
+    mesh = (
+        '<geometry id="g"><mesh><source id="s"><float_array id="a" count="12">0 0 0 1 0 0 0 1 0 0 0 1</float_array><technique_common>'
+        '<accessor source="#a" count="4" stride="3"/></technique_common></source><vertices id="v"><input semantic="POSITION" source="#s"/>'
+        '</vertices><polylist count="2"><input semantic="VERTEX" source="#v" offset="0"/><input semantic="NORMAL" source="#n" offset="1"/>'
+        "<vcount>4 3</vcount><p>0 9 1 9 2 9 3 9 0 9 3 9 1 9</p></polylist></mesh></geometry>"
+    )
+    return (
+        f'{more}<COLLADA xmlns="{collada.SPACE}" version="1.4.1"><asset>{asset}</asset><library_geometries>{mesh}</library_geometries>'
+        f'<library_nodes><node id="n2"><instance_geometry url="#g"/></node></library_nodes><library_visual_scenes><visual_scene id="x">'
+        f'{nodes}</visual_scene></library_visual_scenes><scene><instance_visual_scene url="#x"/></scene></COLLADA>'
+    ).encode()
+
+
+def test_collada_multiplies_transforms_in_the_order_in_which_they_stand():
+    node = '<node name="N"><translate>1 2 3</translate><rotate>0 0 2 90</rotate><scale>2 1 1</scale><instance_geometry url="#g"/></node>'
+    read = kinds.read(dae(node, '<unit meter="0.0254"/><up_axis>Z_UP</up_axis>'))
+    assert read.said == {"up": "z", "handedness": "right", "length": "in"}
+    item = read.objects[0].to_object()
+    assert item.parent_from_local == pytest.approx(np.array([[0, -1, 0, 1], [2, 0, 0, 2], [0, 0, 1, 3], [0, 0, 0, 1]]))
+    assert item.solid.triangles == ((0, 1, 2), (0, 2, 3), (0, 3, 1))
+
+
+def test_collada_instances_units_and_looks_are_unfolded_and_noted():
+    read = kinds.read(
+        dae(
+            '<node name="N"><instance_node url="#n2"/><instance_node url="#n2"/><instance_light url="#l"/></node>',
+            '<unit meter="2"/>',
+        )
+    )
+    assert [item.parent for item in read.objects] == [None, "N", "N"]
+    assert read.objects[0].to_object().parent_from_local == pytest.approx(np.diag([2, 2, 2, 1]))
+    assert {note.partition(" ")[0] for note in read.notes} == {"Its", "Instances", "Left"}
+    looking = kinds.read(dae('<node><lookat>0 0 5 0 0 0 0 1 0</lookat><instance_geometry url="#g"/></node>'))
+    assert looking.objects[0].to_object().parent_from_local[:3, 3].tolist() == [0, 0, 5]
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (dae("<node/>", more='<!DOCTYPE x [<!ENTITY a "b">]>'), "document type"),
+        (dae('<node><instance_geometry url="other.dae#g"/></node>'), "another file"),
+        (dae('<node><instance_geometry url="#none"/></node>'), "not in it"),
+        (dae("<node><skew>1 2 3 4 5 6 7</skew></node>"), "skew"),
+        (dae("<node><matrix>1 2 3</matrix></node>"), "16 numbers"),
+        (dae("<node/>", "<up_axis>X_UP</up_axis>"), "X axis"),
+        (dae("<node/>", '<unit meter="0"/>'), "no length"),
+        (dae("<node>" * 600 + "</node>" * 600), "deep"),
+        (dae('<node id="a"><instance_node url="#a"/></node>'), "itself"),
+        (dae("<node/>")[:-30], "broken"),
+    ],
+)  # fmt: skip
+def test_collada_that_cannot_be_read_is_told_in_a_sentence(content, words):
+    assert words in refusal(content)
+
+
+def test_obj_counts_back_keeps_groups_and_reads_other_letters():
+    text = "# x\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ng Kiste gr\xfcn\nf -4/1/1 -3//2 -2 -1\ng more\nv 0 0 9\nf 1 2 5\nl 1 2\n"
+    read = obj.read(text.encode("latin-1"))
+    assert [item.name for item in read.objects] == ["Kiste gr\xfcn", "more"]
+    assert read.objects[0].solid.triangles == ((0, 1, 2), (0, 2, 3))
+    assert read.objects[1].solid.vertices == ((0, 0, 0), (1, 0, 0), (0, 0, 9))
+    assert read.notes == ("Left out: lines (more).",)
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"v 1 2\n", "line 1"), (b"v 0 0 0\nf 1 2 3\n", "line 2"), (b"v 0 0 0\nf 1 1\n", "three corners"), (b"v a b c\n", "line 1"),
+        (b"v 0 0 0\nf 0 1 1\n", "not there"), (b"v 0 0 nan\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", "number"), (b"v 0 0 0\n", "no object"),
+        (b"ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nend_header\n1 2 3\n", "x, y and z"),
+        (b"ply\nformat ascii 1.0\nelement vertex 999999999\nproperty float x\nend_header\n", "200,000"),
+        (b"ply\nformat binary_little_endian 1.0\nelement vertex 9\nproperty float x\nend_header\n\0", "ends before"),
+        (b"ply\nformat ascii 2.0\nend_header\n", "head"),
+        (b"solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0\nendloop\nendfacet\n", "three corners"),
+        (b"glTF" + struct.pack("<II", 2, 99) + struct.pack("<II", 99, gltf.JSON_CHUNK), "ends before"),
+        (b"", "none of the kinds"), (b"hello", "none of the kinds"),
+    ],
+)  # fmt: skip
+def test_other_kinds_that_cannot_be_read_are_told_in_a_sentence(content, words):
+    assert words in refusal(content)
+
+
+def test_ply_of_both_byte_orders_with_colours_and_polygons():
+    head = "ply\nformat binary_{}_endian 1.0\ncomment x\nelement vertex 4\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nelement face 1\nproperty list uchar int vertex_index\nend_header\n"
+    rows = ((0, 0, 0), (1, 0, 0), (1, 1, 0), (0, 1, 0))
+    for name, sign in (("little", "<"), ("big", ">")):
+        body = b"".join(struct.pack(sign + "3d3B", *row, 255, 0, 128) for row in rows) + struct.pack(
+            sign + "B4i", 4, 0, 1, 2, 3
+        )
+        read = ply.read(head.format(name).encode() + body)
+        assert read.objects[0].solid.vertices == rows
+        assert read.objects[0].solid.triangles == ((0, 1, 2), (0, 2, 3))
+        assert read.objects[0].colour == "#ff0080"
+
+
+def test_stl_is_binary_by_its_length_alone_whatever_it_begins_with():
+    facet = struct.pack("<12fH", 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0)
+    binary = b"solid facet".ljust(80) + struct.pack("<I", 1) + facet
+    assert stl.read(binary).objects[0].solid.vertices == ((0, 0, 0), (0, 1, 0), (1, 0, 0))
+    assert kinds.kind_of(binary + b"\0") is None or "STL" in kinds.kind_of(binary + b"\0").name
+
+
+@pytest.mark.parametrize("end", [".glb", ".gltf", ".dae", ".obj", ".stl", ".ply"])
+def test_whatever_is_changed_in_a_file_it_is_read_or_refused(end):
+    content, rnd = kinds.WRITERS[end](target("crates-morning-boat")), Random(end)
+    read = 0
+    for _ in range(150):
+        wrong = bytearray(content)
+        for _ in range(rnd.choice((1, 1, 3, 20))):
+            at = rnd.randrange(len(wrong))
+            match rnd.randrange(3):
+                case 0:
+                    wrong[at] = rnd.randrange(256)
+                case 1:
+                    del wrong[at : at + rnd.randrange(1, 40)]
+                case _:
+                    wrong[at:at] = wrong[rnd.randrange(len(wrong)) :][: rnd.randrange(1, 40)]
+        try:
+            kinds.read(bytes(wrong))
+            read += 1
+        except UnreadableError:
+            pass
+    assert 0 < read < 150
+
+
+def test_no_reader_opens_a_path_that_a_file_names(tmp_path, monkeypatch):
+    secret = tmp_path / "secret.usda"
+    secret.write_text("#usda 1.0\n")
+    monkeypatch.chdir(tmp_path)
+    for content in (
+        b'#usda 1.0\n(\n    subLayers = [@./secret.usda@]\n)\n', b'#usda 1.0\ndef "A" (\n    references = @./secret.usda@\n)\n{\n}\n',
+        b'#usda 1.0\ndef "A" (\n    payload = @/etc/hostname@\n)\n{\n}\n',
+    ):  # fmt: skip
+        assert "other files" in refusal(content)
+    assert Path("secret.usda").exists()
