@@ -9,7 +9,15 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).parents[2]
-PAGES = ["README.md", "CONTRIBUTING.md", "CHANGELOG.md", "docs/steps.md", "docs/checks.md", "docs/causes.md", "docs/scene-files.md"]
+PAGES = [
+    "README.md",
+    "CONTRIBUTING.md",
+    "CHANGELOG.md",
+    "docs/steps.md",
+    "docs/checks.md",
+    "docs/causes.md",
+    "docs/scene-files.md",
+]
 CODE = re.compile(r"`([^`\n]+)`")
 
 
