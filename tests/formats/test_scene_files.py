@@ -278,6 +278,84 @@ def test_collada_that_cannot_be_read_is_told_in_a_sentence(content, words):
     assert words in refusal(content)
 
 
+USDA = """#usda 1.0
+(
+    upAxis = "Z"{unit}
+)
+def Xform "Group" (
+    displayName = "Gruppe ä"
+)
+{{
+    double3 xformOp:translate = (1, 2, 3)
+    float xformOp:rotateZ = 90
+    uniform token[] xformOpOrder = ["xformOp:translate", "xformOp:rotateZ"]
+    def Cube "Cube" {{
+        double size = 4
+        color3f[] primvars:displayColor = [(1, 0, 0)]
+    }}
+    def Sphere "Ball" {{
+        double radius = 3
+    }}
+    def Cylinder "Post" {{
+        double radius = 1
+        double height = 5
+    }}
+    def Cone "Lying" {{
+        uniform token axis = "X"
+        double radius = 1
+        double height = 6
+    }}
+    def Cube "Away" {{
+        double3 xformOp:translate = (7, 0, 0)
+        uniform token[] xformOpOrder = ["!resetXformStack!", "xformOp:translate"]
+    }}
+    def Cube "Hidden" {{
+        token visibility = "invisible"
+    }}
+    def Capsule "Pill" {{
+    }}
+    def Camera "Eye" {{
+    }}
+    def Scope "Scope" {{
+        def Cube "Inner" {{
+        }}
+    }}
+}}
+def Xform "First" (
+    instanceable = true
+    references = </Group>
+) {{
+    }}
+"""
+
+
+def test_usd_solids_groups_resets_instances_and_what_is_left_out():
+    read = kinds.read(USDA.format(unit="\n    metersPerUnit = 0.01").encode())
+    assert read.said == {"up": "z", "handedness": "right", "length": "cm"}
+    found = {item.id: item for item in read.objects}
+    group = found["Gruppe ä"].to_object().parent_from_local
+    assert group == pytest.approx(np.array([[0, -1, 0, 1], [1, 0, 0, 2], [0, 0, 1, 3], [0, 0, 0, 1]]))
+    assert (found["Cube"].solid.size, found["Cube"].colour, found["Cube"].parent) == ((4, 4, 4), "#ff0000", "Gruppe ä")
+    assert (found["Ball"].solid.diameter, found["Post"].solid.height, found["Inner"].solid.size) == (6, 5, (2, 2, 2))
+    assert np.ptp(found["Lying"].solid.points, axis=0) == pytest.approx([6, 2, 2], rel=1e-2)
+    assert found["Away"].parent is None
+    assert found["Away"].to_object().parent_from_local[:3, 3].tolist() == [7, 0, 0]
+    assert found["Inner"].parent == "Gruppe ä"
+    assert found["Cube 2"].parent == "Gruppe ä 2"  # an instance takes the name along
+    assert "Hidden" not in found
+    assert read.notes[0] == "Instances were unfolded: each is an object of its own here."
+    assert {"cameras (Eye", "what is hidden (Hidden"} <= {
+        note.removeprefix("Left out: ").partition(",")[0] for note in read.notes
+    }
+
+
+def test_usd_that_says_no_unit_or_one_of_its_own():
+    assert "length" not in kinds.read(USDA.format(unit="").encode()).said
+    read = kinds.read(USDA.format(unit="\n    metersPerUnit = 2").encode())
+    assert read.said["length"] == "m"
+    assert read.objects[0].to_object().parent_from_local[:3, 3].tolist() == [2, 4, 6]
+
+
 def test_obj_counts_back_keeps_groups_and_reads_other_letters():
     text = "# x\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ng Kiste gr\xfcn\nf -4/1/1 -3//2 -2 -1\ng more\nv 0 0 9\nf 1 2 5\nl 1 2\n"
     read = obj.read(text.encode("latin-1"))

@@ -18,7 +18,7 @@ from cubedrill.formats.imported import Imported
 from cubedrill.formats.kinds import read
 from cubedrill.formats.limits import LARGEST_FILE, LONGEST_S, MOST_MEMORY, UnreadableError
 
-READERS: Final = ["cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom"]
+READERS: Final = ["__main__", "cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom"]
 AT_ONCE: Final = 2  # of one process of ours: each may take as much memory as is allowed
 STARTING_S: Final = 20.0  # until the first one is there, on a busy machine
 

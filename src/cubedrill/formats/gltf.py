@@ -154,6 +154,8 @@ def is_binary(content: bytes) -> bool:
 
 
 def _has_asset(content: bytes) -> bool:
+    if b'"asset"' not in content:  # thousands of our own files are asked too
+        return False
     try:
         document = json.loads(content)
     except (ValueError, RecursionError):

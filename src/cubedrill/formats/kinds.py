@@ -16,7 +16,7 @@ from cubedrill.formats.limits import LARGEST_FILE, UnreadableError
 class Kind:
     """A kind of scene file.
 
-    ends: of file names. read: raises UnreadableError. said: whether it says its axes and unit.
+    ends: of file names. read: raises UnreadableError.
     """
 
     name: str
@@ -24,23 +24,22 @@ class Kind:
     is_it: Callable[[bytes], bool]
     read: Callable[[bytes], Imported]
     write: dict[str, Callable[[Scene], bytes]]
-    said: bool
 
 
 # In the order in which they are asked: those that begin with a word of their own come first.
 KINDS: Final = (
     Kind(
         "glTF", (".glb", ".gltf"), gltf.is_gltf, gltf.read,
-        {".glb": gltf.write, ".gltf": lambda scene: gltf.write(scene, binary=False)}, True,
+        {".glb": gltf.write, ".gltf": lambda scene: gltf.write(scene, binary=False)},
     ),
     Kind(
         "OpenUSD", (".usda", ".usdc", ".usdz"), openusd.is_usd, openusd.read,
-        {".usda": openusd.write, ".usdc": lambda scene: openusd.write(scene, ".usdc")}, True,
+        {".usda": openusd.write, ".usdc": lambda scene: openusd.write(scene, ".usdc")},
     ),
-    Kind("PLY", (".ply",), ply.is_ply, ply.read, {".ply": ply.write}, False),
-    Kind("Collada", (".dae",), collada.is_collada, collada.read, {".dae": collada.write}, True),
-    Kind("STL", (".stl",), stl.is_stl, stl.read, {".stl": stl.write}, False),
-    Kind("OBJ", (".obj",), obj.is_obj, obj.read, {".obj": obj.write}, False),
+    Kind("PLY", (".ply",), ply.is_ply, ply.read, {".ply": ply.write}),
+    Kind("Collada", (".dae",), collada.is_collada, collada.read, {".dae": collada.write}),
+    Kind("STL", (".stl",), stl.is_stl, stl.read, {".stl": stl.write}),
+    Kind("OBJ", (".obj",), obj.is_obj, obj.read, {".obj": obj.write}),
 )  # fmt: skip
 ENDS: Final = tuple(end for kind in KINDS for end in kind.ends)
 WRITERS: Final = {end: write for kind in KINDS for end, write in kind.write.items()}

@@ -155,11 +155,13 @@ class _Reader:
         ]
         return Surface(np.array(points, dtype=np.float64).reshape(-1, 3), np.array(triangles, np.intp).reshape(-1, 3))
 
-    def _number(self, prim: Any, name: str) -> float:
+    def number(self, prim: Any, name: str, unsaid: float = 1.0) -> float:
+        """An attribute; unsaid: what the standard has it be where it is not written."""
         value = prim.GetAttribute(name).Get(self.time)
-        return 1.0 if value is None else float(value)
+        return unsaid if value is None else float(value)
 
-    def _axis(self, prim: Any) -> int:
+    def axis(self, prim: Any) -> int:
+        """0, 1 or 2 for the axis that an axial solid stands along."""
         return "XYZ".index(str(prim.GetAttribute("axis").Get(self.time) or "Z"))
 
     def _look(self, prim: Any) -> dict[str, Any]:
@@ -174,21 +176,19 @@ class _Reader:
 
 
 def _cube(reader: _Reader, prim: Any) -> Solid:
-    value = prim.GetAttribute("size").Get(reader.time)
-    size = 2.0 if value is None else float(value)
+    size = reader.number(prim, "size", 2.0)
     return Cuboid(size=(size, size, size))
 
 
 def _sphere(reader: _Reader, prim: Any) -> Solid:
-    return Sphere(diameter=2 * reader._number(prim, "radius"))
+    return Sphere(diameter=2 * reader.number(prim, "radius"))
 
 
 def _axial(kind: type[Cylinder | Cone]) -> Any:
     def made(reader: _Reader, prim: Any) -> Solid | Surface:
         """The solid where its axis is up; else a mesh of it that lies as it says."""
-        value = prim.GetAttribute("height").Get(reader.time)
-        solid = kind(diameter=2 * reader._number(prim, "radius"), height=2.0 if value is None else float(value))
-        axis = reader._axis(prim)
+        solid = kind(diameter=2 * reader.number(prim, "radius"), height=reader.number(prim, "height", 2.0))
+        axis = reader.axis(prim)
         if axis == reader.up:
             return solid
         points, corners = triangulated(solid, axis)
