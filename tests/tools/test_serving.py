@@ -54,13 +54,6 @@ def served(database_url):
     server.kill()
 
 
-def test_when_the_first_one_dies_all_others_do(served):
-    others = children_of(served.process.pid)
-    served.kill()
-    until(lambda: not any(map(is_there, others)))
-    assert not served.answers()
-
-
 def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
     process = served.process
     before = children_of(process.pid)
@@ -76,7 +69,7 @@ def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
     until(lambda: not any(map(is_there, after)))
 
 
-def test_a_few_of_a_class_save_look_and_hand_in_at_once(served, database_url):
+def test_a_few_of_a_class_are_served_and_when_the_first_process_dies_all_do(served, database_url):
     """A small part of `./run bench load`: nothing is refused, and what was acknowledged is kept in its order."""
     with ExitStack() as open_, ThreadPoolExecutor(FEW + 1) as pool:
         names = add_students(database_url)[:FEW]
@@ -90,3 +83,7 @@ def test_a_few_of_a_class_save_look_and_hand_in_at_once(served, database_url):
         list(pool.map(several_hand_ins, students))
         rows = odile.get(f"/api/assignments/{CRATES}/submissions").json()["rows"]
     assert sum(row["work"]["tries"] for row in rows if row["student"].startswith("student-")) == FEW * EACH
+    others = children_of(served.process.pid)
+    served.kill()
+    until(lambda: not any(map(is_there, others)))
+    assert not served.answers()
