@@ -129,10 +129,12 @@ def series(url: str, server: Server, postgres: LocalPostgres, kills: tuple[int, 
     killed = Counter[str]()
     with ThreadPoolExecutor(PEOPLE) as pool:
         at_work = [pool.submit(each.work, ended, random.Random(seed + n)) for n, each in enumerate(students, start=1)]
-        for web in which:
-            time.sleep(rnd.uniform(*BETWEEN_S))
-            killed[kill_web(server, rnd) if web else kill_database(postgres, rnd)] += 1
-        ended.set()
+        try:
+            for web in which:
+                time.sleep(rnd.uniform(*BETWEEN_S))
+                killed[kill_web(server, rnd) if web else kill_database(postgres, rnd)] += 1
+        finally:
+            ended.set()
         for each in at_work:
             each.result()
     for student in students:

@@ -52,3 +52,9 @@ class Server:
         if self.process is not None:
             self.process.send_signal(signal.SIGKILL)
             self.process.wait()
+            while self._is_taken():  # by one that began just then, and ends as soon as it sees that it is alone
+                time.sleep(0.05)
+
+    def _is_taken(self) -> bool:
+        with socket.socket() as probe:
+            return probe.connect_ex(("127.0.0.1", self.port)) == 0

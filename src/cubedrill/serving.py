@@ -99,9 +99,9 @@ def _explain(database_url: str) -> None:
 
 def _end_with_parent() -> None:
     """Have the system end this process when its parent dies, however that came about: nobody answers without it."""
-    if multiprocessing.parent_process() is None:
+    parent = multiprocessing.parent_process()
+    if parent is None:
         return  # whoever started this one may end without it
-    parent = os.getppid()
     ctypes.CDLL(None, use_errno=True).prctl(PARENT_GONE, signal.SIGKILL)
-    if os.getppid() != parent:
+    if os.getppid() != parent.pid:  # it died while this one began
         os.kill(os.getpid(), signal.SIGKILL)
