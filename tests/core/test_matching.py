@@ -7,12 +7,13 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.matching import adopted, choices_that_fit, matched
 from cubedrill.core.judging.registering import registered
-from cubedrill.core.judging.submission import StepsSubmission
+from cubedrill.core.judging.submission import SceneSubmission, StepsSubmission
 from cubedrill.core.judging.verdict import report_of
 from tests.core.build import CRATE, scene
 
@@ -212,3 +213,30 @@ def test_what_is_chosen_is_judged():
 
     assert marks() == (1, {"left": "place", "right": "place"})
     assert marks(matches={"left": "b"}) == (0, {"left": "choice", "right": "shape and size"})
+
+
+def test_what_a_file_shows_as_it_looks_and_no_more_is_judged_so():
+    """A post of seven sides, moved and turned about itself in its vertices: how far, nobody can tell."""
+    post = {"kind": "cylinder", "diameter": 1, "height": 3}
+    made = Exercise.model_validate(
+        {
+            "format": "cube-drill/exercise", "version": 1, "id": "e", "title": "E",
+            "start": {"objects": [{"id": "m", "solid": post, "translation": [5, 0, 0]}]},
+            "reference": {"steps": []},
+            "checks": [{"id": "turn", "kind": "rotation", "object": "m", "tolerance": 1}],
+        }
+    )  # fmt: skip
+    points, triangles = triangulated(made.start_scene()["m"].solid, 1, 7)
+    turned = points @ Rotation.from_euler("y", 10, degrees=True).as_matrix().T + (5, 0, 0)
+    solid = {"kind": "mesh", "vertices": turned.tolist(), "triangles": np.asarray(triangles).tolist()}
+    handed = SceneSubmission.model_validate(
+        {
+            "format": "cube-drill/submission",
+            "version": 1,
+            "exercise": "e",
+            "kind": "scene",
+            "scene": {"objects": [{"id": "m", "solid": solid}]},
+        }
+    )
+    report = judge_submission(made, made.start_scene(), made.target_scene(), handed)
+    assert [check.verdict for check in report.checks] == ["pass"]

@@ -2,12 +2,16 @@
 
 import json
 import shutil
+from dataclasses import replace
 
 import pytest
 
 from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.geometry.transform import affine
+from cubedrill.core.scene.scene import scene_of
 from cubedrill.demo.load import HERE
 from cubedrill.formats import kinds
+from cubedrill.formats.asked import scene_file
 from cubedrill.formats.converting import converted_scene
 from cubedrill.formats.documents import read_exercise
 from tests.formats.test_commands import run
@@ -45,6 +49,21 @@ def test_axes_and_unit_that_a_file_does_not_say_are_guessed_or_told(up, length, 
         assert ("notes" in line) is (not words)
     wrong = json.loads(run("check", EXERCISE, file, "--json", "--length", "mm").stdout)
     assert not wrong["passed"]
+
+
+def test_the_unit_is_told_by_how_large_things_are_however_far_they_went():
+    """A hundred metres astray, a scene in centimetres lies nearer when it is read as one in metres is not."""
+    objects = [
+        replace(
+            item, parent_from_local=affine(item.parent_from_local[:3, :3], item.parent_from_local[:3, 3] + (300, 0, 0))
+        )
+        if item.parent is None
+        else item
+        for item in TARGET.objects.values()
+    ]
+    astray = converted_scene(scene_of(objects, TARGET.conventions, TARGET.marker), Conventions(length="cm"))
+    found = scene_file(kinds.read(kinds.WRITERS[".obj"](astray)), TARGET, {})
+    assert found.conventions.length == "cm"
 
 
 @pytest.mark.parametrize("first", [".glb", ".usda", ".dae", ".json"])

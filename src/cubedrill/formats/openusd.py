@@ -155,10 +155,9 @@ class _Reader:
         ]
         return Surface(np.array(points, dtype=np.float64).reshape(-1, 3), np.array(triangles, np.intp).reshape(-1, 3))
 
-    def number(self, prim: Any, name: str, unsaid: float = 1.0) -> float:
-        """An attribute; unsaid: what the standard has it be where it is not written."""
-        value = prim.GetAttribute(name).Get(self.time)
-        return unsaid if value is None else float(value)
+    def number(self, prim: Any, name: str) -> float:
+        """An attribute; where it is not written, what the standard has it be."""
+        return float(prim.GetAttribute(name).Get(self.time))
 
     def axis(self, prim: Any) -> int:
         """0, 1 or 2 for the axis that an axial solid stands along."""
@@ -176,7 +175,7 @@ class _Reader:
 
 
 def _cube(reader: _Reader, prim: Any) -> Solid:
-    size = reader.number(prim, "size", 2.0)
+    size = reader.number(prim, "size")
     return Cuboid(size=(size, size, size))
 
 
@@ -187,7 +186,7 @@ def _sphere(reader: _Reader, prim: Any) -> Solid:
 def _axial(kind: type[Cylinder | Cone]) -> Any:
     def made(reader: _Reader, prim: Any) -> Solid | Surface:
         """The solid where its axis is up; else a mesh of it that lies as it says."""
-        solid = kind(diameter=2 * reader.number(prim, "radius"), height=reader.number(prim, "height", 2.0))
+        solid = kind(diameter=2 * reader.number(prim, "radius"), height=reader.number(prim, "height"))
         axis = reader.axis(prim)
         if axis == reader.up:
             return solid
