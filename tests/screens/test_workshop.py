@@ -4,7 +4,7 @@ import re
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.screens.conftest import expect_saved, expect_steps, reach
 from tests.screens.test_every_screen import AXE
@@ -468,6 +468,30 @@ def test_the_library_is_searched_and_every_exercise_has_its_drawing(sign_in):
     expect(page.get_by_role("row", name="Lower the gangway")).to_be_visible()
     page.get_by_label("Search the library").fill("nothing is called so")
     expect(rows).to_have_count(1)
+
+
+def test_enter_counts_though_the_next_solid_is_begun_before_the_core_has_told(sign_in):
+    page = sign_in("odile", path="/workshop")
+    page.get_by_role("button", name="New exercise").click()
+    page.get_by_role("tab", name="Rack").click()
+    rack = page.get_by_role("tabpanel", name="Rack")
+    held: list[Route] = []  # the core is slow to tell
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route("**/preview", hold)
+    rack.get_by_role("button", name="plate").click()
+    page.keyboard.press("Enter")
+    rack.get_by_role("button", name="cuboid").click()
+    steps_are(page, 1)
+    expect_steps(page, "Add Plate (plate 1 by 1 m) at (0; 0; 0)")
+    for route in held:
+        route.continue_()
+    page.unroute("**/preview")
+    expect(page.get_by_label("Size X")).to_be_focused()
+    page.keyboard.press("Enter")
+    steps_are(page, 2)
 
 
 def test_the_rack_has_every_solid_and_a_click_leads_to_its_first_size(sign_in):

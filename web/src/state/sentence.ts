@@ -56,7 +56,11 @@ export const FIRST_SENTENCE: Sentence = {
 };
 
 /** What Enter would do now, or why it does nothing. */
-export type Reading = { kind: "ready"; step: Step; words: string } | { kind: "not-ready"; why: string };
+/** asked: the core has not told yet what the step would do. */
+export type Reading =
+  | { kind: "ready"; step: Step; words: string }
+  | { kind: "asked"; step: Step; why: string }
+  | { kind: "not-ready"; why: string };
 
 /** One axis alone. */
 export function withOnlyAxis(sentence: Sentence, axis: AxisIndex): Sentence {

@@ -4,7 +4,6 @@ import type { Said, Step } from "../api/types";
 import type { Reading } from "../state/sentence";
 import { useBenchParts } from "../state/store";
 import { isPlainEnter } from "../ui/focus";
-import { WAITING } from "./useGhost";
 
 const AFTER_TYPING_MS = 80;
 
@@ -21,7 +20,7 @@ export function TextLine({ ask, reading, onClose, onStep }: Props) {
   const doing = useRef(false);
   /** Enter may come before the answer: then it is waited for. */
   const commit = async () => {
-    if (doing.current || (current?.step && reading.kind === "not-ready" && reading.why !== WAITING)) return;
+    if (doing.current || (current?.step && reading.kind === "not-ready")) return;
     doing.current = true;
     try {
       const { step } = current ?? (await ask(line));

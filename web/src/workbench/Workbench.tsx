@@ -36,7 +36,7 @@ import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
 import { UndoTools } from "./UndoTools";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
-import { type AskPreview, useGhost, WAITING } from "./useGhost";
+import { type AskPreview, useGhost } from "./useGhost";
 import { type AskLook, useLook } from "./useLook";
 import { ViewTools } from "./ViewTools";
 import { WorkbenchView } from "./WorkbenchView";
@@ -95,7 +95,7 @@ export function Workbench({ exercise, control, about, beside, state: saved, fini
   const doings = useActions({ exercise, control, setting, state, reading, fields, add });
   const actions = {
     ...doings,
-    commit: useAsSoonAsReady(reading, doings.commit),
+    commit: useAsSoonAsTold(reading, doings.commit, add),
     choose,
     help: () => setHelping(true),
     finish: onFinish,
@@ -267,17 +267,25 @@ function useChoiceThatStands(objects: readonly SceneObject[]): void {
   }, [objects]);
 }
 
-/** Enter just after the last letter counts: it is done as soon as the core has told what the step would do. */
-function useAsSoonAsReady(reading: Reading, commit: () => void): () => void {
-  const wanted = useRef<number | null>(null); // the sentence that is to be done
-  const waiting = reading.kind !== "ready" && reading.why === WAITING;
+function turnNow(): number | undefined {
+  return useBench.getState().more?.turn;
+}
+
+/** Enter just after the last letter counts: it is done as soon as the core has told what the step would do, and where
+ * another sentence is begun before that, at once; what the core refuses is taken away again. */
+function useAsSoonAsTold(reading: Reading, commit: () => void, add: (step: Step) => void): () => void {
+  const wanted = useRef<{ turn: number | undefined; step: Step } | null>(null); // the sentence that is to be done
   useEffect(() => {
-    if (waiting) return;
-    if (wanted.current !== null && wanted.current === useBench.getState().more?.turn) commit();
+    if (!wanted.current) return;
+    const { turn, step } = wanted.current;
+    const same = turn === turnNow();
+    if (same && reading.kind === "asked") return;
     wanted.current = null;
-  }, [waiting, commit]);
+    if (same) commit();
+    else add(step);
+  }, [reading, commit, add]);
   return () => {
-    wanted.current = waiting ? (useBench.getState().more?.turn ?? null) : null;
+    wanted.current = reading.kind === "asked" ? { turn: turnNow(), step: reading.step } : null;
     commit();
   };
 }

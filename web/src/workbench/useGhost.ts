@@ -7,8 +7,6 @@ import { listOf, type Work } from "./draft";
 
 const AT_MOST_EVERY_MS = 67;
 
-export const WAITING = "One moment…";
-
 export type AskPreview = (list: WorkBody) => Promise<Preview>;
 
 /** A step that the browser does not preview itself, as it reads once the core has told what it would do. */
@@ -43,7 +41,8 @@ export function useGhost(ask: AskPreview, work: Work, made: Step | string | null
   return useMemo(() => {
     if (made === null) return null;
     if (typeof made === "string") return { kind: "not-ready", why: made };
-    if (!ghost || JSON.stringify(ghost.step) !== key) return { kind: "not-ready", why: WAITING };
+    if (!ghost || JSON.stringify(ghost.step) !== key)
+      return { kind: "asked", step: made, why: "One moment…" };
     if (!ghost.told) return { kind: "not-ready", why: ghost.why };
     return { kind: "ready", step: made, words: `Enter: ${ghost.told.sentence}.` };
   }, [made, ghost, key]);
