@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
-from typing import Annotated, Any, Literal, TypeVar
+from typing import Annotated, Any, TypeVar
 
 import typer
 from rich.console import Console
@@ -14,6 +14,7 @@ from rich.table import Table
 from rich.text import Text
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry import conventions
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.judging.separate import Separation, Trial, separate
@@ -22,10 +23,12 @@ from cubedrill.core.scene.wording import number
 from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.core.steps.text import written_lines
 from cubedrill.formats.converting import convert
-from cubedrill.formats.documents import SCHEMAS, FormatError, read_exercise, read_steps
+from cubedrill.formats.documents import SCHEMAS, FormatError, bytes_of, read_exercise, read_steps
 from cubedrill.formats.kinds import ENDS
 from cubedrill.formats.outputs import LATE_CONTROLS, error_output, replay_output, shown, submission_output
 from cubedrill.formats.table import MarksTable
+from cubedrill.formats.transforms import ENDING as CSV
+from cubedrill.formats.transforms import is_transforms
 from cubedrill.service.batch import Asked, marks_of, reports_of
 from cubedrill.settings import Settings, SettingsError, settings_from
 
@@ -42,11 +45,9 @@ app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_
 out, err = Console(), Console(stderr=True)
 
 ExerciseFile = Annotated[Path, typer.Argument(metavar="EXERCISE", help="An exercise file.")]
-Up = Annotated[
-    Literal["y", "z"] | None, typer.Option("--up", help="The axis that points up, where a file does not say.")
-]
-Handedness = Annotated[Literal["right", "left"] | None, typer.Option("--handedness", help="The same of handedness.")]
-Length = Annotated[Literal["mm", "cm", "m", "in", "ft"] | None, typer.Option("--length", help="The same of the unit.")]
+Up = Annotated[conventions.Up | None, typer.Option("--up", help="The axis that points up, where a file does not say.")]
+Handedness = Annotated[conventions.Handedness | None, typer.Option("--handedness", help="The same of handedness.")]
+Length = Annotated[conventions.Length | None, typer.Option("--length", help="The same of the unit.")]
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for programs.")]
 
 
@@ -185,7 +186,12 @@ def _chosen(up: str | None, handedness: str | None, length: str | None) -> dict[
 
 def _submission_files(paths: list[Path]) -> Iterator[Path]:
     for path in paths:
-        yield from sorted(p for p in path.iterdir() if p.suffix in SUBMISSION_SUFFIXES) if path.is_dir() else [path]
+        yield from sorted(filter(_is_submission, path.iterdir())) if path.is_dir() else [path]
+
+
+def _is_submission(path: Path) -> bool:
+    """Tell whether a file of a folder is meant; a table of marks, for one, is not."""
+    return path.suffix in SUBMISSION_SUFFIXES or (path.suffix == CSV and is_transforms(bytes_of(path)))
 
 
 def _write_marks(asked: Asked, files: Sequence[Path], csv_file: Path) -> bool:

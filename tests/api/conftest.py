@@ -31,7 +31,10 @@ class Caller:
             self.headers = {"X-CSRF-Token": answer.json()["csrf_token"]}
 
     def call(self, method: str, path: str, **words: Any) -> Any:
-        headers = {**self.headers, "Content-Type": "application/json"} if "content" in words else self.headers
+        headers = self.headers
+        if "content" in words:
+            kind = "octet-stream" if path.partition("?")[0].endswith("/files") else "json"
+            headers = {**headers, "Content-Type": f"application/{kind}"}
         return self.http.request(method, path, headers=headers, **words)
 
     def get(self, path: str) -> Any:
@@ -60,6 +63,7 @@ def unopened(tmp_path_factory: pytest.TempPathFactory) -> FastAPI:
     app = create_app(Settings(database_url="", screens=tmp_path_factory.mktemp("screens")))
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(admission, "AT_WORK", 100)
+        patch.setattr(admission, "WITH_FILES", 100)
         app.middleware_stack = app.build_middleware_stack()
     return app
 

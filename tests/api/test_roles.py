@@ -9,7 +9,7 @@ from tests.api.conftest import CRATES, RIGHT, Caller
 
 SAVE = {"revision": 0, "steps": [RIGHT], "cursor": 1}
 SHEET = {"revision": 0, "sheet": {"conventions": {}, "rows": [{"object": "crate-rope", "translation": [1, 2, 3]}]}}
-SCENE = {"objects": [{"id": "crate-rope", "translation": [1, 2, 3]}]}
+SCENE = b'{"objects": [{"id": "crate-rope", "translation": [1, 2, 3]}]}'
 # Who is asked for: nobody; the student whose work it is; another student of the class; the instructor; somebody of
 # another class (student there, and instructor there).
 ROLES = ("nobody", "owner", "classmate", "instructor", "stranger", "other-instructor")
@@ -42,8 +42,14 @@ ROUTES = {
     ("GET", "/api/assignments/{assignment}/sheet"): (None, (401, 200, 200, 403, 404, 404)),
     ("PUT", "/api/assignments/{assignment}/sheet"): (SHEET, (401, 200, 200, 403, 404, 404)),
     ("POST", "/api/assignments/{assignment}/sheet/submissions"): ({"revision": 0}, (401, 422, 422, 403, 404, 404)),
-    ("POST", "/api/assignments/{assignment}/scene/matches"): (SCENE, (401, 200, 200, 403, 404, 404)),
-    ("POST", "/api/assignments/{assignment}/scene/submissions"): (SCENE, (401, 201, 201, 403, 404, 404)),
+    ("POST", "/api/assignments/{assignment}/files"): (SCENE, (401, 201, 201, 403, 404, 404)),
+    ("GET", "/api/assignments/{assignment}/files/{file}"): (None, (401, 200, 404, 403, 404, 404)),
+    ("POST", "/api/assignments/{assignment}/files/{file}/submissions"): ({}, (401, 201, 404, 403, 404, 404)),
+    ("GET", "/api/assignments/{assignment}/scenes/{which}"): (None, (401, 200, 200, 403, 404, 404)),
+    ("GET", "/api/submissions/{submission}/scene"): (None, (401, 200, 404, 200, 404, 404)),
+    ("GET", "/api/submissions/{submission}/file"): (None, (401, 200, 404, 200, 404, 404)),
+    ("GET", "/api/plans/{plan}/scenes/{which}"): (None, PLAN),
+    ("POST", "/api/plans/files"): (SCENE, (401, 403, 403, 201, 403, 201)),
     ("GET", "/api/assignments/{assignment}/submissions"): (None, (401, 403, 403, 200, 404, 404)),
     ("POST", "/api/submissions/{submission}/reviews"): ({"text": "Well done."}, (401, 403, 404, 204, 404, 404)),
     ("GET", "/api/submissions/{submission}"): (None, (401, 200, 404, 200, 404, 404)),
@@ -83,6 +89,9 @@ ROUTES = {
     ("POST", "/api/plans/{plan}/{part}/measures"): ({"steps": [], "cursor": 0, "asked": []}, PLAN),
 }
 
+# What a route is asked with, by the end of its path.
+QUERIES = {"files": "?name=a.json", "{which}": "?kind=.json", "scene": "?kind=.json"}
+
 
 @pytest.fixture
 def people(app, engine):
@@ -97,10 +106,15 @@ def people(app, engine):
         db.add_all(Membership(class_id=elsewhere.id, person_id=person.id, role=role) for person, role in roles)
     names = {"nobody": None, "owner": "pim", "classmate": "theo", "instructor": "odile"}
     callers = {role: Caller(app, names.get(role, role)) for role in ROLES}
-    assert callers["owner"].save(0, [RIGHT]).status_code == 200
+    owner = callers["owner"]
+    assert owner.save(0, [RIGHT]).status_code == 200
+    files = f"/api/assignments/{CRATES}/files"
+    handed = owner.call("POST", f"{files}?name=a.json", content=SCENE).json()["file"]
     return callers, {
         "assignment": CRATES,
-        "submission": callers["owner"].hand_in(1).json()["submission"],
+        "submission": owner.call("POST", f"{files}/{handed}/submissions", json={}).json()["submission"],
+        "file": owner.call("POST", f"{files}?name=b.json", content=SCENE).json()["file"],
+        "which": "start",
         "plan": callers["instructor"].call("POST", "/api/plans", json={"from_version": 1}).json()["plan"],
         "version": 1,
         "part": "trial",
@@ -117,8 +131,9 @@ def test_every_route_has_its_row(app):
 def test_a_route_answers_each_role_as_it_should_and_refuses_in_a_sentence(people, route):
     callers, names = people
     (method, path), (body, expected) = route, ROUTES[route]
-    filled = path.format(**names)
-    answers = {role: callers[role].call(method, filled, json=body) for role in ROLES}
+    filled = path.format(**names) + QUERIES.get(path.rpartition("/")[2], "")
+    sent = {"content": body} if isinstance(body, bytes) else {"json": body}
+    answers = {role: callers[role].call(method, filled, **sent) for role in ROLES}
     assert {role: answer.status_code for role, answer in answers.items()} == dict(zip(ROLES, expected, strict=True))
     for answer in answers.values():
         if answer.status_code >= 400:

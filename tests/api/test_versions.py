@@ -79,10 +79,12 @@ def test_the_same_work_can_be_handed_in_for_the_new_version_and_once(moved_on):
 
 def test_the_same_scene_can_be_handed_in_for_the_new_version_and_once(sign_in, engine):
     wren = sign_in("wren")
-    body = {"objects": [{"id": "crate-herring", "name": "Herring crate", "translation": [9, 9, 9]}]}
+    scene = {"objects": [{"id": "crate-herring", "name": "Herring crate", "translation": [9, 9, 9]}]}
+    files = f"/api/assignments/{CRATES}/files"
 
     def hand_in():
-        answer = wren.call("POST", f"/api/assignments/{CRATES}/scene/submissions", json=body)
+        file = wren.call("POST", f"{files}?name=mine.json", content=json.dumps(scene)).json()["file"]
+        answer = wren.call("POST", f"{files}/{file}/submissions", json={})
         assert answer.status_code == 201, answer.text
         return answer.json()["submission"]
 

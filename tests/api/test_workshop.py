@@ -14,6 +14,7 @@ from cubedrill.core.authoring.plan import Plan
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
+from cubedrill.formats.kinds import WRITERS
 from cubedrill.service import accounts
 from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import ExerciseVersion, Membership, Person, StoredSubmission
@@ -274,13 +275,27 @@ def test_a_frozen_target_stays_when_steps_change(odile):
 
 def test_a_scene_is_brought_in_as_what_is_given(odile):
     crate = {"id": "crate", "solid": {"kind": "cuboid", "size": [1, 1, 1]}, "translation": [1, 2, 3]}
-    plan = odile.create(scene={"conventions": {"up": "z"}, "objects": [crate]})
+    scene = {"conventions": {"up": "z"}, "objects": [crate]}
+    sent = odile.call("POST", "/api/plans/files?name=crate.json", content=json.dumps(scene))
+    plan = sent.json()["plan"]
+    assert sent.json()["notes"] == []
     assert odile.plan(plan)["card"]["conventions"]["up"] == "z"
     shown = odile.get(f"/api/plans/{plan}/stage").json()["exercise"]
     assert shown["start"]["crate"]["pivot_world"] == [1, 2, 3]
     loop = {"objects": [{"id": "a", "parent": "b"}, {"id": "b", "parent": "a"}]}
-    answer = odile.call("POST", "/api/plans", json={"scene": loop})
+    answer = odile.call("POST", "/api/plans/files?name=loop.json", content=json.dumps(loop))
     assert (answer.status_code, answer.json()["code"]) == (422, "parent-loop")
+
+
+def test_a_scene_of_another_program_is_brought_in_with_what_was_guessed_of_it(odile):
+    target = read_exercise(HERE / "exercises" / "lock-gate.json").target_scene()
+    for end, guessed in ((".glb", 0), (".obj", 1)):
+        sent = odile.call("POST", f"/api/plans/files?name=gate{end}", content=WRITERS[end](target)).json()
+        assert len(sent["notes"]) == guessed
+        shown = odile.get(f"/api/plans/{sent['plan']}/stage").json()["exercise"]
+        assert {item["name"] for item in shown["objects"]} == {item.name for item in target.objects.values()}
+    answer = odile.call("POST", "/api/plans/files?name=gate.glb", content=b"glTF")
+    assert (answer.status_code, answer.json()["code"]) == (422, "unreadable-file")
 
 
 def test_a_copy_is_another_exercise_and_a_file_that_is_there_already_too(odile):

@@ -64,7 +64,7 @@ def one_breaks(monkeypatch):
 def test_a_fault_in_one_file_leaves_every_other_its_line(caplog):
     exercise = read_exercise(EXERCISE)
     start, target = exercise.start_scene(), exercise.target_scene()
-    reports, marks = (work(Judge(exercise), SUBMISSIONS) for work in (Judge.reports, Judge.marks))
+    reports, marks = (work(Judge(exercise, {}), SUBMISSIONS) for work in (Judge.reports, Judge.marks))
     for file, (line, trouble), mark in zip(SUBMISSIONS, reports, marks, strict=True):
         if file is SUBMISSIONS[1]:
             assert (line["error"]["code"], line["submission"]) == ("fault", str(file))
@@ -78,7 +78,7 @@ def test_a_fault_in_one_file_leaves_every_other_its_line(caplog):
 
 
 def test_a_file_that_breaks_the_reader_has_its_line(monkeypatch):
-    monkeypatch.setattr(batch, "read_submission_of", breaks)
-    ((line, trouble),) = Judge(read_exercise(EXERCISE)).reports(SUBMISSIONS[:1])
+    monkeypatch.setattr(batch, "submission_in", breaks)
+    ((line, trouble),) = Judge(read_exercise(EXERCISE), {}).reports(SUBMISSIONS[:1])
     assert line["error"]["code"] == "unreadable"
     assert "fault in the program" in trouble

@@ -211,6 +211,8 @@ def test_what_cannot_be_done(step, code):
         {"op": "paint", "objects": ["hook"], "colour": "red"},
         {"op": "duplicate", "objects": ["hook"], "ids": ["b"], "between": {"op": "move", "objects": ["hook"], "by": [1, 0, 0]}},
         {"op": "duplicate", "objects": ["hook"], "ids": ["b"], "between": {"op": "remove"}},
+        {"op": "duplicate", "objects": ["hook"], "ids": ["b"], "between": {"op": ["move"], "by": [1, 0, 0]}},
+        {"op": "duplicate", "objects": ["hook"], "ids": ["b"], "between": {"by": [1, 0, 0]}},
         {"op": "duplicate", "objects": ["hook"], "ids": ["b"], "between": {"op": "move"}},
         {"op": "marker", "to": "marker"},
         {"op": "jump", "objects": ["hook"]},

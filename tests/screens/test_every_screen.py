@@ -5,6 +5,9 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
+from cubedrill.demo.load import HERE
+from cubedrill.formats.documents import read_exercise
+from cubedrill.formats.kinds import WRITERS
 from tests.screens.conftest import choose, expect_saved, pick
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -26,6 +29,11 @@ def open_screen(name, sign_in, context, server):
         expect(page.locator("p[role=status]")).to_contain_text("all three")
     if name.startswith("result"):
         open_result(name, page, server)
+    if name == "file":
+        page.goto(f"{server.address}/sheet/1")
+        scene = WRITERS[".obj"](read_exercise(HERE / "exercises" / "crates-morning-boat.json").target_scene())
+        page.get_by_label("Hand in a file").set_input_files({"name": "a.obj", "mimeType": "", "buffer": scene})
+        page.get_by_role("button", name="Herring crate").click()
     if name.startswith("bench"):
         open_bench(name, page, server)
     return page
@@ -50,8 +58,12 @@ def open_bench(name, page, server):
         page.keyboard.type("1")
         page.keyboard.press("Enter")
         expect_saved(page)
-        page.get_by_role("button", name="Hand in").click()
+        page.get_by_role("button", name="Hand in", exact=True).click()
         expect(page.get_by_role("dialog")).to_be_visible()
+    if name == "bench: take away":
+        page.get_by_role("button", name="Take away as a file").click()
+        page.get_by_role("combobox", name="Kind of file").click()
+        page.get_by_role("option", name="OBJ (.obj)").click()
     if name == "bench: numbers":
         page.keyboard.type("1")
         page.keyboard.press("Enter")
@@ -90,6 +102,7 @@ WIDE = (
     "submissions",
     "result",
     "sheet",
+    "file",
     "bench",
     "bench: numbers",
     "bench: turn and line",
@@ -98,7 +111,7 @@ SCREENS = [
     "sign-in", "student's start", "instructor's start", "submissions", "result", "result: show me",
     "result: points", "sheet", "bench", "bench: hand in",
     "bench: objects", "bench: numbers", "bench: turn and line", "bench: point", "bench: planes", "bench: menu",
-    "bench: help on keys",
+    "bench: help on keys", "file", "bench: take away",
 ]  # fmt: skip
 
 

@@ -26,7 +26,7 @@ def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, browser, se
     bench.keyboard.type("1")
     bench.keyboard.press("Enter")
     expect(bench.locator("[data-saving=saved]")).to_be_visible()
-    bench.get_by_role("button", name="Hand in").click()
+    bench.get_by_role("button", name="Hand in", exact=True).click()
     bench.get_by_role("button", name="Hand in now").click()
     expect(bench.get_by_text("0 of 12 points")).to_be_visible()
     other = browser.new_context()

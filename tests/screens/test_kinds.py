@@ -373,7 +373,7 @@ def test_what_is_tried_is_bracketed_and_let_go(crane):
     crane.get_by_role("button", name="Do it").click()
     expect_steps(crane, "Drop Jib", "(only tried)")
     expect_saved(crane)
-    crane.get_by_role("button", name="Hand in").click()
+    crane.get_by_role("button", name="Hand in", exact=True).click()
     expect(crane.get_by_role("dialog")).to_contain_text("The last 1 step is only tried")
     crane.get_by_role("button", name="Not yet").click()
     crane.get_by_role("button", name="Let go").click()

@@ -40,7 +40,7 @@ def test_from_signing_in_to_the_verdict(bench):
     expect(bench.get_by_role("heading", name="1 of 4 checks in place")).to_be_visible()
     expect_saved(bench)
 
-    bench.get_by_role("button", name="Hand in").click()
+    bench.get_by_role("button", name="Hand in", exact=True).click()
     bench.get_by_role("button", name="Hand in now").dblclick()
     expect(bench.get_by_text("3 of 12 points")).to_be_visible()
     expect(bench.get_by_text("Try 1,")).to_be_visible()  # the double click handed in once
@@ -72,7 +72,7 @@ def test_by_keyboard_alone(sign_in):
             page.keyboard.press("Escape")  # clears the amount and leaves the field
         expect_saved(page)
     expect(page.get_by_role("heading", name="4 of 4 checks in place")).to_be_visible()
-    page.get_by_role("button", name="Hand in").focus()
+    page.get_by_role("button", name="Hand in", exact=True).focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_be_visible()
     page.get_by_role("button", name="Hand in now").focus()

@@ -67,7 +67,7 @@ def solved(page, server, assignment):
         page.keyboard.press("Enter")
         steps_are(page, count)
         page.keyboard.press("Escape")
-    page.get_by_role("button", name="Hand in").click()
+    page.get_by_role("button", name="Hand in", exact=True).click()
     page.get_by_role("button", name="Hand in now").click()
     expect(page.get_by_text("✓ Passed")).to_be_visible()
 

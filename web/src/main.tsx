@@ -23,6 +23,7 @@ const router = createBrowserRouter([
       { path: "/", Component: Home },
       { path: "/class/:assignment", Component: Submissions },
       { path: "/sheet/:assignment", lazy: () => import("./sheet/SheetPage"), ...waiting },
+      { path: "/file/:assignment/:file", lazy: () => import("./files/FilePage"), ...waiting },
       { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
       { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
       { path: "/workshop", lazy: () => import("./workshop/LibraryPage"), ...waiting },

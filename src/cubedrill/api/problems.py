@@ -39,6 +39,8 @@ STATUS: Final[dict[Code, int]] = {
     "own-work": 403,
     "already-set": 409,
     "nothing-there": 422,
+    "unreadable-file": 422,
+    "not-shown": 403,
 }
 TITLES: Final = {
     400: "Unreadable request",

@@ -12,9 +12,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from cubedrill.core.authoring.plan import Plan
-from cubedrill.core.judging.submission import Row, SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.core.judging.submission import Row, SheetSubmission, StepsSubmission
 from cubedrill.formats.documents import read_exercise, read_submission
-from cubedrill.service import bench, desks, sheets
+from cubedrill.service import bench, desks, files, sheets
 from cubedrill.service.accounts import PASSWORDS
 from cubedrill.service.draft import DraftSteps
 from cubedrill.service.published import exercise_set
@@ -70,10 +70,10 @@ def _add_class(db: Session, row: dict[str, Any], roles: dict[int, str], now: dat
 
 
 def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person], now: datetime) -> None:
-    files = sorted((HERE / "submissions" / assignment.exercise_version.exercise).glob("*.json"))
-    for number, file in enumerate(files):
+    handed_in = sorted((HERE / "submissions" / assignment.exercise_version.exercise).glob("*.*"))
+    for number, file in enumerate(handed_in):
         person, when = people[file.stem], now - timedelta(hours=26, minutes=-47 * number)
-        match read_submission(file):
+        match read_submission(file) if file.suffix == ".json" else None:
             case StepsSubmission(steps=steps, matches=matches):
                 work = DraftSteps(steps, len(steps), matches=matches)
                 draft = desks.save(bench.desk_of(db, person, assignment.id), 0, desks.Sent(work))
@@ -82,8 +82,13 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
                 unit = given or exercise_set(assignment).exercise.conventions
                 document = SheetSent(conventions=unit, cells=_cells(rows), rows=rows)
                 sheets.hand_in_sheet(db, person, assignment.id, _saved(db, person, assignment, document), when)
-            case SceneSubmission(scene=scene):
-                sheets.hand_in_scene(db, person, assignment.id, scene, when)
+            case _:  # a scene, or what another program wrote
+                _hand_in_file(db, person, assignment, file, when)
+
+
+def _hand_in_file(db: Session, person: Person, assignment: Assignment, file: Path, when: datetime) -> None:
+    sent = files.take_file(db, person, assignment.id, file.name, file.read_bytes())
+    files.hand_in_file(db, person, (assignment.id, sent.file), ({}, {}), when)
 
 
 def _saved(db: Session, person: Person, assignment: Assignment, document: SheetSent) -> int:

@@ -1,4 +1,4 @@
-"""Reading what strangers sent, in a process of its own that may fall over, hang or grow, and is then killed.
+"""Reading what strangers sent, and writing, in a process that may fall over, hang or grow, and is then killed.
 
 The processes come from one that has the readers loaded and does nothing else, so that each begins at once. What a
 reader found comes back as JSON and is validated again: whatever a file did to the reader, it ends there.
@@ -10,12 +10,14 @@ import multiprocessing
 import os
 import resource
 import tempfile
+from collections.abc import Callable
 from multiprocessing.connection import Connection
 from threading import BoundedSemaphore
-from typing import Final
+from typing import Any, Final
 
+from cubedrill.core.scene.scene import Scene
 from cubedrill.formats.imported import Imported
-from cubedrill.formats.kinds import read
+from cubedrill.formats.kinds import WRITERS, read
 from cubedrill.formats.limits import LARGEST_FILE, LONGEST_S, MOST_MEMORY, UnreadableError
 
 READERS: Final = ["__main__", "cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom"]
@@ -35,9 +37,21 @@ def read_apart(content: bytes) -> Imported:
     """Read a scene of any kind; raise UnreadableError in one sentence, however the reading ended."""
     if len(content) > LARGEST_FILE:
         raise UnreadableError(f"it is larger than {LARGEST_FILE // 1024**2} MB; hand in less in one file.")
+    return Imported.model_validate_json(_done_apart(_read_into, content))
+
+
+def write_apart(scene: Scene, end: str) -> bytes:
+    """Return a scene as the content of a file of any kind, told by how its name ends; raise UnreadableError.
+
+    The libraries that are needed for that stay out of the server's own processes.
+    """
+    return _done_apart(_write_into, (scene, end))
+
+
+def _done_apart(work: Callable[[Connection, Any, str], None], given: Any) -> bytes:
     with _PLACES, tempfile.TemporaryDirectory() as room:
         receiver, sender = _CONTEXT.Pipe(duplex=False)
-        process = _CONTEXT.Process(target=_read_into, args=(sender, content, room), daemon=True)
+        process = _CONTEXT.Process(target=work, args=(sender, given, room), daemon=True)
         try:
             process.start()
             sender.close()
@@ -49,8 +63,8 @@ def read_apart(content: bytes) -> Imported:
             receiver.close()
 
 
-def _told(receiver: Connection) -> Imported:
-    """What the reader found. Its first word is that it begins: a machine may be busy."""
+def _told(receiver: Connection) -> bytes:
+    """What was read or written. Its first word is that it begins: a machine may be busy."""
     try:
         if not receiver.poll(STARTING_S) or receiver.recv_bytes() != BEGUN or not receiver.poll(LONGEST_S):
             raise UnreadableError(TOO_LONG)
@@ -59,7 +73,7 @@ def _told(receiver: Connection) -> Imported:
         raise UnreadableError(BROKEN) from None
     if told.startswith(REFUSED):
         raise UnreadableError(told.removeprefix(REFUSED).decode())
-    return Imported.model_validate_json(told)
+    return told
 
 
 BEGUN: Final = b"begun"
@@ -67,7 +81,21 @@ REFUSED: Final = b"refused "
 
 
 def _read_into(sender: Connection, content: bytes, room: str) -> None:
-    """What the process does: bounds itself, reads, and sends what it found."""
+    """What a reading process does: bounds itself, reads, and sends what it found."""
+    _bounded(room)
+    sender.send_bytes(BEGUN)
+    sender.send_bytes(_tried(lambda: read(content).model_dump_json(exclude_unset=True).encode()))
+
+
+def _write_into(sender: Connection, given: tuple[Scene, str], room: str) -> None:
+    """The same of one that writes."""
+    scene, end = given
+    _bounded(room)
+    sender.send_bytes(BEGUN)
+    sender.send_bytes(_tried(lambda: WRITERS[end](scene)))
+
+
+def _bounded(room: str) -> None:
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
     resource.setrlimit(resource.RLIMIT_FSIZE, (LARGEST_FILE, LARGEST_FILE))
@@ -77,13 +105,14 @@ def _read_into(sender: Connection, content: bytes, room: str) -> None:
     for stream in (0, 1, 2):  # libraries say on the terminal what nobody there asked for
         os.dup2(nothing, stream)
     tempfile.tempdir = room
-    sender.send_bytes(BEGUN)
+
+
+def _tried(work: Callable[[], bytes]) -> bytes:
     try:
-        told = read(content).model_dump_json(exclude_unset=True).encode()
+        return work()
     except UnreadableError as error:
-        told = REFUSED + str(error).encode()
+        return REFUSED + str(error).encode()
     except MemoryError:
-        told = REFUSED + TOO_LARGE.encode()
+        return REFUSED + TOO_LARGE.encode()
     except Exception:  # whatever it is, it is the file's fault: good ones are read by the tests
-        told = REFUSED + BROKEN.encode()
-    sender.send_bytes(told)
+        return REFUSED + BROKEN.encode()

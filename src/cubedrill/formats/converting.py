@@ -14,12 +14,14 @@ from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import SceneFile, SceneSubmission
 from cubedrill.core.scene.scene import Scene, scene_of
 from cubedrill.core.scene.stage import ObjectSpec
-from cubedrill.formats.apart import read_apart
+from cubedrill.formats import transforms
+from cubedrill.formats.apart import read_apart, write_apart
 from cubedrill.formats.documents import EXERCISE, SUBMISSION, UNNAMED, FormatError, bytes_of, parsed
 from cubedrill.formats.kinds import WRITERS, kind_of
 from cubedrill.formats.limits import UnreadableError
 
 OURS: Final = ".json"
+WRITTEN: Final = (*WRITERS, transforms.ENDING, OURS)
 
 
 def convert(source: Path, to: Path, chosen: Mapping[str, str]) -> tuple[str, ...]:
@@ -27,12 +29,12 @@ def convert(source: Path, to: Path, chosen: Mapping[str, str]) -> tuple[str, ...
 
     chosen: conventions by their names, of whichever of the two files does not say or fix its own. Raises FormatError.
     """
-    if to.suffix not in (*WRITERS, OURS):
-        raise FormatError(f"{to.name}: end its name in one of {', '.join((*WRITERS, OURS))}.")
+    if to.suffix not in WRITTEN:
+        raise FormatError(f"{to.name}: end its name in one of {', '.join(WRITTEN)}.")
     scene, notes = _read(source, chosen)
     wanted = Conventions.model_validate({**scene.conventions.model_dump(), **chosen})
     try:
-        content = _written(converted_scene(scene, wanted), to.suffix)
+        content = written(converted_scene(scene, wanted), to.suffix)
     except UnreadableError as error:
         raise FormatError(f"{to.name}: {error}") from None
     try:
@@ -83,9 +85,12 @@ def _read(source: Path, chosen: Mapping[str, str]) -> tuple[Scene, tuple[str, ..
     return scene_of(objects, submission.scene.conventions, np.zeros(3)), submission.scene.notes
 
 
-def _written(scene: Scene, end: str) -> bytes:
+def written(scene: Scene, end: str) -> bytes:
+    """Return a scene as the content of a file, its kind told by one of `WRITTEN`; raise UnreadableError where none."""
+    if end == transforms.ENDING:
+        return transforms.write(scene)
     if end != OURS:
-        return WRITERS[end](scene)
+        return write_apart(scene, end)
     file = SceneFile(conventions=scene.conventions, objects=specs_of(scene))
     ours = SceneSubmission(format="cube-drill/submission", version=1, exercise=UNNAMED, kind="scene", scene=file)
     return ours.model_dump_json(indent=1, exclude_none=True).encode()

@@ -5,23 +5,36 @@ from __future__ import annotations
 import codecs
 import json
 import os
-from collections.abc import Mapping
+import re
+from collections.abc import Callable, Collection, Container, Mapping
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.exercise import Exercise, require_sound
-from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission, Submission
-from cubedrill.core.scene.scene import Scene
+from cubedrill.core.judging.matching import folded
+from cubedrill.core.judging.submission import (
+    Row,
+    SceneFile,
+    SceneSubmission,
+    SheetSubmission,
+    StepsSubmission,
+    Submission,
+)
+from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.steps import MOST_STEPS
 from cubedrill.core.steps.text import read_lines
+from cubedrill.formats import transforms
 from cubedrill.formats.apart import read_apart
-from cubedrill.formats.asked import scene_file
+from cubedrill.formats.asked import ASKED, scene_file
 from cubedrill.formats.kinds import kind_of
 from cubedrill.formats.limits import LARGEST_FILE, UnreadableError
 from cubedrill.formats.places import place_of, sentence_of
+from cubedrill.formats.transforms import is_transforms
 
 UNNAMED: Final = "unnamed"  # the exercise of steps that say none
 
@@ -29,6 +42,9 @@ AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 
 EXERCISE: Final[TypeAdapter[Exercise]] = TypeAdapter(Exercise)
 SUBMISSION: Final[TypeAdapter[AnySubmission]] = TypeAdapter(Submission)
+SCENE: Final = TypeAdapter(SceneFile)
+HAS_FORMAT: Final = re.compile(rb'"format"\s*:')
+HAS_OBJECTS: Final = re.compile(rb'"objects"\s*:')
 SCHEMAS: Final[dict[str, TypeAdapter[Any]]] = {"exercise": EXERCISE, "submission": SUBMISSION}
 
 Document = TypeVar("Document")
@@ -53,30 +69,111 @@ def read_submission(path: Path) -> AnySubmission:
     return parsed(SUBMISSION, bytes_of(path), path.name)
 
 
-def read_submission_of(exercise: Exercise, path: Path, chosen: Mapping[str, str] | None = None) -> AnySubmission:
-    """Read a submission of an exercise, a text of steps or a scene of any kind.
+@dataclass(frozen=True)
+class Read:
+    """What a file holds for an exercise.
 
-    chosen: conventions of a scene that does not say them, by their names; what is not chosen is guessed. Raises
+    asked: the conventions, by their names, that it does not say itself. notes: what was left out, changed or guessed.
+    """
+
+    document: AnySubmission
+    asked: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
+
+
+def submission_in(content: bytes, file: str, exercise: Exercise, chosen: Mapping[str, str]) -> Read:
+    """Return what a file holds: a submission, a text of steps, a table of transforms, or a scene of any kind.
+
+    chosen: conventions that it does not say, by their names; of a scene, what is not chosen is guessed. Raises
     FormatError where it is none of these, or another exercise's.
     """
-    content = bytes_of(path)
     if kind_of(content) is not None:
-        return scene_of_file(content, path.name, exercise, chosen or {})
+        return _scene_of_file(content, file, exercise, chosen)
+    if is_transforms(content):
+        return _sheet_of_file(content, file, exercise, chosen)
     if is_text(content):
-        return steps_of_text(content, path.name, exercise.start_scene(), exercise.id)
-    submission = parsed(SUBMISSION, content, path.name)
+        return Read(steps_of_text(content, file, exercise.start_scene(), exercise.id))
+    if not HAS_FORMAT.search(content) and HAS_OBJECTS.search(content):  # a scene alone, that does not say whose it is
+        scene = parsed(SCENE, content, file)
+        return Read(_of_scene(exercise, scene), notes=scene.notes)
+    submission = parsed(SUBMISSION, content, file)
     if submission.exercise not in (exercise.id, UNNAMED):
-        raise FormatError(f"{path.name}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
-    return submission
+        raise FormatError(f"{file}, at exercise: it is for {submission.exercise}, not for {exercise.id}.")
+    return Read(submission, notes=submission.scene.notes if isinstance(submission, SceneSubmission) else ())
 
 
-def scene_of_file(content: bytes, file: str, exercise: Exercise, chosen: Mapping[str, str]) -> SceneSubmission:
-    """Return the scene that a file of any kind holds, as a submission; raise FormatError where it cannot be read."""
+def scene_alone(content: bytes, file: str) -> SceneFile:
+    """Return the scene of a file that is for no exercise; what it does not say of its axes and unit is as ours is.
+
+    Raises FormatError where it holds none.
+    """
+    if kind_of(content) is not None:
+        try:
+            imported = read_apart(content)
+        except UnreadableError as error:
+            raise FormatError(f"{file}: {error}") from None
+        conventions, asked = imported.conventions(Conventions()), _asked(imported.said)
+        said = ", ".join(f"{name} {getattr(conventions, name)}" for name in asked)
+        guess = (f"It does not say all of its axes and unit; taken as: {said}.",) if asked else ()
+        return SceneFile(conventions=conventions, objects=imported.objects, notes=(*imported.notes, *guess))
+    if not HAS_FORMAT.search(content):
+        return parsed(SCENE, content, file)
+    submission = parsed(SUBMISSION, content, file)
+    if not isinstance(submission, SceneSubmission):
+        raise FormatError(f"{file}, at kind: it holds {submission.kind}, no scene; choose a scene or an exercise.")
+    return submission.scene
+
+
+def _scene_of_file(content: bytes, file: str, exercise: Exercise, chosen: Mapping[str, str]) -> Read:
     try:
-        scene = scene_file(read_apart(content), exercise.target_scene(), chosen)
+        imported = read_apart(content)
+        scene = scene_file(imported, exercise.target_scene(), chosen)
     except UnreadableError as error:
         raise FormatError(f"{file}: {error}") from None
+    return Read(_of_scene(exercise, scene), _asked(imported.said), scene.notes)
+
+
+def _of_scene(exercise: Exercise, scene: SceneFile) -> SceneSubmission:
     return SceneSubmission(format="cube-drill/submission", version=1, exercise=exercise.id, kind="scene", scene=scene)
+
+
+def _sheet_of_file(content: bytes, file: str, exercise: Exercise, chosen: Mapping[str, str]) -> Read:
+    try:
+        table = transforms.read(content)
+    except UnreadableError as error:
+        raise FormatError(f"{file}: {error}") from None
+    conventions = Conventions.model_validate({**exercise.conventions.model_dump(), **chosen, **table.said})
+    objects = exercise.start_scene().objects.values()
+    rows: dict[str, Row] = {}
+    for row in table.rows:
+        own = _id_of(row.object, objects)
+        if own is None or own in rows:
+            why = "two lines are of" if own in rows else "the exercise has no single object called"
+            raise FormatError(f"{file}: {why} {row.object}; name each as in the exercise, or by its id there.")
+        rows[own] = row.model_copy(update={"object": own})
+    sheet = SheetSubmission(
+        format="cube-drill/submission", version=1, exercise=exercise.id, kind="sheet",
+        conventions=conventions, rows=tuple(rows.values()),
+    )  # fmt: skip
+    return Read(sheet, _asked(table.said), table.notes)
+
+
+def _id_of(called: str, objects: Collection[SceneObject]) -> str | None:
+    """The object that is called so, by its id, its name, or one that is like it; none where it is none or several."""
+    ways: tuple[Callable[[SceneObject], bool], ...] = (
+        lambda item: item.id == called,
+        lambda item: item.name == called,
+        lambda item: folded(item.name) == folded(called),
+    )
+    for is_it in ways:
+        found = [item.id for item in objects if is_it(item)]
+        if found:
+            return found[0] if len(found) == 1 else None
+    return None
+
+
+def _asked(said: Container[str]) -> tuple[str, ...]:
+    return tuple(name for name in ASKED if name not in said)
 
 
 def read_steps(path: Path, exercise: Exercise | None = None) -> StepsSubmission:
@@ -125,6 +222,9 @@ def parsed(model: TypeAdapter[Document], content: bytes, file: str) -> Document:
         return model.validate_json(content)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
+        if first["type"] == "json_invalid":
+            why = sentence_of(first["msg"].removeprefix("Invalid JSON: "))
+            raise FormatError(f"{file} is not readable JSON: {why}") from None
         place = place_of(first["loc"], json.loads(content)) if first["loc"] else ""
         where = f"{file}, at {place}" if place else file
         raise FormatError(f"{where}: {sentence_of(first['msg'])}") from None

@@ -24,11 +24,16 @@ class MarksTable:
     def add(self, file: str, marks: Marks | str) -> None:
         """Add a submission's marks, or the sentence that says why it has none."""
         if isinstance(marks, str):
-            self._table.writerow([_guarded(file), "", "", "", "", _guarded(marks), *self._blank])
+            self._table.writerow([guarded(file), "", "", "", "", guarded(marks), *self._blank])
         else:
-            self._table.writerow([_guarded(file), *marks[:4], "", *marks.by_check])
+            self._table.writerow([guarded(file), *marks[:4], "", *marks.by_check])
 
 
-def _guarded(text: str) -> str:
+def guarded(text: str) -> str:
     """Return a text that no spreadsheet takes for a formula (OWASP, "CSV Injection": a quote before it)."""
     return f"'{text}" if text.startswith(FORMULA) else text
+
+
+def unguarded(text: str) -> str:
+    """Return a text without the quote that `guarded` put before it."""
+    return text[1:] if text.startswith(tuple(f"'{first}" for first in FORMULA)) else text

@@ -16,9 +16,9 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission, mark_one, mark_sheets
-from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission
+from cubedrill.core.judging.submission import SheetSubmission
 from cubedrill.core.judging.verdict import Marks
-from cubedrill.formats.documents import AnySubmission, FormatError, read_submission_of
+from cubedrill.formats.documents import AnySubmission, FormatError, Read, bytes_of, submission_in
 from cubedrill.formats.outputs import error_output, report_output
 
 SHEETS_TOGETHER: Final = 500  # enough for the arrays to pay, few enough that memory stays as it is
@@ -33,7 +33,7 @@ Told = TypeVar("Told")
 class Judge:
     """An exercise made ready once, for all that is handed in for it."""
 
-    def __init__(self, exercise: Exercise, chosen: Mapping[str, str] | None = None) -> None:
+    def __init__(self, exercise: Exercise, chosen: Mapping[str, str]) -> None:
         """Work out the start and the target; raise the CoreError of an exercise that cannot be carried out.
 
         chosen: conventions of scene files that do not say theirs.
@@ -44,7 +44,7 @@ class Judge:
 
     def marks(self, files: Sequence[Path]) -> list[Marks | str]:
         """Return the marks of each file, or the sentence that says why it has none; sheets are marked together."""
-        read = [self._read(file) for file in files]
+        read = [each.document if isinstance(each, Read) else each for each in map(self._read, files)]
         try:
             sheets = [each for each in read if isinstance(each, SheetSubmission)]
             of_sheets: Iterator[Marks | CoreError] | None = iter(
@@ -67,9 +67,9 @@ class Judge:
         """Return the line that `check --json` prints for each file, and the sentence that says why it has no report."""
         return [self._report(file) for file in files]
 
-    def _read(self, file: Path) -> AnySubmission | str:
+    def _read(self, file: Path) -> Read | str:
         try:
-            return read_submission_of(self.exercise, file, self.chosen)
+            return submission_in(bytes_of(file), file.name, self.exercise, self.chosen)
         except FormatError as error:
             return str(error)
         except Exception:
@@ -86,13 +86,12 @@ class Judge:
         if isinstance(read, str):
             return _without_report(file, "unreadable", read)
         try:
-            report = judge_submission(self.exercise, self.start, self.target, read, self.explainer)
+            report = judge_submission(self.exercise, self.start, self.target, read.document, self.explainer)
         except CoreError as error:
             return {"submission": str(file), **error_output(error)}, f"{file.name}: {error.text}"
         except Exception:
             return _without_report(file, "fault", _fault(file))
-        notes = read.scene.notes if isinstance(read, SceneSubmission) else ()
-        return report_output(report, str(file), notes), None
+        return report_output(report, str(file), read.notes), None
 
 
 def _without_report(file: Path, code: str, sentence: str) -> tuple[Line, str]:

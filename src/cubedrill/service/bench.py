@@ -30,12 +30,13 @@ from cubedrill.store.tables import Draft, Event, Person, StoredReport, StoredSub
 
 @dataclass(frozen=True)
 class Source:
-    """Whose work it is, on what, by which version of the exercise, and which revision of it."""
+    """Whose work it is, on what, by which version of the exercise, which revision of it, and the file it came as."""
 
     assignment_id: int
     version_id: int
     person_id: int
     revision: int
+    file_id: int | None = None
 
 
 def desk_of(db: Session, person: Person, assignment_id: int) -> Desk:
@@ -110,6 +111,7 @@ def add_submission(
     Why it missed is in it where that is found quickly; else it comes later (see `service/explaining.py`).
     """
     report, explained = judge_within(ready.explainer, document, QUICK)
+    submissions.hold(db, source.assignment_id, source.person_id)
     submission = StoredSubmission(
         assignment_id=source.assignment_id,
         exercise_version_id=source.version_id,
@@ -117,6 +119,7 @@ def add_submission(
         number=submissions.next_number(db, source.assignment_id, source.person_id),
         kind=document.kind,
         draft_revision=source.revision,
+        file_id=source.file_id,
         document=SUBMISSION.written(document),
         shape=SUBMISSION.number,
         handed_in_at=now,

@@ -26,6 +26,8 @@ Code = Literal[
     "own-work",
     "already-set",
     "nothing-there",
+    "unreadable-file",
+    "not-shown",
 ]
 
 SENTENCES: Final[dict[Code, str]] = {
@@ -44,6 +46,8 @@ SENTENCES: Final[dict[Code, str]] = {
     "stale-plan": "This plan was changed in another window; load the page again before you publish or convert it.",
     "unsound": "It cannot be published yet: {first}",
     "nothing-there": "Nothing is on the stage yet; add a solid from the rack first.",
+    "unreadable-file": "{why}",
+    "not-shown": "In this exercise the target is not shown; take away the start or your own work.",
     "already-set": "This version is set for {name} already; choose another class, or change what is set there.",
     "not-yours": "Only {owner}, who made this plan, can do that; copy it to have one of your own.",
     "own-work": "This is your own work; another instructor of the class has to review it.",

@@ -67,6 +67,8 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         changes=changes_of(submission.reviews),
         may_review=not own,
         explained=is_explained(submission),
+        file=submission.file.name if submission.file else None,
+        notes=document.scene.notes if isinstance(document, SceneSubmission) else (),
     )
 
 

@@ -1,4 +1,4 @@
-"""Work that is not done on the bench: values computed on paper and typed in a sheet, and scenes made elsewhere."""
+"""Work that is not done on the bench: values computed on paper and typed in a sheet."""
 
 from __future__ import annotations
 
@@ -6,15 +6,15 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judging.submission import SceneFile, SceneSubmission, SheetSubmission, handed
+from cubedrill.core.judging.submission import SheetSubmission, handed
 from cubedrill.service.access import assignment_for
 from cubedrill.service.bench import Source, add_submission
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
-from cubedrill.service.shown import exercise_at_work, shown_matches
-from cubedrill.service.views import MatchesView, SheetSent, SheetView
+from cubedrill.service.shown import exercise_at_work
+from cubedrill.service.views import SheetSent, SheetView
 from cubedrill.store import sheets, submissions
-from cubedrill.store.shapes import SHEET, SUBMISSION, SheetDocument
+from cubedrill.store.shapes import SHEET, SheetDocument
 from cubedrill.store.tables import Person, SheetDraft
 
 
@@ -69,34 +69,6 @@ def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int
     return add_submission(db, ready, source, _submission(ready, document), now)
 
 
-def matches_of(db: Session, person: Person, assignment_id: int, scene: SceneFile) -> MatchesView:
-    """Return what would be taken for what in a scene; nothing is kept. Raises the CoreError of one that cannot be."""
-    assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
-    found = handed(ready.start, ready.target, _scene(ready, scene)).matches
-    return MatchesView(
-        matches=shown_matches(found, ready.target.objects.values()),
-        in_file={spec.id: spec.name or spec.id for spec in scene.objects},
-    )
-
-
-def hand_in_scene(db: Session, person: Person, assignment_id: int, scene: SceneFile, now: datetime) -> int:
-    """Hand in a whole scene, made anywhere; the same scene again is the same submission.
-
-    Raises the CoreError of a scene that cannot be.
-    """
-    assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
-    document = _scene(ready, scene)
-    _opened(db, person, assignment_id, ready)  # held, so that two at once do not make two of the same
-    before = submissions.scenes_of(db, assignment.id, person.id)
-    same_version = bool(before) and before[-1].exercise_version_id == assignment.exercise_version_id
-    if same_version and SUBMISSION.read(before[-1].document, before[-1].shape) == document:
-        return before[-1].id
-    source = Source(assignment.id, assignment.exercise_version_id, person.id, len(before) + 1)
-    return add_submission(db, ready, source, document, now)
-
-
 def _opened(db: Session, person: Person, assignment_id: int, ready: Published) -> SheetDraft:
     empty = SheetDocument(conventions=ready.exercise.conventions, cells={})
     return sheets.opened_sheet(db, assignment_id, person.id, empty)
@@ -112,9 +84,3 @@ def _submission(ready: Published, document: SheetDocument) -> SheetSubmission:
         format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="sheet",
         conventions=document.conventions, rows=document.rows,
     )  # fmt: skip
-
-
-def _scene(ready: Published, scene: SceneFile) -> SceneSubmission:
-    return SceneSubmission(
-        format="cube-drill/submission", version=1, exercise=ready.exercise.id, kind="scene", scene=scene
-    )

@@ -62,12 +62,12 @@ def shown_exercise(published: Published) -> ExerciseView:
         brief=exercise.brief,
         conventions=exercise.conventions,
         picture_from_world=_columns(exercise.conventions.picture_from_world),
-        objects=_shown_objects(start),
+        objects=shown_objects(start),
         start=shown_poses(start),
         marker=as_vector(start.marker),
         plot=_shown_box(start.plot),
         target=_changed(start, target),
-        target_objects=_shown_objects(published.target),
+        target_objects=shown_objects(published.target),
         halos=_halos(exercise, target),
         gaps_shown=published.gaps_shown,
         measuring=published.exercise.rules.measure == "shown",
@@ -205,7 +205,8 @@ def _shown_reading(scene: Scene, object_id: str, reading: Reading) -> ReadingVie
     )
 
 
-def _shown_objects(scene: Scene) -> tuple[ObjectView, ...]:
+def shown_objects(scene: Scene) -> tuple[ObjectView, ...]:
+    """Return every object of a scene as it is drawn and named."""
     return tuple(_shown_object(scene, item) for item in scene.objects.values())
 
 

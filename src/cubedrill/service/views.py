@@ -358,11 +358,26 @@ class SheetView(Value):
     rows: tuple[Row, ...]
 
 
-class MatchesView(Value):
-    """What is what in a scene file. in_file: names of the file's objects, by id."""
+class FileView(Value):
+    """A file as it would be handed in.
 
+    conventions: of its scene, as it says or as they were chosen or guessed; asked: those that it does not say. notes:
+    what was left out, changed or guessed. objects, placed: what is in it, in the exercise's axes; matches: what of it
+    is what.
+    """
+
+    assignment: int
+    due_at: datetime
+    exercise: ExerciseView
+    file: int
+    name: str
+    kind: str
+    conventions: dict[str, str]
+    asked: tuple[str, ...]
+    notes: tuple[str, ...]
+    objects: tuple[ObjectView, ...]
+    placed: dict[str, PoseView]
     matches: tuple[MatchView, ...]
-    in_file: dict[str, str]
 
 
 class MarkView(Value):
@@ -451,6 +466,7 @@ class ResultView(JudgedView):
     """A checked submission.
 
     tries: all of this student for this exercise, the first one first. explained: whether it is known why it missed.
+    file: the name of the file that it came as; notes: what was left out, changed or guessed when that was read.
     """
 
     submission: int
@@ -465,6 +481,8 @@ class ResultView(JudgedView):
     changes: tuple[ChangeView, ...]
     may_review: bool
     explained: bool
+    file: str | None
+    notes: tuple[str, ...]
 
 
 class StudentRowView(Value):

@@ -152,3 +152,9 @@ class CreatedView(Value):
     """The plan that was made."""
 
     plan: int
+
+
+class BroughtView(CreatedView):
+    """The plan that was made of a scene file; notes: what of it was left out, changed or guessed."""
+
+    notes: tuple[str, ...]

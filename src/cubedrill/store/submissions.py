@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
@@ -13,6 +11,7 @@ _WITH_REPORTS = (
     joinedload(StoredSubmission.person),
     joinedload(StoredSubmission.assignment).joinedload(Assignment.exercise_version),
     joinedload(StoredSubmission.exercise_version),
+    joinedload(StoredSubmission.file),
     selectinload(StoredSubmission.reports),
     selectinload(StoredSubmission.reviews).joinedload(Review.person),
 )
@@ -35,6 +34,11 @@ def submission_of_revision(
     return db.scalar(query.where(StoredSubmission.kind == kind, StoredSubmission.draft_revision == revision))
 
 
+def hold(db: Session, assignment_id: int, person_id: int) -> None:
+    """Let nobody else hand in for this person and thing set until this transaction ends, so that numbers are no two."""
+    db.execute(select(func.pg_advisory_xact_lock(func.hashtextextended(f"hand in {assignment_id} {person_id}", 0))))
+
+
 def next_number(db: Session, assignment_id: int, person_id: int) -> int:
     """Return which try the next submission is, from 1."""
     query = select(func.max(StoredSubmission.number))
@@ -42,14 +46,12 @@ def next_number(db: Session, assignment_id: int, person_id: int) -> int:
     return (db.scalar(query) or 0) + 1
 
 
-def scenes_of(db: Session, assignment_id: int, person_id: int) -> Sequence[StoredSubmission]:
-    """The scenes that a person handed in for one thing set, in the order in which they came."""
+def newest_of(db: Session, assignment_id: int, person_id: int) -> StoredSubmission | None:
+    """Find what a person handed in last for one thing set."""
     query = select(StoredSubmission).where(
-        StoredSubmission.assignment_id == assignment_id,
-        StoredSubmission.person_id == person_id,
-        StoredSubmission.kind == "scene",
+        StoredSubmission.assignment_id == assignment_id, StoredSubmission.person_id == person_id
     )
-    return db.scalars(query.order_by(StoredSubmission.id)).all()
+    return db.scalar(query.order_by(StoredSubmission.id.desc()).limit(1))
 
 
 def _with_all() -> Select[StoredSubmission]:

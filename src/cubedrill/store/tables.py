@@ -172,8 +172,27 @@ class SheetDraft(Base):
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
+class HandedFile(Base):
+    """A file as a student sent it, to be handed in; kept for good once it was.
+
+    name: as it was called there.
+    """
+
+    __tablename__ = "handed_file"
+    __table_args__ = (Index(None, "assignment_id", "person_id"),)
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    name: Mapped[str]
+    content: Mapped[bytes] = mapped_column(deferred=True)
+    sent_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class StoredSubmission(Base):
     """What was handed in, as it was, and for which version of the exercise.
+
+    file_id: of the file that it came as.
 
     One a draft revision of its kind and a version, so that handing in twice makes one.
     """
@@ -191,6 +210,7 @@ class StoredSubmission(Base):
     number: Mapped[int]
     kind: Mapped[str] = mapped_column(server_default=text("'steps'"))
     draft_revision: Mapped[int]
+    file_id: Mapped[int | None] = mapped_column(ForeignKey("handed_file.id"), index=True)
     document: Mapped[dict[str, Any]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     handed_in_at: Mapped[datetime] = mapped_column(server_default=func.now())
@@ -200,6 +220,7 @@ class StoredSubmission(Base):
     person: Mapped[Person] = relationship()
     reports: Mapped[list[StoredReport]] = relationship(order_by="StoredReport.id", viewonly=True)
     mark: Mapped[Mark | None] = relationship(viewonly=True)
+    file: Mapped[HandedFile | None] = relationship(viewonly=True)
     reviews: Mapped[list[Review]] = relationship(order_by="Review.id", viewonly=True)
 
 

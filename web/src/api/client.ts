@@ -4,13 +4,16 @@ import type { paths } from "./schema";
 import type {
   Asked,
   Bench,
+  BroughtScene,
   Card,
   ChangeConventions,
   Check,
   Checked,
   CreatePlan,
   Draft,
+  HandedFile,
   HandedIn,
+  HandInFile,
   Home,
   Judged,
   Library,
@@ -31,8 +34,6 @@ import type {
   SaveDraft,
   SavedSheet,
   SayBody,
-  SceneFile,
-  SceneMatches,
   Sheet,
   SheetBody,
   Soundness,
@@ -83,6 +84,55 @@ async function unwrapped<T>(asked: Promise<Answer>): Promise<T> {
   const body = answer.error as Partial<ProblemBody> | undefined;
   if (!body?.detail || !body.code) throw new ServerFault(answer.response.status);
   throw new Problem(body as ProblemBody);
+}
+
+/** A problem in an answer that is none of the typed client's. */
+function problemIn(status: number, text: string): Error {
+  try {
+    const body: Partial<ProblemBody> = JSON.parse(text);
+    if (body.detail && body.code) return new Problem(body as ProblemBody);
+  } catch {
+    // no problem that says what is wrong
+  }
+  return new ServerFault(status);
+}
+
+/** A file sent as it is; fetch cannot tell how much of it is on its way. */
+function sent<T>(
+  address: string,
+  file: File,
+  onPart?: (part: number) => void,
+  signal?: AbortSignal,
+): Promise<T> {
+  return new Promise((done, failed) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", address);
+    request.setRequestHeader("Content-Type", "application/octet-stream");
+    request.setRequestHeader("X-CSRF-Token", csrfToken);
+    request.upload.onprogress = ({ loaded, total }) => onPart?.(total > 0 ? loaded / total : 0);
+    request.onerror = () => failed(new NoConnection());
+    request.onload = () =>
+      request.status < 300
+        ? done(JSON.parse(request.responseText) as T)
+        : failed(problemIn(request.status, request.responseText));
+    request.onabort = () => failed(new NoConnection());
+    signal?.addEventListener("abort", () => request.abort());
+    request.send(file);
+  });
+}
+
+/** A file of the server's, with the name that it is to be saved under. */
+async function taken(
+  address: string,
+  query: Record<string, string>,
+): Promise<{ name: string; content: Blob }> {
+  const answer = await fetch(`${address}?${new URLSearchParams(query)}`).catch(() => {
+    throw new NoConnection();
+  });
+  if (!answer.ok) throw problemIn(answer.status, await answer.text());
+  const said = answer.headers.get("Content-Disposition") ?? "";
+  const name = decodeURIComponent(said.split("filename*=UTF-8''")[1] ?? "scene");
+  return { name, content: await answer.blob() };
 }
 
 function remember(person: Person): Person {
@@ -138,14 +188,27 @@ export const api = {
         body: { revision },
       }),
     ),
-  sceneMatches: (assignment: number, scene: SceneFile) =>
-    unwrapped<SceneMatches>(
-      client.POST("/api/assignments/{assignment}/scene/matches", { ...at(assignment), body: scene }),
+  sendFile: (assignment: number, file: File, onPart: (part: number) => void, signal: AbortSignal) =>
+    sent<HandedFile>(
+      `/api/assignments/${assignment}/files?name=${encodeURIComponent(file.name)}`,
+      file,
+      onPart,
+      signal,
     ),
-  handInScene: (assignment: number, scene: SceneFile) =>
+  file: (assignment: number, file: number, chosen: HandInFile["conventions"]) =>
+    unwrapped<HandedFile>(
+      client.GET("/api/assignments/{assignment}/files/{file}", {
+        params: { path: { assignment, file }, query: chosen ?? {} },
+      }),
+    ),
+  handInFile: (assignment: number, file: number, body: HandInFile) =>
     unwrapped<HandedIn>(
-      client.POST("/api/assignments/{assignment}/scene/submissions", { ...at(assignment), body: scene }),
+      client.POST("/api/assignments/{assignment}/files/{file}/submissions", {
+        params: { path: { assignment, file } },
+        body,
+      }),
     ),
+  take: taken,
   submissions: (assignment: number) =>
     unwrapped<Submissions>(client.GET("/api/assignments/{assignment}/submissions", at(assignment))),
   review: (submission: number, body: ReviewBody) =>
@@ -154,6 +217,8 @@ export const api = {
     ),
   library: () => unwrapped<Library>(client.GET("/api/plans")),
   createPlan: (body: CreatePlan) => unwrapped<{ plan: number }>(client.POST("/api/plans", { body })),
+  bringScene: (file: File) =>
+    sent<BroughtScene>(`/api/plans/files?name=${encodeURIComponent(file.name)}`, file),
   plan: (plan: number) => unwrapped<Plan>(client.GET("/api/plans/{plan}", atPlan(plan))),
   saveCard: (plan: number, revision: number, card: Card) =>
     unwrapped<{ revision: number; saved_at: string }>(

@@ -5,6 +5,8 @@ import { api } from "../api/client";
 import type { Bench } from "../api/types";
 import { TwoWindows } from "../desk/TwoWindows";
 import { useDraft } from "../desk/useDraft";
+import { FileChooser } from "../files/FileChooser";
+import { type Source, TakeAway } from "../files/TakeAway";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
@@ -38,6 +40,7 @@ function BenchScreen({ bench }: { bench: Bench }) {
   const draft = useDraft({ desk, exercise, draft: bench.draft, person, place });
   const [handingIn, setHandingIn] = useState(false);
   const brief = useMemo(() => [{ name: "Brief", body: <Brief bench={bench} /> }], [bench]);
+  const sources = useMemo(() => sourcesOf(assignment, exercise), [assignment, exercise]);
   return (
     <>
       <Workbench
@@ -45,7 +48,13 @@ function BenchScreen({ bench }: { bench: Bench }) {
         control={draft}
         about={brief}
         state={<SavedMark saving={draft.saving} savedAt={draft.work.savedAt} />}
-        finish={<HandIn bench={bench} draft={draft} asking={handingIn} onAsk={setHandingIn} />}
+        finish={
+          <>
+            <TakeAway sources={sources} conventions={exercise.conventions} />
+            <FileChooser assignment={assignment} />
+            <HandIn bench={bench} draft={draft} asking={handingIn} onAsk={setHandingIn} />
+          </>
+        }
         onFinish={() => setHandingIn(draft.work.cursor > 0)}
       />
       <TwoWindows draft={draft} />
@@ -56,6 +65,18 @@ function BenchScreen({ bench }: { bench: Bench }) {
       />
     </>
   );
+}
+
+function sourcesOf(assignment: number, exercise: Bench["exercise"]): Source[] {
+  const at = (which: string) => `/api/assignments/${assignment}/scenes/${which}`;
+  // Where the target is not to be seen, the exercise has none here.
+  const target =
+    Object.keys(exercise.target).length > 0 ? [{ name: "The target", address: at("target") }] : [];
+  return [
+    { name: "The start", address: at("start") },
+    ...target,
+    { name: "My work as it stands", address: at("work") },
+  ];
 }
 
 function Brief({ bench }: { bench: Bench }) {

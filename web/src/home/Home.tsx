@@ -1,6 +1,8 @@
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Home as HomeData } from "../api/types";
+import { ChooseButton, DropRow, OnItsWay } from "../files/FileChooser";
+import { useSending } from "../files/useSending";
 import { Page } from "../ui/Page";
 import { usePerson } from "../ui/session";
 import { ActionLink, Cell, DueCell, Table } from "../ui/table";
@@ -44,38 +46,43 @@ function Tables({ home }: { home: HomeData }) {
 }
 
 function ToDo({ rows }: { rows: HomeData["to_do"] }) {
+  const files = useSending();
   return (
-    <Table caption="Set for you" heads={["Exercise", "Due", "State", "Best mark", ""]}>
-      {rows.map((row) => (
-        <tr key={row.assignment} className="border-b border-hairline">
-          <Cell>
-            <Link
-              to={`/bench/${row.assignment}`}
-              className="text-plum font-semibold underline-offset-2 hover:underline"
-            >
-              {row.title}
-            </Link>
-            <div className="text-sm text-ink-soft">{row.class_name}</div>
-          </Cell>
-          <DueCell due={row.due_at} />
-          <Cell>{stateWords(row.work)}</Cell>
-          <Cell>
-            <Mark work={row.work} />
-          </Cell>
-          <Cell right>
-            {row.work.newest_submission !== null && (
-              <ActionLink to={`/result/${row.work.newest_submission}`} main={row.work.passed}>
-                See the result
+    <>
+      <OnItsWay files={files} />
+      <Table caption="Set for you" heads={["Exercise", "Due", "State", "Best mark", ""]}>
+        {rows.map((row) => (
+          <DropRow key={row.assignment} onFile={(file) => files.send(row.assignment, file)}>
+            <Cell>
+              <Link
+                to={`/bench/${row.assignment}`}
+                className="text-plum font-semibold underline-offset-2 hover:underline"
+              >
+                {row.title}
+              </Link>
+              <div className="text-sm text-ink-soft">{row.class_name}</div>
+            </Cell>
+            <DueCell due={row.due_at} />
+            <Cell>{stateWords(row.work)}</Cell>
+            <Cell>
+              <Mark work={row.work} />
+            </Cell>
+            <Cell right>
+              {row.work.newest_submission !== null && (
+                <ActionLink to={`/result/${row.work.newest_submission}`} main={row.work.passed}>
+                  See the result
+                </ActionLink>
+              )}
+              <ChooseButton about={row.title} onFile={(file) => files.send(row.assignment, file)} />
+              <ActionLink to={`/sheet/${row.assignment}`}>Sheet</ActionLink>
+              <ActionLink to={`/bench/${row.assignment}`} main={!row.work.passed}>
+                {row.work.state === "not started" ? "Start" : "Go on"}
               </ActionLink>
-            )}
-            <ActionLink to={`/sheet/${row.assignment}`}>Sheet</ActionLink>
-            <ActionLink to={`/bench/${row.assignment}`} main={!row.work.passed}>
-              {row.work.state === "not started" ? "Start" : "Go on"}
-            </ActionLink>
-          </Cell>
-        </tr>
-      ))}
-    </Table>
+            </Cell>
+          </DropRow>
+        ))}
+      </Table>
+    </>
   );
 }
 

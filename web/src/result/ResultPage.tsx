@@ -4,6 +4,7 @@ import { type ReactNode, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Cause, CheckResult, Result } from "../api/types";
+import { TakeAway } from "../files/TakeAway";
 import { passingIds } from "../ui/checks";
 import { FOUND_BY } from "../ui/matches";
 import { counted, dateTime, percent, short } from "../ui/numbers";
@@ -65,6 +66,12 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,2fr)_minmax(0,3fr)] max-[1180px]:grid-cols-[minmax(0,1fr)_minmax(0,2fr)] cramped:flex cramped:flex-col cramped:overflow-y-auto print:block">
       <HeadTools>
+        {!back && (
+          <TakeAway
+            sources={[{ name: "What was handed in", address: `/api/submissions/${result.submission}/scene` }]}
+            conventions={result.exercise.conventions}
+          />
+        )}
         <Button className="print:hidden" onClick={() => window.print()}>
           <Printer size={14} aria-hidden />
           Print
@@ -100,6 +107,7 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
           <p className="text-ink-soft">In this exercise only the points are told.</p>
         )}
         <Matches result={result} />
+        <CameAs result={result} />
         <Remarks result={result} />
         {steps.length > 0 && (
           <section>
@@ -177,8 +185,8 @@ function PrintedElevations({ result }: { result: Result }) {
 
 /** What was taken for what in a scene file, where it was not called the same. */
 function Matches({ result }: { result: Result }) {
-  const { matches } = result.report;
-  if (!matches || matches.length === 0) return null;
+  const matches = result.report.matches.filter((match) => match.by !== "name");
+  if (matches.length === 0) return null;
   const name = (id: string) => result.exercise.objects.find((item) => item.id === id)?.name ?? id;
   return (
     <section aria-label="Objects matched">
@@ -193,6 +201,30 @@ function Matches({ result }: { result: Result }) {
             {result.in_file[match.submitted] ?? match.submitted} for {name(match.target)},{" "}
             {FOUND_BY[match.by]}
           </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** The file that it came as, and what could not be read of it. */
+function CameAs({ result }: { result: Result }) {
+  const { file, notes, submission } = result;
+  if (!file && notes.length === 0) return null;
+  return (
+    <section aria-label="The file">
+      <Heading>Handed in as a file</Heading>
+      {file && (
+        <p>
+          <a href={`/api/submissions/${submission}/file`} className="text-plum underline">
+            {file}
+          </a>
+          , as it came.
+        </p>
+      )}
+      <ul className="list-disc pl-5">
+        {notes.map((note) => (
+          <li key={note}>{note}</li>
         ))}
       </ul>
     </section>
@@ -221,6 +253,7 @@ function Tries({ result }: { result: Result }) {
 
 function Summary({ result, back }: { result: Result; back: ReactNode }) {
   const { mark, report } = result;
+  const whence = result.kind === "sheet" && !result.file ? "sheet" : "bench";
   return (
     <header className="flex flex-wrap items-start gap-x-6 gap-y-2">
       <div>
@@ -252,8 +285,8 @@ function Summary({ result, back }: { result: Result; back: ReactNode }) {
         {back ? (
           back
         ) : result.own ? (
-          <ActionLink to={`/${result.kind === "steps" ? "bench" : "sheet"}/${result.assignment}`} main>
-            Back to the {result.kind === "steps" ? "bench" : "sheet"}
+          <ActionLink to={`/${whence}/${result.assignment}`} main>
+            Back to the {whence}
           </ActionLink>
         ) : (
           <ActionLink to={`/class/${result.assignment}`}>All submissions</ActionLink>

@@ -5,6 +5,7 @@ import Markdown from "react-markdown";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { Exercise, SceneObject, Sheet } from "../api/types";
+import { FileChooser } from "../files/FileChooser";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
@@ -19,7 +20,6 @@ import { HeadTools } from "../ui/Shell";
 import { usePerson } from "../ui/session";
 import { ActionLink } from "../ui/table";
 import { listed } from "../ui/words";
-import { SceneUpload } from "./SceneUpload";
 import {
   type Cells,
   column,
@@ -104,6 +104,7 @@ function SheetScreen({ sheet }: { sheet: Sheet }) {
     <main className="min-h-0 flex-1 overflow-auto">
       <HeadTools>
         <SavedMark saving={saving} />
+        <FileChooser assignment={sheet.assignment} />
         <ActionLink to={`/bench/${sheet.assignment}`}>To the bench</ActionLink>
         <HandInSheet
           sheet={sheet}
@@ -160,7 +161,6 @@ function SheetScreen({ sheet }: { sheet: Sheet }) {
             trouble ??
             (rows.length === 0 ? "Nothing is typed yet." : "All that is typed is whole.")}
         </p>
-        <SceneUpload assignment={sheet.assignment} exercise={exercise} />
       </div>
       <LeaveDialog
         unkept={saver.dirty}

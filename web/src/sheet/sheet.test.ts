@@ -1,7 +1,6 @@
 import { expect, it } from "vitest";
 import type { SceneMatch } from "../api/types";
 import { choices, choose, isSure } from "../ui/matches";
-import { sceneIn, withMatches } from "./sceneFile";
 import { isTable, pastedAt, rowOf, stateOf, troubleIn } from "./sheet";
 
 const place = { translation0: "1", translation1: "-2.5", translation2: "3/4" };
@@ -32,18 +31,6 @@ it("says what is missing, and where", () => {
   );
 });
 
-it("finds the scene in a file, alone or in a submission, and refuses what is none", () => {
-  expect(sceneIn('{"objects": []}', "e")).toEqual({ objects: [] });
-  expect(sceneIn('{"kind": "scene", "exercise": "e", "scene": {"objects": []}}', "e")).toEqual({
-    objects: [],
-  });
-  expect(() => sceneIn("not json", "e")).toThrow("no JSON");
-  expect(() => sceneIn('{"steps": []}', "e")).toThrow("no scene");
-  expect(() => sceneIn('{"exercise": "other", "scene": {"objects": []}}', "e")).toThrow(
-    "made for other, not for e",
-  );
-});
-
 const MATCHES: SceneMatch[] = [
   { target: "gate", name: "Gate", submitted: "Gate.001", by: "folded name" },
   { target: "post", name: "Post", submitted: "Cube", by: "shape and size" },
@@ -62,11 +49,6 @@ it("one object of a file is chosen for one object at most, and given back", () =
 it("a guess and a gap are to be looked at, a name and a choice are not", () => {
   expect(MATCHES.map(isSure)).toEqual([true, false, false]);
   expect(choose(MATCHES, "post", "").map(isSure)).toEqual([true, true, false]);
-});
-
-it("all that was shown is sent along, found or chosen", () => {
-  const sent = withMatches(sceneIn('{"objects": []}', "e"), choose(MATCHES, "lamp", "Cube"));
-  expect(sent.matches).toEqual({ gate: "Gate.001", post: null, lamp: "Cube" });
 });
 
 it("objects of a file that are called the same are told apart by their ids", () => {

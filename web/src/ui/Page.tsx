@@ -22,12 +22,14 @@ type Props<Data> = {
   children: (data: Data) => ReactNode;
 };
 
+type Word = "assignment" | "submission" | "plan" | "file";
+
 /** by: the word in the address that stands for the number of what is shown. */
-export function Page<Data>({ by, ...props }: Props<Data> & { by?: "assignment" | "submission" | "plan" }) {
+export function Page<Data>({ by, ...props }: Props<Data> & { by?: Word }) {
   return <SignedIn>{by ? <Numbered by={by} {...props} /> : <Loaded number={0} {...props} />}</SignedIn>;
 }
 
-function Numbered<Data>({ by, ...props }: Props<Data> & { by: "assignment" | "submission" | "plan" }) {
+function Numbered<Data>({ by, ...props }: Props<Data> & { by: Word }) {
   const number = useNumber(by);
   return number === null ? <NotFound /> : <Loaded number={number} {...props} />;
 }

@@ -1,14 +1,16 @@
 // The library: plans in the making and published exercises; a new plan begins here.
 import { useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useId, useMemo, useState } from "react";
+import { type ReactNode, useEffect, useId, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api } from "../api/client";
-import type { CreatePlan, Library } from "../api/types";
+import type { BroughtScene, CreatePlan, Library } from "../api/types";
+import { SCENE_KINDS } from "../files/kinds";
+import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted, dateTime } from "../ui/numbers";
 import { Page } from "../ui/Page";
 import { Button, ErrorNote, Tick } from "../ui/parts";
 import { Cell, Table } from "../ui/table";
-import { originIn, saveAs } from "./files";
+import { exerciseIn, saveAs } from "./files";
 
 export function Component() {
   return (
@@ -22,25 +24,31 @@ function LibraryScreen({ library }: { library: Library }) {
   const [wanted, setWanted] = useState("");
   const [away, setAway] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
+  const [brought, setBrought] = useState<BroughtScene | null>(null);
   const ids = useId();
   const navigate = useNavigate();
   const cache = useQueryClient();
   const create = async (body: CreatePlan) => {
     setProblem(null);
     try {
-      const { plan } = await api.createPlan(body);
-      cache.removeQueries({ queryKey: ["library"] });
-      navigate(`/workshop/${plan}/stage`);
+      open((await api.createPlan(body)).plan);
     } catch (error) {
       setProblem((error as Error).message);
     }
   };
   const bring = async (file: File) => {
+    const exercise = await exerciseIn(file);
+    if (exercise) return create({ ...BLANK, exercise });
+    setProblem(null);
     try {
-      await create({ ...BLANK, ...(await originIn(file)) });
+      setBrought(await api.bringScene(file));
     } catch (error) {
       setProblem((error as Error).message);
     }
+  };
+  const open = (plan: number) => {
+    cache.removeQueries({ queryKey: ["library"] });
+    navigate(`/workshop/${plan}/stage`);
   };
   const found = useMemo(() => matching(library, wanted), [library, wanted]);
   const plans = found.plans.filter((plan) => away || !plan.archived);
@@ -58,7 +66,7 @@ function LibraryScreen({ library }: { library: Library }) {
           <input
             id={`${ids}file`}
             type="file"
-            accept=".json,application/json"
+            accept={SCENE_KINDS.join(",")}
             className="sr-only"
             onChange={(event) => {
               const file = event.target.files?.[0];
@@ -77,6 +85,7 @@ function LibraryScreen({ library }: { library: Library }) {
         />
       </div>
       {problem && <ErrorNote text={problem} />}
+      {brought && <Brought brought={brought} onOpen={open} />}
       <section>
         <Table caption="In the making" heads={["Plan", "What it has", "Changed", ""]}>
           {plans.map((plan) => (
@@ -175,6 +184,33 @@ function LibraryScreen({ library }: { library: Library }) {
         </Table>
       </section>
     </main>
+  );
+}
+
+/** What came of a scene from elsewhere, before one goes on with it. */
+function Brought({ brought, onOpen }: { brought: BroughtScene; onOpen: (plan: number) => void }) {
+  const { plan, notes } = brought;
+  useEffect(() => {
+    if (notes.length === 0) onOpen(plan);
+  });
+  return (
+    <Dialog
+      open={notes.length > 0}
+      onClose={() => onOpen(plan)}
+      title="What was left out, changed or guessed"
+      text="Axes and unit can be set right on the scene card, with “keep the numbers”."
+    >
+      <ul className="mt-3 list-disc space-y-0.5 pl-5 wrap-anywhere">
+        {notes.map((note) => (
+          <li key={note}>{note}</li>
+        ))}
+      </ul>
+      <DialogButtons>
+        <Button look="main" onClick={() => onOpen(plan)}>
+          Open the stage
+        </Button>
+      </DialogButtons>
+    </Dialog>
   );
 }
 

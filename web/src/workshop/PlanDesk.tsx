@@ -6,6 +6,7 @@ import { api } from "../api/client";
 import type { Judged, PlanDesk as Opened, Plan, PlanPart, SceneObject } from "../api/types";
 import { TwoWindows } from "../desk/TwoWindows";
 import { useDraft } from "../desk/useDraft";
+import { TakeAway } from "../files/TakeAway";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
@@ -124,11 +125,14 @@ function OpenDesk({ plan, part, control, person, opened, chosen }: OpenProps) {
         beside={part === "trial" ? undefined : beside}
         state={<SavedMark saving={saving} savedAt={steps.work.savedAt} />}
         finish={
-          part === "trial" && (
-            <Button look="main" disabled={!ready} onClick={judge}>
-              See the result
-            </Button>
-          )
+          <>
+            <TakeAway sources={sourcesOf(plan.plan)} conventions={conventions} />
+            {part === "trial" && (
+              <Button look="main" disabled={!ready} onClick={judge}>
+                See the result
+              </Button>
+            )}
+          </>
         }
         onFinish={() => ready && judge()}
       />
@@ -141,6 +145,13 @@ function OpenDesk({ plan, part, control, person, opened, chosen }: OpenProps) {
       />
     </>
   );
+}
+
+function sourcesOf(plan: number) {
+  return [
+    { name: "What is given", address: `/api/plans/${plan}/scenes/start` },
+    { name: "The target", address: `/api/plans/${plan}/scenes/target` },
+  ];
 }
 
 function TargetCard({ frozen, onFreeze }: { frozen: boolean; onFreeze: (frozen: boolean) => void }) {

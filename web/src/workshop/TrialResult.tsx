@@ -25,5 +25,7 @@ function asOwn(judged: Judged): Result {
     changes: [],
     may_review: false,
     explained: true,
+    file: null,
+    notes: [],
   };
 }

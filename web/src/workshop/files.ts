@@ -1,28 +1,20 @@
 // Exercise files, to the disk and from it.
 import type { CreatePlan } from "../api/types";
+import { saveBlob } from "../files/save";
 
 /** Lets the browser save a document under a name. */
 export function saveAs(name: string, document_: unknown): void {
-  const url = URL.createObjectURL(
-    new Blob([`${JSON.stringify(document_, null, 2)}\n`], { type: "application/json" }),
-  );
-  const link = document.createElement("a");
-  link.href = url;
-  link.download = `${name}.json`;
-  link.click();
-  URL.revokeObjectURL(url);
+  const text = `${JSON.stringify(document_, null, 2)}\n`;
+  saveBlob(`${name}.json`, new Blob([text], { type: "application/json" }));
 }
 
-/** What a plan begins as with a file: an exercise, or the objects of a scene. Throws a sentence where it is neither. */
-export async function originIn(file: File): Promise<Pick<CreatePlan, "exercise" | "scene">> {
-  const text = await file.text();
-  let found: { format?: unknown; scene?: unknown; objects?: unknown };
+/** The exercise in a file, where it is one of ours; `null` where the server is to say what is in it. */
+export async function exerciseIn(file: File): Promise<CreatePlan["exercise"] | null> {
+  if (!/\.json$/i.test(file.name)) return null;
   try {
-    found = JSON.parse(text);
+    const found = JSON.parse(await file.text());
+    return found?.format === "cube-drill/exercise" ? found : null;
   } catch {
-    throw new Error(`${file.name} is not readable JSON; choose an exercise or a scene.`);
+    return null; // the server says what is wrong with it
   }
-  // What is in it the core says: here it is only told which of the two it is.
-  if (found.format === "cube-drill/exercise") return { exercise: found as never };
-  return { scene: (found.scene ?? found) as never };
 }

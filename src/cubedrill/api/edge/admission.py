@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import re
 from typing import Final
 
 import anyio.to_thread
@@ -10,6 +11,8 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from cubedrill.api.problems import busy
 
+OF_FILES: Final = re.compile(r"/api/.*/(files?|scenes?)(/.*)?")
+WITH_FILES: Final = 2  # of those at work: reading and writing them takes long, and all others go on
 AT_WORK: Final = 4  # in a process: threads and connections; more would only share one core
 WAITING: Final = 400  # in a process: a class at its slowest, ten times over
 
@@ -20,23 +23,28 @@ class Admission:
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
         self.places = asyncio.Semaphore(AT_WORK)
-        self.waiting = 0
+        self.places_of_files = asyncio.Semaphore(WITH_FILES)
+        self.waiting = 0  # those at work among them
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Let a request in in its turn."""
         if scope["type"] != "http" or not scope["path"].startswith("/api/"):
             return await self.app(scope, receive, send)
-        if self.waiting >= WAITING:
+        if self.waiting >= WAITING + AT_WORK:
             return await busy()(scope, receive, send)
         self.waiting += 1
         try:
-            await self.places.acquire()
+            if OF_FILES.fullmatch(scope["path"]):
+                async with self.places_of_files:
+                    await self._in_turn(scope, receive, send)
+            else:
+                await self._in_turn(scope, receive, send)
         finally:
             self.waiting -= 1
-        try:
+
+    async def _in_turn(self, scope: Scope, receive: Receive, send: Send) -> None:
+        async with self.places:
             await self.app(scope, receive, send)
-        finally:
-            self.places.release()
 
 
 def limit_threads() -> None:

@@ -12,12 +12,16 @@ from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from cubedrill.api.problems import busy, problem
+from cubedrill.formats.limits import LARGEST_FILE
 
 LARGEST: Final = 4 * 1024 * 1024  # bytes; 2000 steps are below 1 MB
+LARGEST_OF_FILES: Final = LARGEST_FILE  # where a file is sent as it is
 LARGEST_ANONYMOUS: Final = 64 * 1024
 LARGE: Final = 64 * 1024  # from here on, reading and validating it would hold up all others
 MOST_HELD: Final = 64 * 1024 * 1024  # of bodies that wait, in a process
 SECONDS: Final = 10.0
+SECONDS_OF_FILES: Final = 180.0  # 20 MB at 1 Mbit/s
+IS_FILE: Final = re.compile(r"/api/(assignments/\d+|plans)/files")
 
 MOST_KEYS: Final = 100_000  # 5,000 objects with all that they can have; each one that is unknown costs an error
 # What JSON can write and text cannot be: U+0000, which the database does not keep, and half a pair of surrogates.
@@ -47,24 +51,26 @@ class Bodies:
             sentence = "The request does not say how long it is; send its length."
             return await problem(411, "length-missing", sentence)(scope, receive, send)
         size = size_of(request)
-        if size > LARGEST or (size > LARGEST_ANONYMOUS and not await self._may_send(request)):
+        is_file = bool(IS_FILE.fullmatch(scope["path"])) and scope["method"] == "POST"
+        largest = LARGEST_OF_FILES if is_file else LARGEST
+        if size > largest or (size > LARGEST_ANONYMOUS and not await self._may_send(request)):
             return await problem(413, "too-large", "The request is too large; send less at once.")(scope, receive, send)
         if self.held + size > MOST_HELD:
             return await busy()(scope, receive, send)
         self.held += size
         try:
-            await self._pass_on(size, scope, receive, send)
+            await self._pass_on(size, is_file, scope, receive, send)
         finally:
             self.held -= size
 
     async def _may_send(self, request: Request) -> bool:
         return await anyio.to_thread.run_sync(self.is_signed_in, request)
 
-    async def _pass_on(self, size: int, scope: Scope, receive: Receive, send: Send) -> None:
+    async def _pass_on(self, size: int, is_file: bool, scope: Scope, receive: Receive, send: Send) -> None:
         if not size:
             return await self.app(scope, receive, send)
         try:
-            async with asyncio.timeout(SECONDS):
+            async with asyncio.timeout(SECONDS_OF_FILES if is_file else SECONDS):
                 body = await read(receive)
         except TimeoutError:
             answer = problem(408, "too-slow", "The request did not come in time; send it again.")
@@ -72,7 +78,7 @@ class Bodies:
             return await answer(scope, receive, send)
         if body is None:
             return  # who sent it is gone
-        why = _why_not(body)
+        why = None if is_file else _why_not(body)
         if why is not None:
             return await problem(422, "not-valid", why)(scope, receive, send)
         await self.app(scope, _again(body, receive), send)
@@ -117,7 +123,7 @@ def _why_not(body: bytes) -> str | None:
 def size_of(request: Request) -> int:
     """The length of a body as its header says; beyond all that is taken where that is no number."""
     length = request.headers.get("content-length", "0")
-    return int(length) if length.isascii() and length.isdigit() and len(length) < 20 else LARGEST + 1
+    return int(length) if length.isascii() and length.isdigit() and len(length) < 20 else LARGEST_OF_FILES + 1
 
 
 async def read(receive: Receive) -> bytes | None:

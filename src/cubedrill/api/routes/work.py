@@ -10,14 +10,12 @@ from pydantic import Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.routes.desk import LARGEST_ID, Count, add_desk_routes
-from cubedrill.core.judging.submission import SceneFile
 from cubedrill.core.values import Identifier, Number, Value
 from cubedrill.service import bench, home, marks, review, sheets
 from cubedrill.service.desks import Desk
 from cubedrill.service.views import (
     BenchView,
     HomeView,
-    MatchesView,
     ResultView,
     SheetSent,
     SheetView,
@@ -110,18 +108,6 @@ def put_sheet(assignment: AssignmentId, body: SaveSheet, person: PersonWhoChange
 def post_sheet(assignment: AssignmentId, body: HandIn, person: PersonWhoChanges, db: Database) -> HandedIn:
     """Hand in my sheet; the same revision twice is one submission."""
     return HandedIn(submission=sheets.hand_in_sheet(db, person, assignment, body.revision, datetime.now(UTC)))
-
-
-@router.post("/assignments/{assignment}/scene/matches")
-def post_matches(assignment: AssignmentId, body: SceneFile, person: PersonWhoChanges, db: Database) -> MatchesView:
-    """What would be taken for what in a scene. Nothing is kept."""
-    return sheets.matches_of(db, person, assignment, body)
-
-
-@router.post("/assignments/{assignment}/scene/submissions", status_code=201)
-def post_scene(assignment: AssignmentId, body: SceneFile, person: PersonWhoChanges, db: Database) -> HandedIn:
-    """Hand in a whole scene; the same scene twice is one submission."""
-    return HandedIn(submission=sheets.hand_in_scene(db, person, assignment, body, datetime.now(UTC)))
 
 
 @router.get("/assignments/{assignment}/submissions")

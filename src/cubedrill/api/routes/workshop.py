@@ -14,7 +14,6 @@ from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.judging.submission import SceneFile
 from cubedrill.core.values import Value
 from cubedrill.service import library, publishing, trial, workshop
 from cubedrill.service.desks import Desk
@@ -47,19 +46,18 @@ class Svg(Response):
 
 
 class CreatePlan(Value):
-    """What a plan begins as: a title, or a version, a plan, an exercise or a scene. copy_of_it: as another exercise."""
+    """What a plan begins as: a title, or a version, a plan or an exercise. copy_of_it: as another exercise."""
 
     title: Annotated[str, Field(max_length=200)] = ""
     from_version: RowId | None = None
     from_plan: RowId | None = None
     exercise: Exercise | None = None
-    scene: SceneFile | None = None
     copy_of_it: bool = False
 
     @model_validator(mode="after")
     def _one_origin(self) -> Self:
-        if sum(each is not None for each in (self.from_version, self.from_plan, self.exercise, self.scene)) > 1:
-            raise ValueError("a plan begins as one thing: a version, a plan, an exercise or a scene")
+        if sum(each is not None for each in (self.from_version, self.from_plan, self.exercise)) > 1:
+            raise ValueError("a plan begins as one thing: a version, a plan or an exercise")
         return self
 
 
@@ -133,10 +131,8 @@ def get_plans(person: CurrentPerson, db: Database) -> LibraryView:
 
 @router.post("/plans", status_code=201)
 def post_plan(body: CreatePlan, person: PersonWhoChanges, db: Database) -> CreatedView:
-    """Make a plan: empty, or as a version, another plan, an exercise or a scene."""
-    origin = workshop.Origin(
-        body.title, body.from_version, body.from_plan, body.exercise, scene=body.scene, copy=body.copy_of_it
-    )
+    """Make a plan: empty, or as a version, another plan or an exercise."""
+    origin = workshop.Origin(body.title, body.from_version, body.from_plan, body.exercise, copy=body.copy_of_it)
     return workshop.create(db, person, origin)
 
 

@@ -33,12 +33,17 @@ _RADIANS: Final = {"deg": math.pi / 180, "rad": 1.0, "turn": 2 * math.pi}
 _MILLIMETRES: Final = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
 
 
+Up = Literal["y", "z"]
+Handedness = Literal["right", "left"]
+Length = Literal["mm", "cm", "m", "in", "ft"]
+
+
 class Conventions(Value):
     """The conventions that hold for all numbers of an exercise, its steps and its tolerances."""
 
-    up: Literal["y", "z"] = "y"
-    handedness: Literal["right", "left"] = "right"
-    length: Literal["mm", "cm", "m", "in", "ft"] = "m"
+    up: Up = "y"
+    handedness: Handedness = "right"
+    length: Length = "m"
     angle: Literal["deg", "rad", "turn"] = "deg"
     euler: EulerOrder = "XYZ"
 

@@ -163,7 +163,8 @@ def _free_id(wanted: str, taken: Collection[str]) -> str:
     return wanted
 
 
-def _folded(name: str) -> str:
+def folded(name: str) -> str:
+    """Return a name as it is compared where programs changed it: without case, spaces and suffixes such as `.001`."""
     return re.sub(r"[\s_-]+", "", re.sub(r"[._ -]\d+$", "", name.casefold()))
 
 
@@ -182,6 +183,6 @@ def _same_shape(target: Scene, wanted: SceneObject, item: SceneObject) -> bool:
 _WAYS: Final[tuple[tuple[How, Callable[[Scene, SceneObject, SceneObject], bool]], ...]] = (
     ("name", lambda _, wanted, item: wanted.name == item.name),
     ("id", lambda _, wanted, item: wanted.id == item.id),
-    ("folded name", lambda _, wanted, item: _folded(wanted.name) == _folded(item.name)),
+    ("folded name", lambda _, wanted, item: folded(wanted.name) == folded(item.name)),
     ("shape and size", _same_shape),
 )

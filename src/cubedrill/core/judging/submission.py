@@ -14,7 +14,7 @@ from cubedrill.core.geometry.conventions import Change, Conventions
 from cubedrill.core.geometry.transform import parent_from_parts, parts_of, require_affine, rotation_from_quaternion
 from cubedrill.core.judging.matching import Match, adopted, matched
 from cubedrill.core.judging.registering import registered
-from cubedrill.core.scene.scene import Scene
+from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
 from cubedrill.core.scene.stage import ObjectSpec
 from cubedrill.core.steps import StepList
 from cubedrill.core.steps.replay import State, replay
@@ -186,10 +186,23 @@ def _rotation(row: Row, before: Array, change: Change) -> Array:
     return before
 
 
-def _from_scene(target: Scene, file: SceneFile) -> Handed:
-    change = Change(file.conventions, target.conventions)
-    given = [spec.converted(change) for spec in file.objects]
+def scene_in(target: Scene, file: SceneFile) -> Scene:
+    """Return the scene of a file in the conventions of the target, under the names that it has there."""
+    return scene_of(_objects_in(target, file), target.conventions, target.marker, target.plot)
+
+
+def matched_with(target: Scene, file: SceneFile) -> tuple[Scene, tuple[Match, ...]]:
+    """Return the scene of a file with its objects called as in the target, and how each was found; see `matched`."""
     without_pivot = {spec.id for spec in file.objects if "pivot" not in spec.model_fields_set}
-    scene, matches = matched(target, [spec.to_object() for spec in given], without_pivot, file.matches)
+    return matched(target, _objects_in(target, file), without_pivot, file.matches)
+
+
+def _objects_in(target: Scene, file: SceneFile) -> list[SceneObject]:
+    change = Change(file.conventions, target.conventions)
+    return [spec.converted(change).to_object() for spec in file.objects]
+
+
+def _from_scene(target: Scene, file: SceneFile) -> Handed:
+    scene, matches = matched_with(target, file)
     found = registered(target, scene)
     return Handed(found.scene, None, found.unknown, matches, found.several)

@@ -167,10 +167,10 @@ def _kinds() -> dict[str, type[ObjectsStep]]:
 
 def _between(step: Mapping[str, Any], ids: Sequence[str]) -> ObjectsStep:
     """The step between copies, done on these; any kind that acts on objects and says that it can be."""
-    kinds = _kinds()
-    if step.get("op") not in kinds:
+    kinds, op = _kinds(), step.get("op")
+    if not isinstance(op, str) or op not in kinds:
         raise ValueError(f"op: a step between copies is one of {', '.join(sorted(kinds))}")
-    return kinds[step["op"]].model_validate({**step, "objects": tuple(ids)})
+    return kinds[op].model_validate({**step, "objects": tuple(ids)})
 
 
 def _with_copies(

@@ -1,0 +1,143 @@
+"""Files: work handed in as one, and scenes taken away as one."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Annotated, Final
+from urllib.parse import quote
+
+from fastapi import APIRouter, Body, Depends, Path, Query, Response
+from pydantic import AfterValidator, Field, StringConstraints
+
+from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
+from cubedrill.api.routes.desk import LARGEST_ID
+from cubedrill.api.routes.work import AssignmentId, HandedIn, SubmissionId
+from cubedrill.api.routes.workshop import PlanId
+from cubedrill.core.geometry.conventions import Handedness, Length, Up
+from cubedrill.core.judging.submission import Choices
+from cubedrill.core.values import Value
+from cubedrill.formats.converting import WRITTEN
+from cubedrill.formats.imported import cleaned
+from cubedrill.service import files, taking
+from cubedrill.service.views import FileView
+from cubedrill.service.workshop_views import BroughtView
+
+BYTES: Final = "application/octet-stream"
+
+router = APIRouter(tags=["files"])
+FileId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+FileName = Annotated[str, StringConstraints(min_length=1, max_length=500), AfterValidator(cleaned)]
+Content = Annotated[bytes, Body(media_type=BYTES)]
+
+
+class Bytes(Response):
+    """A file."""
+
+    media_type = BYTES
+
+
+class Chosen(Value):
+    """Conventions of a scene, where the file does not say its own."""
+
+    up: Up | None = None
+    handedness: Handedness | None = None
+    length: Length | None = None
+
+    def said(self) -> dict[str, str]:
+        """Those that were chosen, by their names."""
+        said: dict[str, str] = self.model_dump(exclude_none=True)
+        return said
+
+
+def _chosen(up: Up | None = None, handedness: Handedness | None = None, length: Length | None = None) -> dict[str, str]:
+    return Chosen(up=up, handedness=handedness, length=length).said()
+
+
+AnyChosen = Annotated[dict[str, str], Depends(_chosen)]
+
+
+class HandInFile(Value):
+    """Conventions that the file does not say, and what is what in it, as far as it was chosen."""
+
+    conventions: Chosen = Chosen()
+    matches: Choices = Field(default_factory=dict)
+
+
+def _end(kind: str) -> str:
+    if kind not in WRITTEN:
+        raise ValueError(f"there is no such kind of file; there are {', '.join(WRITTEN)}")
+    return kind
+
+
+KindOfFile = Annotated[str, Query(max_length=20), AfterValidator(_end)]
+
+
+def _as(kind: KindOfFile, chosen: AnyChosen) -> taking.As:
+    return taking.As(kind, chosen)
+
+
+As = Annotated[taking.As, Depends(_as)]
+
+
+@router.post("/assignments/{assignment}/files", status_code=201)
+def post_file(
+    assignment: AssignmentId, name: Annotated[FileName, Query()], body: Content, person: PersonWhoChanges, db: Database
+) -> FileView:
+    """Send a file with my work; it is kept until another one comes or it is handed in."""
+    return files.take_file(db, person, assignment, name, body)
+
+
+@router.get("/assignments/{assignment}/files/{file}")
+def get_file(
+    assignment: AssignmentId, file: FileId, chosen: AnyChosen, person: CurrentPerson, db: Database
+) -> FileView:
+    """What is in a file that I sent, in conventions of choice where it says none."""
+    return files.look_at_file(db, person, assignment, file, chosen)
+
+
+@router.post("/assignments/{assignment}/files/{file}/submissions", status_code=201)
+def post_file_submission(
+    assignment: AssignmentId, file: FileId, body: HandInFile, person: PersonWhoChanges, db: Database
+) -> HandedIn:
+    """Hand in a file that I sent; the same work twice is one submission."""
+    choices = body.conventions.said(), body.matches
+    return HandedIn(submission=files.hand_in_file(db, person, (assignment, file), choices, datetime.now(UTC)))
+
+
+@router.get("/assignments/{assignment}/scenes/{which}", response_class=Bytes)
+def get_scene(assignment: AssignmentId, which: taking.Own, as_: As, person: CurrentPerson, db: Database) -> Response:
+    """The start, the target or my own work as a file of any kind."""
+    return _sent(taking.take_assignment(db, person, assignment, which, as_))
+
+
+@router.get("/submissions/{submission}/scene", response_class=Bytes)
+def get_submission_scene(submission: SubmissionId, as_: As, person: CurrentPerson, db: Database) -> Response:
+    """What was handed in as a file of any kind."""
+    return _sent(taking.take_submission(db, person, submission, as_))
+
+
+@router.get("/submissions/{submission}/file", response_class=Bytes)
+def get_submission_file(submission: SubmissionId, person: CurrentPerson, db: Database) -> Response:
+    """The file that a submission came as, as it came."""
+    file = files.file_of(db, person, submission)
+    return _sent(taking.Taken(file.name, file.content))
+
+
+@router.get("/plans/{plan}/scenes/{which}", response_class=Bytes)
+def get_plan_scene(plan: PlanId, which: taking.Given, as_: As, person: CurrentPerson, db: Database) -> Response:
+    """What a plan gives or wants as a file of any kind."""
+    return _sent(taking.take_plan(db, person, plan, which, as_))
+
+
+@router.post("/plans/files", status_code=201)
+def post_plan_file(
+    name: Annotated[FileName, Query()], body: Content, person: PersonWhoChanges, db: Database
+) -> BroughtView:
+    """Make a plan with what is in a scene file."""
+    return files.bring_scene(db, person, name, body)
+
+
+def _sent(taken: taking.Taken) -> Response:
+    """A file that the browser saves and never shows (RFC 6266)."""
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(taken.name)}"}
+    return Bytes(taken.content, headers=headers)

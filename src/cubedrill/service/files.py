@@ -1,0 +1,163 @@
+"""Work as a file: sent, looked at in the exercise's axes, matched, handed in, and had again as it came."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.matching import Match
+from cubedrill.core.judging.submission import (
+    SceneFile,
+    SceneSubmission,
+    StepsSubmission,
+    handed,
+    matched_with,
+    scene_in,
+)
+from cubedrill.core.scene.scene import Scene
+from cubedrill.formats.documents import AnySubmission, FormatError, Read, scene_alone, submission_in
+from cubedrill.service import workshop
+from cubedrill.service.access import assignment_for, require_instructor, submission_for
+from cubedrill.service.bench import Source, add_submission
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.published import Published, exercise_set
+from cubedrill.service.shown import exercise_at_work, shown_matches, shown_objects, shown_poses
+from cubedrill.service.views import FileView, MatchView
+from cubedrill.service.workshop_views import BroughtView
+from cubedrill.store import files, submissions
+from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.tables import Assignment, HandedFile, Person
+
+
+def take_file(db: Session, person: Person, assignment_id: int, name: str, content: bytes) -> FileView:
+    """Keep a file that can be read, and return what is in it; raise RefusedError "unreadable-file" else.
+
+    It takes the place of the one that was sent before and not handed in.
+    """
+    assignment = assignment_for(db, person, assignment_id, "student")
+    read = _read(exercise_set(assignment), name, content, {})
+    return _shown(assignment, files.keep_file(db, assignment.id, person.id, name, content), read)
+
+
+def look_at_file(db: Session, person: Person, assignment_id: int, file_id: int, chosen: Mapping[str, str]) -> FileView:
+    """Return what is in a file; chosen: conventions that it does not say, by their names."""
+    assignment, file = _file_for(db, person, assignment_id, file_id)
+    return _shown(assignment, file, _read(exercise_set(assignment), file.name, file.content, chosen))
+
+
+def hand_in_file(
+    db: Session,
+    person: Person,
+    kept: tuple[int, int],
+    choices: tuple[Mapping[str, str], Mapping[str, str | None]],
+    now: datetime,
+) -> int:
+    """Hand in what is in a file; the same work again is the same submission.
+
+    kept: the thing set, and the file. choices: of conventions that it does not say, and of what is what in it. Raises
+    RefusedError "unreadable-file", or the CoreError of work that cannot be.
+    """
+    assignment, file = _file_for(db, person, *kept)
+    ready = exercise_set(assignment)
+    document = _read(ready, file.name, file.content, choices[0]).document
+    if isinstance(document, SceneSubmission):
+        scene = document.scene.model_copy(update={"matches": {**document.scene.matches, **choices[1]}})
+        document = document.model_copy(update={"scene": scene})
+    submissions.hold(db, assignment.id, person.id)  # so that two at once do not make two of the same
+    before = submissions.newest_of(db, assignment.id, person.id)
+    same_version = before is not None and before.exercise_version_id == assignment.exercise_version_id
+    if before is not None and same_version and SUBMISSION.read(before.document, before.shape) == document:
+        return before.id
+    # What came as a file has no revision of a draft; its number, taken from below zero, is no other's.
+    revision = -submissions.next_number(db, assignment.id, person.id)
+    source = Source(assignment.id, assignment.exercise_version_id, person.id, revision, file.id)
+    return add_submission(db, ready, source, document, now)
+
+
+def bring_scene(db: Session, person: Person, name: str, content: bytes) -> BroughtView:
+    """Make a plan with what is in a scene file; raise RefusedError "unreadable-file" where it is none."""
+    require_instructor(db, person)
+    try:
+        scene = scene_alone(content, name)
+    except FormatError as error:
+        raise RefusedError("unreadable-file", why=str(error)) from None
+    return BroughtView(plan=workshop.create(db, person, workshop.Origin(scene=scene)).plan, notes=scene.notes)
+
+
+def file_of(db: Session, person: Person, submission_id: int) -> HandedFile:
+    """Return the file that a submission came as; raise RefusedError "not-found" where it came as none."""
+    submission = submission_for(db, person, submission_id)
+    file = None if submission.file_id is None else files.file_by_id(db, submission.file_id)
+    if file is None:
+        raise RefusedError("not-found")
+    return file
+
+
+def _file_for(db: Session, person: Person, assignment_id: int, file_id: int) -> tuple[Assignment, HandedFile]:
+    assignment = assignment_for(db, person, assignment_id, "student")
+    file = files.file_by_id(db, file_id)
+    if file is None or (file.assignment_id, file.person_id) != (assignment.id, person.id):
+        raise RefusedError("not-found")
+    return assignment, file
+
+
+def _read(ready: Published, name: str, content: bytes, chosen: Mapping[str, str]) -> Read:
+    try:
+        return submission_in(content, name, ready.exercise, chosen)
+    except FormatError as error:
+        raise RefusedError("unreadable-file", why=str(error)) from None
+
+
+def _shown(assignment: Assignment, file: HandedFile, read: Read) -> FileView:
+    ready = exercise_set(assignment)
+    scene, matches = _picture(ready, read.document)
+    return FileView(
+        assignment=assignment.id,
+        due_at=assignment.due_at,
+        exercise=exercise_at_work(ready),
+        file=file.id,
+        name=file.name,
+        kind=read.document.kind,
+        conventions=_conventions(ready, read.document),
+        asked=read.asked,
+        notes=read.notes,
+        objects=shown_objects(scene),
+        placed=shown_poses(scene),
+        matches=matches,
+    )
+
+
+def _picture(ready: Published, document: AnySubmission) -> tuple[Scene, tuple[MatchView, ...]]:
+    """What is in a file, in the exercise's axes: of a scene under the names that it has there; and what is what."""
+    if not isinstance(document, SceneSubmission):
+        return handed(ready.start, ready.target, document).scene, ()
+    found = matched_with(ready.target, document.scene)[1]
+    scene = _dressed(scene_in(ready.target, document.scene), document.scene, ready.target, found)
+    return scene, shown_matches(found, ready.target.objects.values())
+
+
+def _dressed(scene: Scene, file: SceneFile, target: Scene, found: Iterable[Match]) -> Scene:
+    """The scene with what the file does not say of how things look as it is in the exercise."""
+    said = {spec.id: spec.model_fields_set for spec in file.objects}
+    looks = ("colour", "opacity", "locked")
+    return scene.with_objects(
+        [
+            replace(
+                scene[each.submitted],
+                **{name: getattr(target[each.target], name) for name in looks if name not in said[each.submitted]},
+            )
+            for each in found
+        ]
+    )
+
+
+def _conventions(ready: Published, document: AnySubmission) -> Mapping[str, str]:
+    own = ready.exercise.conventions
+    if isinstance(document, SceneSubmission):
+        own = document.scene.conventions
+    elif not isinstance(document, StepsSubmission):
+        own = document.conventions or own
+    return {"up": own.up, "handedness": own.handedness, "length": own.length}

@@ -1,0 +1,24 @@
+"""Files as students sent them. One that was not handed in is there until the next one comes."""
+
+from __future__ import annotations
+
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session, undefer
+
+from cubedrill.store.tables import HandedFile, StoredSubmission
+
+
+def keep_file(db: Session, assignment_id: int, person_id: int, name: str, content: bytes) -> HandedFile:
+    """Keep a file in the place of the one that this person sent before and did not hand in."""
+    handed_in = select(StoredSubmission.file_id).where(StoredSubmission.file_id == HandedFile.id)
+    own = (HandedFile.assignment_id == assignment_id) & (HandedFile.person_id == person_id)
+    db.execute(delete(HandedFile).where(own, ~handed_in.exists()))
+    kept = HandedFile(assignment_id=assignment_id, person_id=person_id, name=name, content=content)
+    db.add(kept)
+    db.flush()
+    return kept
+
+
+def file_by_id(db: Session, file_id: int) -> HandedFile | None:
+    """Find a file with its content."""
+    return db.scalar(select(HandedFile).where(HandedFile.id == file_id).options(undefer(HandedFile.content)))

@@ -1,0 +1,146 @@
+"""Work as a file: handed in from the bench, the sheet and the start page, looked over; and scenes taken away."""
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.demo import load as demo
+from cubedrill.formats.converting import converted_scene, written
+from cubedrill.formats.documents import read_exercise, submission_in
+from cubedrill.formats.kinds import WRITERS
+from tests.screens.conftest import expect_saved
+
+SPAR, CRATES = 9, 1
+EXERCISE = read_exercise(demo.HERE / "exercises" / "crates-morning-boat.json")
+JUNO = demo.HERE / "submissions" / "spar-on-trestles" / "juno.json"
+
+
+def crates(end, **conventions):
+    scene = converted_scene(EXERCISE.target_scene(), Conventions(**conventions))
+    return {"name": f"crates{end}", "mimeType": "", "buffer": WRITERS[end](scene)}
+
+
+def drop(page: Page, target, name: str, content: bytes) -> None:
+    """Let a file go over something, as it comes from the desk of who sits there."""
+    data = page.evaluate_handle(
+        """([name, bytes]) => {
+            const data = new DataTransfer()
+            data.items.add(new File([new Uint8Array(bytes)], name))
+            return data
+        }""",
+        [name, list(content)],
+    )
+    for event in ("dragover", "drop"):
+        target.dispatch_event(event, {"dataTransfer": data})
+
+
+def test_a_scene_is_sent_from_the_sheet_its_matches_corrected_and_told(sign_in):
+    page = sign_in("pim", path=f"/sheet/{SPAR}")
+    choose = page.get_by_label("Hand in a file")
+    choose.set_input_files({"name": "x.json", "mimeType": "application/json", "buffer": b"no json"})
+    refused = page.get_by_role("dialog", name="This file cannot be handed in")
+    expect(refused.get_by_role("alert")).to_contain_text("x.json")
+    refused.get_by_role("button", name="Close").click()
+    choose.set_input_files(JUNO)
+    page.wait_for_url(re.compile(r"/file/9/\d+"))
+    spar = page.get_by_role("region", name="What is what").get_by_role("listitem").filter(has_text="Spar").first
+    spar.get_by_role("combobox").select_option("")
+    expect(spar).to_contain_text("chosen by hand")
+    spar.get_by_role("combobox").select_option("Spar")
+    page.get_by_role("button", name="Hand in", exact=True).click()
+    expect(page.get_by_role("region", name="Why")).to_contain_text("The whole file has another axis up.")
+    expect(page.get_by_role("region", name="Objects matched")).to_have_count(0)  # all are called as in the exercise
+    with page.expect_download() as download:
+        page.get_by_role("link", name="juno.json").click()
+    assert json.loads(download.value.path().read_bytes()) == json.loads(JUNO.read_bytes())
+    page.get_by_role("link", name="Back to the bench").click()
+    expect(page.get_by_label("Hand in a file")).to_be_attached()
+
+
+def test_a_file_dropped_on_the_bench_stands_as_it_was_made_and_an_object_is_picked_in_the_picture(sign_in):
+    page = sign_in("pim", path=f"/bench/{CRATES}")
+    expect_saved(page)
+    drop(page, page.locator("body"), "crates.obj", crates(".obj", up="z", length="cm")["buffer"])
+    page.wait_for_url("**/file/**")
+    conventions = page.get_by_role("region", name="Axes and unit")
+    expect(conventions.get_by_role("radio", name="Z up")).to_be_checked()
+    expect(conventions.get_by_role("radio", name="cm")).to_be_checked()
+    expect(page.get_by_text("guessed from the exercise")).to_be_visible()
+    conventions.get_by_role("radio", name="Y up").click()
+    expect(conventions.get_by_role("radio", name="Y up")).to_be_checked()
+    conventions.get_by_role("radio", name="Z up").click()
+    page.reload()  # the file is the server's by now
+    rows = page.get_by_role("region", name="What is what")
+    rows.get_by_role("button", name="Herring crate").click()
+    expect(rows.get_by_role("status")).to_have_text(re.compile("^Click what is Herring crate in the picture"))
+    picture = page.get_by_role("img", name="What is in crates.obj").bounding_box()
+    page.mouse.click(picture["x"] + picture["width"] * 0.5, picture["y"] + picture["height"] * 0.93)  # the quay
+    expect(rows.get_by_label("Herring crate in the file")).to_have_value("Quay")
+    expect(rows.get_by_label("Quay in the file")).to_have_value("Herring crate")
+    rows.get_by_label("Herring crate in the file").select_option("Herring crate")
+    page.get_by_role("button", name="Hand in", exact=True).click()
+    expect(page.get_by_text("12 of 12 points")).to_be_visible()
+
+
+def test_a_file_is_handed_in_from_the_start_page_chosen_or_dropped_on_a_row(sign_in, server):
+    page = sign_in("theo")
+    page.get_by_label("Hand in a file for Crates for the morning boat").set_input_files(crates(".glb"))
+    page.wait_for_url("**/file/1/**")
+    expect(page.get_by_text("Y up, right-handed, m, as the file says.")).to_be_visible()
+    page.goto(server.address)
+    row = page.get_by_role("row", name="Crates for the morning boat")
+    drop(page, row, "numbers.csv", written(EXERCISE.target_scene(), ".csv"))
+    page.wait_for_url("**/file/1/**")
+    expect(page.get_by_text("The file holds numbers")).to_be_visible()
+    page.get_by_role("button", name="Hand in", exact=True).click()
+    expect(page.get_by_text("12 of 12 points")).to_be_visible()
+
+
+def test_while_the_server_is_away_a_file_is_not_lost_silently(sign_in):
+    page = sign_in("theo", path=f"/bench/{CRATES}")
+    expect_saved(page)
+    page.route("**/files?*", lambda route: route.abort())
+    page.get_by_label("Hand in a file").set_input_files(crates(".glb"))
+    refused = page.get_by_role("dialog", name="This file cannot be handed in")
+    expect(refused.get_by_role("alert")).to_contain_text("The server does not answer")
+
+
+@pytest.mark.parametrize("kind", ["OpenUSD, as text (.usda)", "OBJ (.obj)"])
+def test_ones_own_work_is_taken_away_in_conventions_of_choice(crane, kind):
+    end = f".{kind.rpartition('.')[2].rstrip(')')}"
+    crane.get_by_role("button", name="Take away as a file").click()
+    dialog = crane.get_by_role("dialog", name="Take away as a file")
+    expect(dialog).to_contain_text("as this kind always is")
+    dialog.get_by_role("combobox", name="Kind of file").click()
+    crane.get_by_role("option", name=kind).click()
+    dialog.get_by_role("radio", name="Z up").click()
+    dialog.get_by_role("radio", name="cm").click()
+    with crane.expect_download() as download:
+        dialog.get_by_role("button", name="Save the file").click()
+    assert download.value.suggested_filename == f"slewing-crane-work{end}"
+    exercise = read_exercise(demo.HERE / "exercises" / "slewing-crane.json")
+    content = download.value.path().read_bytes()
+    scene = submission_in(content, f"work{end}", exercise, {"up": "z", "length": "cm"}).document.scene
+    assert (scene.conventions.up, scene.conventions.length) == ("z", "cm")
+    assert {item.name for item in scene.objects} >= {"Jib", "Hook"}
+    expect(dialog).to_have_count(0)
+
+
+def test_a_scene_comes_into_the_workshop_and_leaves_it(sign_in):
+    page = sign_in("odile", path="/workshop")
+    page.get_by_label("Bring in a file").set_input_files(crates(".obj", up="z"))
+    told = page.get_by_role("dialog", name="What was left out, changed or guessed")
+    expect(told).to_contain_text("taken as: up y, handedness right, length m")
+    told.get_by_role("button", name="Open the stage").click()
+    page.wait_for_url("**/stage")
+    page.get_by_role("tab", name="Objects").click()
+    expect(
+        page.get_by_role("treeitem", name=re.compile("Herring crate")).or_(page.get_by_text("Herring crate")).first
+    ).to_be_visible()
+    page.get_by_role("button", name="Take away as a file").click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Save the file").click()
+    assert download.value.suggested_filename.endswith("-target.glb")

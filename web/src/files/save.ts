@@ -1,0 +1,10 @@
+// Lets the browser save something under a name.
+
+export function saveBlob(name: string, content: Blob): void {
+  const url = URL.createObjectURL(content);
+  const link = document.createElement("a");
+  link.href = url;
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(url);
+}
