@@ -220,15 +220,10 @@ def write(scene: Scene, end: str = ".usda") -> bytes:
         stage.SetDefaultPrim(root)
         root.SetCustomDataByKey(KEY, WHOLE)
         paths: dict[str | None, Any] = {None: root.GetPath()}
-        for item in _parents_first(scene):
+        for item in map(scene.__getitem__, scene.parents_first()):
             paths[item.id] = _written(stage, item, paths[item.parent], change)
         stage.GetRootLayer().Save()
         return path.read_bytes()
-
-
-def _parents_first(scene: Scene) -> list[SceneObject]:
-    roots = [item.id for item in scene.objects.values() if item.parent is None]
-    return [scene[i] for root in roots for i in (root, *scene.descendants(root))]
 
 
 def _written(stage: Any, item: SceneObject, parent: Any, change: Change) -> Any:

@@ -20,7 +20,7 @@ from cubedrill.core.geometry.transform import (
     parts_of,
     rotation_of,
 )
-from cubedrill.core.judging.submission import Row, SheetSubmission, parents_first
+from cubedrill.core.judging.submission import Row, SheetSubmission
 from cubedrill.core.scene.scene import IDENTITY, Scene
 from cubedrill.core.scene.spaces import Frame, LineSpace, ObjectSpace, Space, frame_of
 from cubedrill.core.values import Array, Flags
@@ -86,7 +86,7 @@ def batch_of(start: Scene, target: Scene, sheets: Sequence[SheetSubmission]) -> 
     changes = _changes(target.conventions, sheets)
     worlds: dict[str, Array] = {}
     with np.errstate(all="ignore"):  # what comes of numbers that no object can have is not sound
-        for object_id in parents_first(target):
+        for object_id in target.parents_first():
             own = (start if object_id in start.objects else target)[object_id].parent_from_local
             above = worlds.get(target[object_id].parent or "", IDENTITY)
             rows = [each.get(object_id) for each in by_object]

@@ -114,7 +114,8 @@ class Handed:
     """What was handed in, as a scene in the exercise's conventions, its objects called as in the target.
 
     states: of a step list. turns_unknown: objects whose rotation the file does not tell. matches: of a scene.
-    seen_alone: objects that the file shows as they look and no more, so that they are judged by look.
+    seen_alone: objects that the file shows as they look and no more, so that they are judged by look. is_file: whether
+    a program wrote it.
     """
 
     scene: Scene
@@ -122,6 +123,7 @@ class Handed:
     turns_unknown: frozenset[str] = frozenset()
     matches: tuple[Match, ...] = field(default=())
     seen_alone: frozenset[str] = frozenset()
+    is_file: bool = False
 
 
 def handed(start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission) -> Handed:
@@ -149,19 +151,13 @@ def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> Scene:
     starts = [scene.placed(i, start[i].parent_from_local) for i in scene.objects if i in start.objects]
     scene = scene.with_objects(starts)
     change = Change(sheet.conventions or target.conventions, target.conventions)
-    for object_id in parents_first(scene):
+    for object_id in scene.parents_first():
         row = rows.get(object_id)
         if row is not None:
             given = _given(row, scene, change)
             placed = scene.placed_in_world if row.space == "world" else scene.placed
             scene = scene.with_objects([placed(object_id, given)])
     return scene
-
-
-def parents_first(scene: Scene) -> list[str]:
-    """Return the ids of all objects of a scene, each after its parent."""
-    roots = [item.id for item in scene.objects.values() if item.parent is None]
-    return [i for root in roots for i in (root, *scene.descendants(root))]
 
 
 def _given(row: Row, scene: Scene, change: Change) -> Array:
@@ -205,4 +201,4 @@ def _objects_in(target: Scene, file: SceneFile) -> list[SceneObject]:
 def _from_scene(target: Scene, file: SceneFile) -> Handed:
     scene, matches = matched_with(target, file)
     found = registered(target, scene)
-    return Handed(found.scene, None, found.unknown, matches, found.several)
+    return Handed(found.scene, None, found.unknown, matches, found.several, is_file=True)

@@ -141,6 +141,11 @@ class Scene:
             below.extend(self.children(child))
         return below
 
+    def parents_first(self) -> list[str]:
+        """Return the ids of all objects, each after its parent."""
+        roots = [item.id for item in self.objects.values() if item.parent is None]
+        return [i for root in roots for i in (root, *self.descendants(root))]
+
     def box(self, object_id: str, target_from_world: Array) -> Box | None:
         """Exact box of an object in the coordinates that target_from_world (4, 4) leads to.
 

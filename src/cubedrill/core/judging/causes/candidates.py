@@ -14,7 +14,7 @@ import numpy as np
 from cubedrill.core.geometry.solids import corner_signs
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.causes import fitted
-from cubedrill.core.judging.causes.common import Altered, Landing
+from cubedrill.core.judging.causes.common import Altered, FileMistake, Landing
 from cubedrill.core.judging.causes.effort import STEP, OutOfEffortError
 from cubedrill.core.judging.causes.found import Found
 from cubedrill.core.judging.causes.pairs import Pair, Pairs
@@ -54,11 +54,19 @@ class Candidates:
         if not self._missed:
             return
         table = self._known.near(self._missed)
-        single = [*(o for o, _altered in table), *([] if self._view.work.states is not None else self._known.files)]
+        single = [*(landing for landing, _altered in table), *self._whole_files()]
         yield from (f for landing in single if (f := self._led(landing)))
         for object_id in _not_in(found, self._missed):
             yield from self._fitted(object_id)
         yield from self._pairs(table, _not_in(found, self._missed))
+
+    def _whole_files(self) -> Iterable[Landing]:
+        """Where mistakes with a whole file lead, those that can be made with what was handed in."""
+        work = self._view.work
+        if work.states is not None:
+            return ()
+        mistakes = [(landing, landing.mistake) for landing in self._known.files]
+        return (each for each, m in mistakes if isinstance(m, FileMistake) and (work.is_file or not m.exported))
 
     def _led(self, landing: Landing) -> Found | None:
         """What of the missed a landing leads to; none where it is nothing."""

@@ -110,13 +110,17 @@ class Mistake:
 
 @dataclass(frozen=True)
 class FileMistake:
-    """A mistake made with a whole file or sheet; alter: from the right scene to altered ones, with a detail each."""
+    """A mistake made with a whole file or sheet; alter: from the right scene to altered ones, with a detail each.
+
+    exported: whether only a program that writes a scene makes it, and nobody who types numbers.
+    """
 
     code: str
     common: float
     words: Words
     alter: WholeFile
     late: int = 0
+    exported: bool = False
 
 
 @dataclass(frozen=True, eq=False)

@@ -10,14 +10,13 @@ from typing import Final, get_args
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.conventions import Change, EulerOrder
-from cubedrill.core.geometry.transform import parent_from_parts, parts_of
+from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder, Length
+from cubedrill.core.geometry.transform import affine, parent_from_parts, parts_of
 from cubedrill.core.judging.causes.common import FileMistake, Words
 from cubedrill.core.scene.reading import angles_of, second_triple
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.values import Array
 
-_LENGTHS: Final = ("mm", "cm", "m", "in", "ft")
 NO_TURN: Final = 1e-12  # rad: an angle below this is rounding
 
 
@@ -32,11 +31,16 @@ def other_up(scene: Scene) -> Iterator[tuple[str, Scene]]:
 
     The whole world lies on its side, or the numbers of each object are those along the other axes.
     """
-    for way in (1.0, -1.0):
-        motion = np.eye(4)
-        motion[1:3, 1:3] = [[0.0, -way], [way, 0.0]]
+    for turn in quarter_turns():
+        motion = affine(turn, np.zeros(3))
         yield "", _under(scene, motion)
         yield "", _each(scene, partial(_along_other_axes, motion))
+
+
+def quarter_turns() -> Iterator[Array]:
+    """(3, 3) a quarter turn about X, either way."""
+    for way in (1.0, -1.0):
+        yield np.array(((1.0, 0.0, 0.0), (0.0, 0.0, -way), (0.0, way, 0.0)))
 
 
 def mirrored(scene: Scene) -> Iterator[tuple[str, Scene]]:
@@ -58,15 +62,18 @@ def _each(scene: Scene, change: Callable[[Array], Array]) -> Scene:
 
 def other_unit(scene: Scene) -> Iterator[tuple[str, Scene]]:
     """All lengths in another unit: places and sizes, or places alone where only those were typed."""
-    for unit in _LENGTHS:
-        if unit == scene.conventions.length:
-            continue
-        ratio = Change(scene.conventions, scene.conventions.model_copy(update={"length": unit})).ratio
-        for factor in (ratio, 1 / ratio):
-            larger = np.diag([factor, factor, factor, 1.0])
-            detail = f": {scene.conventions.length} and {unit}"
-            yield detail, _under(scene, larger)
-            yield detail, _each(scene, partial(_moved_out, factor))
+    for detail, factor in other_lengths(scene.conventions):
+        yield detail, _under(scene, np.diag([factor, factor, factor, 1.0]))
+        yield detail, _each(scene, partial(_moved_out, factor))
+
+
+def other_lengths(own: Conventions) -> Iterator[tuple[str, float]]:
+    """By which factor lengths are off in each other unit, either way, and which two units those are."""
+    for unit in get_args(Length):
+        if unit != own.length:
+            ratio = Change(own, own.model_copy(update={"length": unit})).ratio
+            yield f": {own.length} and {unit}", ratio
+            yield f": {own.length} and {unit}", 1 / ratio
 
 
 def _moved_out(factor: float, placed: Array) -> Array:

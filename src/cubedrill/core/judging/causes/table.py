@@ -8,6 +8,7 @@ from typing import Final
 
 from cubedrill.core.judging.causes.branch import changed_between
 from cubedrill.core.judging.causes.common import Altered, FileMistake, Landing, Mistake
+from cubedrill.core.judging.causes.exports import EXPORTS
 from cubedrill.core.judging.causes.files import FILES
 from cubedrill.core.judging.causes.inside import between_copies
 from cubedrill.core.judging.causes.order import ORDER
@@ -21,7 +22,7 @@ Put = tuple[Landing, Altered]  # where a mistake leads, and how it was put in
 
 IN_A_STEP: Final = (*VALUES, *SPACES)  # these touch nothing but what the step touches
 MISTAKES: Final[tuple[Mistake, ...]] = (*IN_A_STEP, *ORDER, *PLACING)
-FILE_MISTAKES: Final[tuple[FileMistake, ...]] = FILES
+FILE_MISTAKES: Final[tuple[FileMistake, ...]] = (*FILES, *EXPORTS)
 
 
 def landings(reference: Reference, near: frozenset[str] | None = None, most: int | None = None) -> list[Put]:

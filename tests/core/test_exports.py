@@ -1,0 +1,115 @@
+"""Mistakes that programs make when they write a scene, planted in the vertices and places of a file by plain arithmetic."""
+
+import numpy as np
+import pytest
+
+from cubedrill.core.geometry.surface import triangulated
+from cubedrill.core.judging.causes.exports import EXPORTS
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission
+
+KINDS = {"position": 0.01, "rotation": 0.5, "size": 0.01}
+# Wedges, which look the same in one way alone; the arm stands on the post, and its pivot is at its end.
+EXERCISE = Exercise.model_validate(
+    {
+        "format": "cube-drill/exercise", "version": 1, "id": "e", "title": "E",
+        "start": {"objects": [
+            {"id": "post", "solid": {"kind": "wedge", "size": [1, 3, 2]}, "pivot": [0, -1.5, 0]},
+            {"id": "arm", "solid": {"kind": "wedge", "size": [4, 1, 0.5]}, "parent": "post",
+             "translation": [1, 2, 0.5], "pivot": [-2, 0, 0]},
+            {"id": "crate", "solid": {"kind": "wedge", "size": [1, 0.5, 2]}},
+        ]},
+        "reference": {"steps": [
+            {"op": "move", "objects": ["post"], "by": [4, 1, -3]},
+            {"op": "rotate", "objects": ["post"], "axis": "y", "angle": 45},
+            {"op": "rotate", "objects": ["arm"], "axis": "x", "angle": 30},
+            {"op": "move", "objects": ["crate"], "by": [-2, 5, 3]},
+            {"op": "rotate", "objects": ["crate"], "axis": "z", "angle": 20},
+        ]},
+        "checks": [
+            {"id": f"{kind} of {i}", "kind": kind, "object": i, "tolerance": tolerance}
+            for i in ("post", "arm", "crate") for kind, tolerance in KINDS.items()
+        ],
+    }
+)  # fmt: skip
+TARGET = EXERCISE.target_scene()
+UP = np.array(((1.0, 0, 0), (0, 0, -1), (0, 1, 0)))  # Y up as Z up
+STAYS = np.eye(4)
+
+
+def world(i):
+    return TARGET.world_from_local(i)
+
+
+def parent(i):
+    return STAYS if TARGET[i].parent is None else world(TARGET[i].parent)
+
+
+def about(i):
+    """Where the middle of an object is beside its pivot, in the world; the middle of a wedge's box is its origin."""
+    return -world(i)[:3, :3] @ TARGET[i].pivot
+
+
+def put(linear, place):
+    matrix = np.eye(4)
+    matrix[:3, :3], matrix[:3, 3] = linear, place
+    return matrix
+
+
+# What the vertices of an object are multiplied by, and where it is said to be, both as a careless program has them.
+PLANTED = {
+    "file-baked-twice": lambda i: (world(i), world(i)),
+    "file-centre-for-pivot": lambda i: (world(i), put(np.eye(3), -about(i))),
+    "file-up-of-turns": lambda i: (put(UP @ world(i)[:3, :3], 0), put(np.eye(3), world(i)[:3, 3])),
+    "file-up-of-places": lambda i: (put(world(i)[:3, :3], 0), put(np.eye(3), UP @ world(i)[:3, 3])),
+    "file-unit-of-sizes": lambda i: (np.diag((100.0, 100, 100, 1)), world(i)),
+    "file-parent-lost": lambda i: (STAYS, TARGET[i].parent_from_local),
+    "file-parent-twice": lambda i: (STAYS, parent(i) @ world(i)),
+}
+
+
+def handed(planted):
+    """A scene of meshes without a tree, their vertices in another order, so that nothing is known by that."""
+    objects = []
+    for i, item in TARGET.objects.items():
+        points, corners = triangulated(item.solid, 1)
+        baked, place = planted(i)
+        points = points @ baked[:3, :3].T + baked[:3, 3]
+        order = np.random.default_rng(7).permutation(len(points))
+        mesh = {"kind": "mesh", "vertices": points[order].tolist(), "triangles": np.argsort(order)[corners].tolist()}
+        objects.append({"id": i, "name": i, "solid": mesh, "matrix": place.ravel(order="F").tolist()})
+    return submission(SceneSubmission, "scene", scene={"objects": objects})
+
+
+def submission(model, kind, **more):
+    head = {"format": "cube-drill/submission", "version": 1, "exercise": "e", "kind": kind}
+    return model.model_validate({**head, **more})
+
+
+def judged(work):
+    return judge_submission(EXERCISE, EXERCISE.start_scene(), TARGET, work)
+
+
+def test_places_in_the_vertices_or_beside_them_are_right():
+    assert set(PLANTED) == {mistake.code for mistake in EXPORTS}
+    assert judged(handed(lambda i: (world(i), STAYS))).passed
+    assert judged(handed(lambda i: (STAYS, world(i)))).passed
+
+
+@pytest.mark.parametrize("code", PLANTED)
+def test_a_mistake_of_an_export_is_named_for_all_that_it_moved(code):
+    report = judged(handed(PLANTED[code]))
+    missed = {check.object for check in report.checks if check.verdict != "pass"}
+    assert missed
+    (cause,) = report.causes
+    assert (cause.code, cause.step, set(cause.objects)) == (code, 0, missed)
+
+
+@pytest.mark.parametrize("code", PLANTED)
+def test_who_types_the_same_numbers_is_not_told_of_an_export(code):
+    places = {i: place @ baked for i in TARGET.objects for baked, place in [PLANTED[code](i)]}
+    rows = [{"object": i, "matrix": place.ravel(order="F").tolist()} for i, place in places.items()]
+    found = judged(submission(SheetSubmission, "sheet", rows=rows)).causes
+    codes = {code for cause in found for code in (cause.code, *cause.also)}
+    assert codes.isdisjoint({mistake.code for mistake in EXPORTS})
