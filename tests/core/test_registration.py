@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.registration import _moments, is_as_it_was, maps_onto
+from cubedrill.core.geometry.registration import _moments, is_as_it_was, maps_onto, measures_of, measures_of_solid
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Sphere, Tube, Wedge
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
@@ -210,6 +210,43 @@ def test_a_mesh_that_is_the_solid_as_it_was_is_told_from_one_that_is_not(name):
     assert is_as_it_was(solid, 1, *mesh)
     assert not is_as_it_was(solid, 1, mesh[0] * (2, 1, 1), mesh[1])
     assert not is_as_it_was(solid, 1, mesh[0] + (0, 0.5, 0), mesh[1])
+
+
+LYING = Rotation.from_euler("x", 90, degrees=True).as_matrix()
+ON_ITS_HEAD = Rotation.from_euler("x", 180, degrees=True).as_matrix()
+
+
+@pytest.mark.parametrize(
+    ("solid", "turned", "same"),
+    [
+        (Cylinder(diameter=2, height=2), LYING, False),
+        (Cylinder(diameter=2, height=2), ON_ITS_HEAD, True),
+        (Tube(diameter=2, bore=1, height=2), LYING, False),
+        (Tube(diameter=2, bore=1, height=2), ON_ITS_HEAD, True),
+        (Cone(diameter=2, height=2), ON_ITS_HEAD, False),
+        (Sphere(diameter=2), LYING, True),
+    ],
+    ids=str,
+)
+def test_a_round_solid_that_fills_the_same_box_is_as_it_was_only_if_it_stands_so(solid, turned, same):
+    points, triangles = triangulated(solid, 1)
+    middle = (points.max(axis=0) + points.min(axis=0)) / 2
+    assert is_as_it_was(solid, 1, (points - middle) @ turned.T + middle, triangles) is same
+
+
+@pytest.mark.parametrize("name", sorted(ALL))
+def test_a_mesh_is_measured_the_same_wherever_it_lies_and_however_it_was_made(name):
+    solid, rng = ALL[name], np.random.default_rng(5)
+    points, triangles = made_anew(*triangulated(solid, 1), 3, added=0)
+    world = np.eye(4)
+    world[:3, :3] = np.diag((1.5, 0.7, 2.0))
+    turned = Rotation.random(random_state=rng).as_matrix() @ np.diag((1, 1, -1))
+    corners, found = measures_of(mapped(world, points) @ turned.T + rng.normal(size=3), triangles)
+    own = measures_of_solid(solid, 1, world, corners)
+    assert found == pytest.approx(own, abs=1e-6 * own.max())
+    for other in ALL.values() if name != "mesh" else ():
+        if other.kind != solid.kind:
+            assert np.abs(measures_of_solid(other, 1, world, corners) - own).max() > 1e-3 * own.max(), other.kind
 
 
 @pytest.mark.parametrize("name", sorted(ALL.keys() - {"plate"}))

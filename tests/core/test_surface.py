@@ -99,6 +99,7 @@ def test_triangles_reach_to_the_local_box_and_no_further(solid, up):
 def test_triangles_close_the_solid_with_their_fronts_outside(solid, sides, up):
     points, corners = triangulated(solid, up, sides)
     merged = {tuple(np.round(p, 9) + 0.0) for p in points}
+    assert len(merged) == len(points)  # no vertex twice
     number = {p: i for i, p in enumerate(sorted(merged))}
     faces = [[number[tuple(np.round(points[i], 9) + 0.0)] for i in corner] for corner in corners]
     edges = [(f[i], f[(i + 1) % 3]) for f in faces for i in range(3)]
@@ -111,7 +112,7 @@ def test_triangles_close_the_solid_with_their_fronts_outside(solid, sides, up):
 
 def test_a_round_solid_has_20_sides_by_default():
     # Common practice, no source.
-    assert len(triangulated(Cone(diameter=1, height=1), 1)[0]) == 3 * 20
+    assert len(triangulated(Cone(diameter=1, height=1), 1)[0]) == 20 + 2
 
 
 def test_fewer_than_three_sides_are_refused():

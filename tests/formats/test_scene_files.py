@@ -1,6 +1,7 @@
 """Scene files of every kind: there and back, the same verdict from each, and what libraries of others read and write."""
 
 import json
+import re
 import struct
 from pathlib import Path
 from random import Random
@@ -70,7 +71,8 @@ def test_kinds_without_a_tree_keep_every_vertex_where_it_is_in_the_world(file, e
     ours = read_exercise(file).target_scene()
     read = back(kinds.WRITERS[end](ours), ours.conventions)
     solids = [item for item in ours.objects.values() if item.solid is not None]
-    assert len(read.objects) == (1 if end == ".ply" else len(solids))
+    if end != ".ply":  # it has no objects, but what hangs together
+        assert len(read.objects) == len(solids)
     wanted, found = (np.unique(all_points(scene).round(9), axis=0) for scene in (ours, read))
     assert found == pytest.approx(wanted, abs=1e-9 * (1 + np.abs(wanted).max()))
 
@@ -79,7 +81,7 @@ def test_kinds_without_a_tree_keep_every_vertex_where_it_is_in_the_world(file, e
 SAME = ("crates-morning-boat", "lock-gate", "gangway", "slewing-crane", "spar-on-trestles", "trailer-to-the-kerb")
 
 
-@pytest.mark.parametrize("end", [*TREES, ".obj", ".stl"])
+@pytest.mark.parametrize("end", [*TREES, ".obj", ".stl", ".ply"])
 @pytest.mark.parametrize("name", SAME)
 def test_a_right_scene_has_the_same_marks_as_every_kind_and_in_every_dress(name, end):
     exercise = read_exercise(HERE / "exercises" / f"{name}.json")
@@ -91,6 +93,23 @@ def test_a_right_scene_has_the_same_marks_as_every_kind_and_in_every_dress(name,
     report = judge_submission(exercise, exercise.start_scene(), exercise.target_scene(), handed)
     judged = [check for check in report.checks if check.kind != "process"]
     assert [check.text for check in judged if check.verdict != "pass"] == []
+
+
+# Tubes and other round solids, alike ones, one in left-handed axes.
+NAMELESS = ("barrels-along-the-quay", "breakwater-lamp", "crates-morning-boat", "hatch-cover", "lamp-at-the-quay-head")
+
+
+@pytest.mark.parametrize("name", NAMELESS)
+def test_without_names_all_objects_are_found_by_shape_size_and_place(name):
+    exercise = read_exercise(HERE / "exercises" / f"{name}.json")
+    target = exercise.target_scene()
+    letters = iter("abcdefghijklmnopqrstuvwxyz")  # a name of a number would be one with a suffix
+    content = re.sub(rb"(?m)^o .*$", lambda _: f"o part {next(letters)}".encode(), kinds.WRITERS[".obj"](target))
+    file = scene_file(kinds.read(content), target, {})
+    handed = SceneSubmission(format="cube-drill/submission", version=1, exercise=exercise.id, kind="scene", scene=file)
+    report = judge_submission(exercise, exercise.start_scene(), target, handed)
+    assert [check.text for check in report.checks if check.verdict not in ("pass", "not judged")] == []
+    assert {match.by for match in report.matches} <= {"shape and size", "place"}
 
 
 @pytest.mark.parametrize("end", [".glb", ".gltf", ".obj", ".stl", ".ply"])

@@ -52,9 +52,9 @@ def _done_apart(work: Callable[[Connection, Any, str], None], given: Any) -> byt
     with _PLACES, tempfile.TemporaryDirectory() as room:
         receiver, sender = _CONTEXT.Pipe(duplex=False)
         process = _CONTEXT.Process(target=work, args=(sender, given, room), daemon=True)
+        process.start()
+        sender.close()
         try:
-            process.start()
-            sender.close()
             return _told(receiver)
         finally:
             process.kill()

@@ -18,7 +18,7 @@ from cubedrill.formats.limits import UnreadableError
 
 ASKED: Final = ("up", "handedness", "length")
 CHOICES: Final = {name: get_args(Conventions.model_fields[name].annotation) for name in ASKED}
-LIKELY: Final = {"handedness": ("right",)}  # files that say nothing are right-handed: common practice, no source
+USUAL: Final = "right"  # handedness of files that say nothing: common practice, no source
 ALIKE: Final = 0.01  # of a size: boxes that differ by less are of one and the same solid
 
 
@@ -43,7 +43,9 @@ def _guess(imported: Imported, target: Scene, known: Mapping[str, str], open_: S
     """The choices under which most objects are as large as one of the target's, and then lie nearest to theirs."""
     wanted = _boxes(target)
     best: tuple[tuple[float, float], dict[str, str]] | None = None
-    for values in product(*(LIKELY.get(name, CHOICES[name]) for name in open_)):
+    # Only those that are usual, and the exercise's own, since it may have been taken away from here.
+    likely = {**CHOICES, "handedness": tuple(dict.fromkeys((USUAL, target.conventions.handedness)))}
+    for values in product(*(likely[name] for name in open_)):
         tried = dict(zip(open_, values, strict=True))
         change = Change(Conventions.model_validate({**known, **tried}), target.conventions)
         score = _fit(wanted, _boxes(_scene(imported, change)))

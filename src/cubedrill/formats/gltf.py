@@ -25,7 +25,7 @@ from cubedrill.core.geometry.transform import is_skewed, parent_from_parts, part
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.values import Array, Indices
 from cubedrill.formats.colours import hex_of, linear_of
-from cubedrill.formats.imported import Gathering, Imported, Surface
+from cubedrill.formats.imported import Gathering, Imported, Surface, as_float64
 from cubedrill.formats.limits import MOST_TRIANGLES, MOST_VERTICES, UnreadableError, too_many
 from cubedrill.formats.own import KEY, own_of, shape_of, written_of
 from cubedrill.formats.places import place_of, sentence_of
@@ -270,7 +270,7 @@ class _Reader:
             raise UnreadableError(f"{name} has a mesh of an unknown kind; export it as triangles.")
         number = primitive.attributes["POSITION"]
         if number not in self.points:
-            self.points[number] = self._values(number, "VEC3", MOST_VERTICES, "vertices").astype(np.float64)
+            self.points[number] = as_float64(self._values(number, "VEC3", MOST_VERTICES, "vertices"))
         points = self.points[number]
         if primitive.indices is None:
             order: Indices = np.arange(len(points), dtype=np.intp)

@@ -8,11 +8,14 @@ from itertools import pairwise
 from typing import Any, Final
 
 import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.geometry.solids import Mesh, Solid
 from cubedrill.core.scene.stage import ObjectSpec
-from cubedrill.core.values import Array, Indices, Value
+from cubedrill.core.values import Array, Flags, Indices, Value
 from cubedrill.formats.limits import (
     MOST_DEPTH,
     MOST_NAMES,
@@ -49,6 +52,40 @@ class Surface:
 
     points: Array
     corners: Indices
+
+    def parts(self) -> list[Surface]:
+        """Return what hangs together, a surface each; all as one where that is too many.
+
+        By vertices what is closed then; the rest by places, since some programs write each face apart.
+        """
+        by_vertex = self._hanging_together(self.corners)
+        closed = [part for part in by_vertex if part.is_closed]
+        if len(closed) == len(by_vertex):
+            return by_vertex
+        rest = Surface.joined([part for part in by_vertex if not part.is_closed])
+        _, place = np.unique(rest.points, axis=0, return_inverse=True)
+        parts = [*closed, *rest._hanging_together(place.ravel()[rest.corners])]
+        return parts if len(parts) <= MOST_NODES else [self]
+
+    @property
+    def is_closed(self) -> bool:
+        """Tell whether each edge has a face on either side."""
+        edges = np.sort(np.concatenate((self.corners[:, :2], self.corners[:, 1:], self.corners[:, ::2])), axis=1)
+        return bool((np.unique(edges, axis=0, return_counts=True)[1] == 2).all())
+
+    def _hanging_together(self, at: Indices) -> list[Surface]:
+        """The parts of which triangles have corners in common; at (m, 3): which corners are one and the same."""
+        ends = np.concatenate((at[:, :2], at[:, 1:]))
+        links = coo_array((np.ones(len(ends)), ends.T), shape=(len(self.points),) * 2)
+        part_of = connected_components(links, directed=False)[1][at[:, 0]]
+        _, firsts = np.unique(part_of, return_index=True)
+        if len(firsts) == 1:
+            return [self]
+        return [self._only(part_of == part_of[first]) for first in np.sort(firsts)]  # in the order of the file
+
+    def _only(self, kept: Flags) -> Surface:
+        used, corners = np.unique(self.corners[kept], return_inverse=True)
+        return Surface(self.points[used], corners.reshape(-1, 3))
 
     @staticmethod
     def joined(parts: Sequence[Surface]) -> Surface:
@@ -106,6 +143,15 @@ class Gathering:
         self._objects[own] = ObjectSpec(id=own, name=name, parent=parent, matrix=placed, solid=solid, **given)
         return own
 
+    def add_whole(self, name: str, surface: Surface, **facts: Any) -> None:
+        """Add the one mesh that a kind of file can hold: each part that hangs together as an object of its own."""
+        _require_sound(surface, name)
+        parts = surface.parts()
+        for part in parts:
+            self.add(name, None, np.eye(4), part, **facts)
+        if len(parts) > 1:
+            self.note(f"It holds one mesh; its {len(parts)} parts that do not hang together are an object each.")
+
     def note(self, sentence: str) -> None:
         """Say something that was changed or guessed; the same is said once."""
         self._notes[sentence] = None
@@ -128,11 +174,9 @@ class Gathering:
             raise too_many("vertices", MOST_VERTICES)
         if self._triangles > MOST_TRIANGLES:
             raise too_many("triangles", MOST_TRIANGLES)
-        require_numbers(surface.points, f"a vertex of {name}")
+        _require_sound(surface, name)
         if not len(surface.corners):
             return None
-        if int(surface.corners.min()) < 0 or int(surface.corners.max()) >= len(surface.points):
-            raise UnreadableError(f"{name} has a triangle whose corner is not there; export the file again.")
         return Mesh(
             vertices=tuple(map(tuple, surface.points.tolist())), triangles=tuple(map(tuple, surface.corners.tolist()))
         )
@@ -152,10 +196,23 @@ def cleaned(name: str) -> str:
     return kept[:MOST_NAMES].encode("utf-8", "replace").decode() or "object"
 
 
+def _require_sound(surface: Surface, name: str) -> None:
+    """Raise UnreadableError unless all vertices are numbers, and all corners vertices."""
+    require_numbers(surface.points, f"a vertex of {name}")
+    if len(surface.corners) and not 0 <= int(surface.corners.min()) <= int(surface.corners.max()) < len(surface.points):
+        raise UnreadableError(f"{name} has a triangle whose corner is not there; export the file again.")
+
+
 def require_numbers(values: Array, what: str) -> None:
     """Raise UnreadableError unless all are numbers that a scene can have."""
     if not np.isfinite(values).all() or (values.size and float(np.abs(values).max()) > LARGEST):
         raise UnreadableError(f"{what} has a number that is none, or is too large; export the file again.")
+
+
+def as_float64(values: NDArray[Any]) -> Array:
+    """Return numbers as ours are; what is none stays none, and is refused where it is looked at."""
+    with np.errstate(invalid="ignore"):
+        return values.astype(np.float64)
 
 
 def fan(corners: Iterable[int]) -> list[tuple[int, int, int]]:

@@ -48,7 +48,7 @@ def is_ply(content: bytes) -> bool:
 
 
 def read(content: bytes) -> Imported:
-    """Read a scene of one object. Raises UnreadableError."""
+    """Read a scene of one mesh. Raises UnreadableError."""
     order, elements, body = _head(content)
     values = (_Text(body) if order == "" else _Binary(body, order)).read(elements)
     if "vertex" not in values or not {"x", "y", "z"} <= values["vertex"].keys():
@@ -63,7 +63,7 @@ def read(content: bytes) -> Imported:
     facts: dict[str, Any] = {}
     if {"red", "green", "blue"} <= vertex.keys() and len(points):
         facts["colour"] = as_hex(np.array([float(np.mean(vertex[name])) / 255 for name in ("red", "green", "blue")]))
-    found.add("object", None, np.eye(4), Surface(points, np.array(triangles, dtype=np.intp).reshape(-1, 3)), **facts)
+    found.add_whole("object", Surface(points, np.array(triangles, dtype=np.intp).reshape(-1, 3)), **facts)
     return found.done()
 
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.values import Array
-from cubedrill.formats.imported import Gathering, Imported, Surface
+from cubedrill.formats.imported import Gathering, Imported, Surface, as_float64
 from cubedrill.formats.limits import MOST_TRIANGLES, UnreadableError, too_many
 from cubedrill.formats.written import world_surfaces
 
@@ -38,7 +38,9 @@ def read(content: bytes) -> Imported:
     """Read a scene: one object, or in a text one for each `solid`. Raises UnreadableError."""
     found = Gathering()
     if is_binary(content):
-        _add(found, "object", np.frombuffer(content, FACET, offset=HEAD)["corners"].astype(np.float64))
+        surface = _surface(as_float64(np.frombuffer(content, FACET, offset=HEAD)["corners"]))
+        if surface is not None:
+            found.add_whole("object", surface)
         return found.done()
     heads = list(SOLID.finditer(content))
     ends = [head.start() for head in heads[1:]] + [len(content)]
@@ -47,17 +49,20 @@ def read(content: bytes) -> Imported:
         corners = [[float(number) for number in vertex.groups()] for vertex in VERTEX.finditer(part)]
         if len(corners) != part.lower().split().count(b"vertex") or len(corners) % 3:
             raise UnreadableError("a facet has no three corners of three numbers; export the file again.")
-        _add(found, head.group(1).decode("utf-8", "replace"), np.array(corners, dtype=np.float64).reshape(-1, 3, 3))
+        surface = _surface(np.array(corners, dtype=np.float64).reshape(-1, 3, 3))
+        if surface is not None:
+            found.add(head.group(1).decode("utf-8", "replace"), None, np.eye(4), surface)
     return found.done()
 
 
-def _add(found: Gathering, name: str, facets: Array) -> None:
-    """Add an object; facets (n, 3, 3): corners that lie at the very same place are one vertex, as they once were."""
+def _surface(facets: Array) -> Surface | None:
+    """The surface of facets (n, 3, 3), corners at the very same place being one vertex, as they once were."""
     if len(facets) > MOST_TRIANGLES:
         raise too_many("triangles", MOST_TRIANGLES)
-    if len(facets):
-        points, corners = np.unique(facets.reshape(-1, 3), axis=0, return_inverse=True)
-        found.add(name, None, np.eye(4), Surface(points, corners.reshape(-1, 3)))
+    if not len(facets):
+        return None
+    points, corners = np.unique(facets.reshape(-1, 3), axis=0, return_inverse=True)
+    return Surface(points, corners.reshape(-1, 3))
 
 
 def write(scene: Scene) -> bytes:

@@ -14,7 +14,7 @@ from typing import Final
 import numpy as np
 from scipy.spatial import ConvexHull, KDTree, QhullError
 
-from cubedrill.core.geometry.solids import Cone, Cylinder, Plate, Ring, Solid, Sphere, Tube
+from cubedrill.core.geometry.solids import Cone, Cylinder, Mesh, Plate, Ring, Solid, Sphere, Tube
 from cubedrill.core.geometry.surface import Triangles, triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.values import Array, Flags, Indices, frozen
@@ -26,6 +26,7 @@ VOLUME: Final = 1e-4  # of a volume
 FLAT: Final = 1e-6  # square of the angle by which faces at a corner are to differ: rounding turns them too
 FLATTEST: Final = 1e8  # of a map's largest factor to its least: beyond, all lies in one plane
 FEWEST_SIDES: Final = 5  # with fewer it is no round solid but a block or a wedge
+AROUND: Final = 0.8  # of an ellipsoid's diameters: so far at least reach vertices that go all around it
 MOST_CORNERS: Final = 400  # of a hull; with more it is too round for corners to tell anything
 
 
@@ -68,22 +69,84 @@ def maps_onto(solid: Solid, up: int, points: Array, triangles: Indices) -> list[
     return [] if in_order is None else [in_order]
 
 
-def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices) -> bool:
-    """Tell whether a mesh in its own coordinates is a solid as it is there, whatever the number of its sides."""
+def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices, near: float | None = None) -> bool:
+    """Tell whether a mesh in its own coordinates is a solid as it is there, whatever the number of its sides.
+
+    near: how far vertices may be off; none: as `tolerance_of` says.
+    """
     wanted, faces = triangulated(solid, up)
     ends = (np.array((each.min(axis=0), each.max(axis=0))) for each in (wanted, points))
-    near = tolerance_of(points)
+    near = tolerance_of(points) if near is None else near
     if float(np.abs(next(ends) - next(ends)).max()) > near:
         return False
     match solid:
         case Ring():
             return True  # its corners tell too little
-        case Cylinder() | Cone() | Tube() | Sphere():
+        case Sphere():
             return bool(maps_onto(solid, up, points, triangles))
+        case Cylinder() | Cone() | Tube():
+            return any(_stands(solid, up, each) for each in maps_onto(solid, up, points, triangles))
         case _:
             volumes = abs(_signed(wanted, faces)), abs(_signed(points, triangles))
             alike = abs(volumes[0] - volumes[1]) <= VOLUME * max(volumes)
             return alike and _farthest(points, wanted) <= near
+
+
+def _stands(solid: Cylinder | Cone | Tube, up: int, target_from_local: Array) -> bool:
+    """Tell whether a round solid's axis goes along itself; a box may look the same when it lies, or on its head."""
+    axis = target_from_local[:3, up] / np.linalg.norm(target_from_local[:3, up])
+    return bool((axis[up] if isinstance(solid, Cone) else abs(axis[up])) > 1 - NEAR)
+
+
+def measures_of(points: Array, triangles: Indices) -> tuple[int, Array]:
+    """Return what tells a mesh from others, wherever it lies and however it is turned, triangulated or mirrored.
+
+    The number of its corners (0 where that tells nothing), and five lengths: third roots of the volume of its hull and
+    of its own, and the deviations of the hull along its main axes; of what is flat the root of the area and a quarter
+    of the way round it. What lies on an ellipsoid is measured as that, however many vertices it has.
+    """
+    ball = _of_ball(Sphere(kind="sphere", diameter=2), points)
+    if ball:
+        return 0, _lengths_of_ellipsoid(ball[0])
+    shape = _shape(points, triangles)
+    return (0 if shape is None else len(shape.corners)), _lengths_of(points, triangles)
+
+
+def measures_of_solid(solid: Solid, up: int, world_from_local: Array, corners: int) -> Array:
+    """Return the five lengths of `measures_of` of a solid in the world, a round one with as many corners."""
+    if isinstance(solid, Sphere):
+        return _lengths_of_ellipsoid(world_from_local[:3, :3] * solid.diameter / 2)
+    points, triangles = _with_as_many_sides(solid, up, corners)
+    placed = mapped(world_from_local, points)
+    return measures_of(placed, triangles)[1] if isinstance(solid, Mesh) else _lengths_of(placed, triangles)
+
+
+def _lengths_of_ellipsoid(of_unit_ball: Array) -> Array:
+    """The lengths of what a map makes of the ball of radius 1, whose deviation along an axis is 1 / √5."""
+    radii = np.sort(np.linalg.svd(of_unit_ball[:3, :3], compute_uv=False))
+    volume = math.cbrt(4 / 3 * math.pi * float(radii.prod()))
+    return np.array((volume, volume, *(radii / math.sqrt(5))))
+
+
+def _lengths_of(points: Array, triangles: Indices) -> Array:
+    try:
+        hull = ConvexHull(points)
+    except (QhullError, ValueError):
+        return _lengths_of_flat(points)
+    middle = points[hull.vertices].mean(axis=0)
+    volume, _, spread = _moments(points[hull.simplices] - middle)
+    own = abs(_signed(points, triangles))
+    return np.array((math.cbrt(volume), math.cbrt(own), *np.sqrt(np.abs(np.linalg.eigvalsh(spread)))))
+
+
+def _lengths_of_flat(points: Array) -> Array:
+    middle = points.mean(axis=0)
+    axes = np.linalg.svd(points - middle, full_matrices=False)[2]
+    try:
+        hull = ConvexHull((points - middle) @ axes[:2].T)
+    except (QhullError, ValueError):
+        return np.zeros(5)
+    return np.array((0.0, 0.0, math.sqrt(hull.volume), hull.area / 4, 0.0))
 
 
 def _fitted(source: Array, target: Array, near: float) -> Array | None:
@@ -230,6 +293,9 @@ def _of_ball(ball: Sphere, points: Array) -> list[Array]:
         return []
     centre = -np.linalg.solve(quadric, linear)
     values, axes = np.linalg.eigh(quadric / (1 + centre @ quadric @ centre))
+    reach = np.ptp(np.column_stack((x, y, z)) @ axes, axis=0) * np.sqrt(values) / 2
+    if float(reach.min()) < AROUND:
+        return []  # two circles lie on many ellipsoids, and reach to the ends of none
     linear_map = (axes / np.sqrt(values)) @ axes.T * size / (ball.diameter / 2)
     target_from_local = np.eye(4)
     target_from_local[:3, :3], target_from_local[:3, 3] = linear_map, middle + centre * size

@@ -31,6 +31,7 @@ from cubedrill.core.values import Array, Indices
 
 DEFAULT_SIDES: Final = 20  # common practice, no source: a round solid has 20 sides unless told otherwise
 FEWEST_SIDES: Final = 3
+CLOSED: Final = 1e-12  # of a profile: what the sine of a whole turn leaves of nothing
 AREA_TOL: Final = 1e-13  # relative change at which an integral over whole turns has settled; rounding is about 1e-15
 MOST_SAMPLES: Final = 4096  # an integrand still unsettled here belongs to a solid stretched ten thousandfold
 
@@ -248,4 +249,10 @@ def _lathe(profile: Array, up: int, sides: int) -> Triangles:
                 corners.append((a, b, c))
             if profile[row + 1, 0] > 0:
                 corners.append((a, c, d))
-    return points.reshape(-1, 3), np.array(corners, dtype=np.intp)
+    # Poles are one point, and a profile that comes back to where it began has its first row once: it is closed.
+    one = np.arange(len(profile) * sides).reshape(len(profile), sides)
+    one[profile[:, 0] == 0] = one[profile[:, 0] == 0][:, :1]
+    if np.abs(profile[-1] - profile[0]).max() <= CLOSED * np.abs(profile).max():
+        one[-1] = one[0]
+    used, at = np.unique(one.ravel()[np.array(corners, dtype=np.intp)], return_inverse=True)
+    return points.reshape(-1, 3)[used], np.asarray(at.reshape(-1, 3), dtype=np.intp)

@@ -12,13 +12,16 @@ import numpy as np
 from scipy.optimize import linear_sum_assignment
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.solids import local_box
-from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
-from cubedrill.core.values import Value
+from cubedrill.core.geometry.registration import measures_of, measures_of_solid
+from cubedrill.core.geometry.solids import Mesh, Solid, local_box
+from cubedrill.core.geometry.transform import mapped
+from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject, scene_of
+from cubedrill.core.values import Array, Value
 
 How = Literal["choice", "name", "id", "folded name", "shape and size", "place"]
 
 SIZE_TOL: Final = 1e-6  # of a size: solids whose own sizes agree so far are taken for one and the same
+MESH_TOL: Final = 1e-4  # the same of meshes, in which numbers have 32 bits
 
 
 class Match(Value):
@@ -109,27 +112,26 @@ def _found_or_chosen(
 def _found(target: Scene, handed: Scene, free: dict[str, SceneObject], settled: Container[str]) -> dict[str, Match]:
     """What is found among free objects, way after way, for all of the target but those that are settled."""
     found: dict[str, Match] = {}
-    for how, same in _WAYS:
+    alike = _Alike(target, handed)
+    ways: tuple[tuple[How, Same], ...] = (*_BY_NAME, ("shape and size", alike))
+    for how, same in ways:
         open_ = [item for item in target.objects.values() if item.id not in found and item.id not in settled]
-        fits = {wanted.id: [item.id for item in free.values() if same(target, wanted, item)] for wanted in open_}
+        fits = {wanted.id: [item.id for item in free.values() if same(wanted, item)] for wanted in open_}
         claims = Counter(item for each in fits.values() for item in each)
         for wanted, each in fits.items():
             if len(each) == 1 and claims[each[0]] == 1:
                 found[wanted] = Match(target=wanted, submitted=each[0], by=how)
                 del free[each[0]]
     left = [item for item in target.objects.values() if item.id not in found and item.id not in settled]
-    return {**found, **_by_place(target, handed, left, list(free.values()))}
+    return {**found, **_by_place(alike, left, list(free.values()))}
 
 
-def _by_place(
-    target: Scene, handed: Scene, wanted: Sequence[SceneObject], items: Sequence[SceneObject]
-) -> dict[str, Match]:
+def _by_place(same: _Alike, wanted: Sequence[SceneObject], items: Sequence[SceneObject]) -> dict[str, Match]:
     """Alike ones that are left, by where they are: the pairs with the least distance in all."""
-    alike = np.array([[_same_shape(target, one, item) for item in items] for one in wanted], dtype=bool)
+    alike = np.array([[same(one, item) for item in items] for one in wanted], dtype=bool)
     if not alike.any():
         return {}
-    places = [np.array([s.pivot_world(item.id) for item in each]) for s, each in ((target, wanted), (handed, items))]
-    away = np.linalg.norm(places[0][:, None] - places[1], axis=2)
+    away = np.array([[same.apart(one, item) for item in items] for one in wanted])
     far = (1.0 + float(away.max())) * (1 + sum(alike.shape))  # dearer than all others together: no pair at all
     pairs = zip(*(side.tolist() for side in linear_sum_assignment(np.where(alike, away, far))), strict=True)
     return {
@@ -168,21 +170,64 @@ def folded(name: str) -> str:
     return re.sub(r"[\s_-]+", "", re.sub(r"[._ -]\d+$", "", name.casefold()))
 
 
-def _same_shape(target: Scene, wanted: SceneObject, item: SceneObject) -> bool:
-    if wanted.solid is None or item.solid is None or wanted.solid.kind != item.solid.kind:
-        return False
-    up = target.conventions.up_index
-    sizes = [
-        local_box(o.solid, up).size * np.linalg.norm(o.parent_from_local[:3, :3], axis=0)
-        for o in (wanted, item)
-        if o.solid is not None
-    ]
-    return bool(np.abs(sizes[0] - sizes[1]).max() <= SIZE_TOL * max(sizes[0].max(), sizes[1].max()))
+Same = Callable[[SceneObject, SceneObject], bool]
 
-
-_WAYS: Final[tuple[tuple[How, Callable[[Scene, SceneObject, SceneObject], bool]], ...]] = (
-    ("name", lambda _, wanted, item: wanted.name == item.name),
-    ("id", lambda _, wanted, item: wanted.id == item.id),
-    ("folded name", lambda _, wanted, item: folded(wanted.name) == folded(item.name)),
-    ("shape and size", _same_shape),
+_BY_NAME: Final[tuple[tuple[How, Same], ...]] = (
+    ("name", lambda wanted, item: wanted.name == item.name),
+    ("id", lambda wanted, item: wanted.id == item.id),
+    ("folded name", lambda wanted, item: folded(wanted.name) == folded(item.name)),
 )
+
+
+class _Alike:
+    """Which objects are of one shape and size; each mesh that a program made of a solid is measured once."""
+
+    def __init__(self, target: Scene, handed: Scene) -> None:
+        self._target, self._handed = target, handed
+        self._meshes: dict[str, tuple[int, Array]] = {}
+        self._solids: dict[tuple[str, int], Array] = {}
+
+    def __call__(self, wanted: SceneObject, item: SceneObject) -> bool:
+        """Tell whether two objects are alike."""
+        if wanted.solid is None or item.solid is None:
+            return False
+        if isinstance(item.solid, Mesh):
+            corners, lengths = self._mesh(item, item.solid)
+            own = self._solid(wanted, wanted.solid, corners)
+            return bool(np.abs(own - lengths).max() <= MESH_TOL * own.max())
+        return wanted.solid.kind == item.solid.kind and self._same_size(wanted, item)
+
+    def apart(self, wanted: SceneObject, item: SceneObject) -> float:
+        """How far two objects are from each other: their pivots, or their middles where a mesh says no pivot."""
+        if isinstance(item.solid, Mesh):
+            places = [_middle(scene, i) for scene, i in ((self._target, wanted.id), (self._handed, item.id))]
+        else:
+            places = [self._target.pivot_world(wanted.id), self._handed.pivot_world(item.id)]
+        return float(np.linalg.norm(places[0] - places[1]))
+
+    def _mesh(self, item: SceneObject, mesh: Mesh) -> tuple[int, Array]:
+        if item.id not in self._meshes:
+            points = mapped(self._handed.world_from_local(item.id), mesh.points)
+            self._meshes[item.id] = measures_of(points, mesh.corners)
+        return self._meshes[item.id]
+
+    def _solid(self, wanted: SceneObject, solid: Solid, corners: int) -> Array:
+        key = wanted.id, corners
+        if key not in self._solids:
+            up, world_from_local = self._target.conventions.up_index, self._target.world_from_local(wanted.id)
+            self._solids[key] = measures_of_solid(solid, up, world_from_local, corners)
+        return self._solids[key]
+
+    def _same_size(self, wanted: SceneObject, item: SceneObject) -> bool:
+        up = self._target.conventions.up_index
+        sizes = [
+            local_box(o.solid, up).size * np.linalg.norm(o.parent_from_local[:3, :3], axis=0)
+            for o in (wanted, item)
+            if o.solid is not None
+        ]
+        return bool(np.abs(sizes[0] - sizes[1]).max() <= SIZE_TOL * max(sizes[0].max(), sizes[1].max()))
+
+
+def _middle(scene: Scene, object_id: str) -> Array:
+    box = scene.box(object_id, IDENTITY)
+    return scene.pivot_world(object_id) if box is None else box.centre

@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.registration import is_as_it_was, maps_onto
+from cubedrill.core.geometry.registration import SHORT, is_as_it_was, maps_onto
 from cubedrill.core.geometry.solids import Mesh, local_box
-from cubedrill.core.geometry.transform import is_skewed, mapped, require_affine
+from cubedrill.core.geometry.transform import inverse, is_skewed, mapped, require_affine
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.values import Array
 
@@ -44,13 +44,16 @@ def registered(target: Scene, scene: Scene) -> Registered:
             scene = scene.with_objects([replace(item, solid=wanted.solid)])
             continue
         points_world = mapped(scene.world_from_local(object_id), item.solid.points)
+        if _is_in_place(target, wanted, points_world, item.solid):
+            scene = _placed(scene, wanted, target.world_from_local(object_id))
+            continue
         maps = _usable(maps_onto(wanted.solid, up, points_world, item.solid.corners), wanted)
         if not maps:
             unknown.add(object_id)
             continue
         if len(maps) > 1:
             several.add(object_id)
-        scene = _placed(scene, wanted, _likeliest(maps, target, object_id))
+        scene = _placed(scene, wanted, _likeliest(maps, target, object_id, _rounding(points_world)))
     return Registered(scene, frozenset(unknown), frozenset(several))
 
 
@@ -65,14 +68,35 @@ def _usable(maps: Sequence[Array], wanted: SceneObject) -> list[Array]:
     return usable
 
 
-def _likeliest(maps: Sequence[Array], target: Scene, object_id: str) -> Array:
-    """The map that is square, and then the one nearest to where the target has the object."""
+def _is_in_place(target: Scene, wanted: SceneObject, points_world: Array, mesh: Mesh) -> bool:
+    """Tell whether a mesh is the solid just where the target has it: then nobody needs to look for it elsewhere."""
+    if wanted.solid is None:
+        return False
+    linear = target.world_from_local(wanted.id)
+    points = mapped(inverse(linear), points_world)
+    near = _rounding(points_world) / float(np.linalg.svd(linear[:3, :3], compute_uv=False)[0])
+    return is_as_it_was(wanted.solid, target.conventions.up_index, points, mesh.corners, near)
+
+
+def _rounding(points: Array) -> float:
+    """How far a corner may be off for rounding alone, where a file holds numbers of 32 bits."""
+    return SHORT * float(np.abs(points).max())
+
+
+def _likeliest(maps: Sequence[Array], target: Scene, object_id: str, rounding: float) -> Array:
+    """The map that is square, and then the one nearest to where the target has the object.
+
+    What is off by no more than the file's rounding is where the target has it: no tolerance is too narrow for a right
+    scene, whatever it was handed in as.
+    """
     solid = target[object_id].solid
     assert solid is not None  # noqa: S101 - only solids are registered
     box = local_box(solid, target.conventions.up_index)
     ends = np.array([[(box.least, box.most)[k >> axis & 1][axis] for axis in range(3)] for k in range(8)])
     wanted = mapped(target.world_from_local(object_id), ends)
-    return min(maps, key=lambda each: (is_skewed(each), float(np.abs(mapped(each, ends) - wanted).max())))
+    away = [(is_skewed(each), float(np.abs(mapped(each, ends) - wanted).max())) for each in maps]
+    best = min(range(len(maps)), key=away.__getitem__)
+    return target.world_from_local(object_id) if away[best][1] <= rounding else maps[best]
 
 
 def _placed(scene: Scene, wanted: SceneObject, world_from_local: Array) -> Scene:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-from cubedrill.core.geometry.solids import Mesh
+from cubedrill.core.geometry.solids import Cone, Cylinder, Mesh, Ring, Sphere, Tube
 from cubedrill.core.judging.checks.common import ObjectCheck
 from cubedrill.core.scene.scene import SceneObject
 
@@ -14,6 +14,7 @@ QUICK: Final = 400.0  # about a tenth of one
 GLANCE: Final = 0.5  # what it costs to see that an object cannot be there, where a check of its place costs 1
 STEP: Final = 0.15  # what a step of a plan costs: many plans share most of theirs
 DESCRIBED: Final = 6.0  # what it costs to describe an object anew that is looked at
+ROUND: Final = 120.0  # the same of a round one, whose turns are sought
 VERTICES: Final = 5000  # a mesh of so many costs as much again
 
 
@@ -34,8 +35,9 @@ class Effort:
             raise OutOfEffortError
 
 
-def cost_of(item: SceneObject, checks: Sequence[ObjectCheck]) -> float:
-    """What it costs to judge an object once by its checks."""
-    described = DESCRIBED if any(check.by_look for check in checks) else 0.0
+def cost_of(item: SceneObject, checks: Sequence[ObjectCheck], by_look: bool) -> float:
+    """What it costs to judge an object once by its checks; by_look: whether it is described anew for that."""
+    is_round = isinstance(item.solid, Cone | Cylinder | Ring | Sphere | Tube)
+    described = (ROUND if is_round else DESCRIBED) if by_look else 0.0
     large = len(item.solid.points) / VERTICES if isinstance(item.solid, Mesh) else 0.0
     return (described + sum(check.cost for check in checks)) * (1 + large)

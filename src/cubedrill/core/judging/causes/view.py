@@ -41,7 +41,7 @@ class View:
         self.effort.spend(GLANCE)
         if not self.may_meet(scene, object_id, handed):
             return None
-        self.effort.spend(cost_of(handed[object_id], self.known.of(object_id)))
+        self.effort.spend(cost_of(handed[object_id], self.known.of(object_id), self._by_look(object_id)))
         worst = 0.0
         for check, result in self.results(scene, object_id, handed):
             off = check.tolerances_off(scene, object_id, result)
@@ -66,7 +66,8 @@ class View:
     def fails(self, landing: Landing, object_id: str) -> bool:
         """Tell whether a check of the object fails with a landing in the place of the submission."""
         if object_id not in landing.fails:
-            self.effort.spend(cost_of(self.known.target[object_id], self.known.of(object_id)))
+            cost = cost_of(self.known.target[object_id], self.known.of(object_id), self._by_look(object_id))
+            self.effort.spend(cost)
             landing.fails[object_id] = View(self.known, Handed(landing.scene)).misses(object_id)
         return landing.fails[object_id]
 
@@ -77,11 +78,14 @@ class View:
         checks = self.known.of(object_id)
         if object_id not in target.objects:
             return
-        seen = object_id in self.work.seen_alone or any(check.by_look for check in checks)
-        by_look = seen and object_id not in self.work.turns_unknown
-        scene = self._as_described(target, object_id, submitted) if by_look else submitted
+        scene = self._as_described(target, object_id, submitted) if self._by_look(object_id) else submitted
         case = Case(target, scene, None, self.work.turns_unknown)
         yield from ((check, check.judge_one(case, object_id)) for check in checks if check not in but)
+
+    def _by_look(self, object_id: str) -> bool:
+        """Tell whether the object is judged as it looks, and not as it is turned."""
+        seen = object_id in self.work.seen_alone or any(check.by_look for check in self.known.of(object_id))
+        return seen and object_id not in self.work.turns_unknown
 
     def _as_described(self, target: Scene, object_id: str, submitted: Scene) -> Scene:
         key = (target, object_id, submitted)
