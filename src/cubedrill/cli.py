@@ -22,6 +22,7 @@ from cubedrill.core.scene.reading import Reading
 from cubedrill.core.scene.wording import number
 from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.core.steps.text import written_lines
+from cubedrill.formats.apart import load_beforehand
 from cubedrill.formats.converting import convert
 from cubedrill.formats.documents import SCHEMAS, FormatError, bytes_of, read_exercise, read_steps
 from cubedrill.formats.kinds import ENDS
@@ -40,6 +41,8 @@ SUBMISSION_SUFFIXES = (".json", ".txt", *ENDS)
 Found = TypeVar("Found")
 
 STEPS_HELP = "A submission of kind steps, or a text with a sentence a line."
+
+load_beforehand(__name__)
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 out, err = Console(), Console(stderr=True)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import multiprocessing
 import os
 import resource
+import signal
 import tempfile
 from collections.abc import Callable
 from multiprocessing.connection import Connection
@@ -20,7 +21,7 @@ from cubedrill.formats.imported import Imported
 from cubedrill.formats.kinds import WRITERS, read
 from cubedrill.formats.limits import LARGEST_FILE, LONGEST_S, MOST_MEMORY, UnreadableError
 
-READERS: Final = ["__main__", "cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom"]
+READERS: Final = ("cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom")
 AT_ONCE: Final = 2  # of one process of ours: each may take as much memory as is allowed
 STARTING_S: Final = 20.0  # until the first one is there, on a busy machine
 
@@ -30,7 +31,17 @@ TOO_LARGE: Final = "reading it takes too much memory; hand in less in one file."
 
 _PLACES: Final = BoundedSemaphore(AT_ONCE)
 _CONTEXT: Final = multiprocessing.get_context("forkserver")
-_CONTEXT.set_forkserver_preload(READERS)
+
+
+def load_beforehand(*modules: str) -> None:
+    """Have these modules in every process too: each runs the program's own script again, which then takes no time.
+
+    To be called before the first file is read.
+    """
+    _CONTEXT.set_forkserver_preload([*READERS, *modules])
+
+
+load_beforehand()
 
 
 def read_apart(content: bytes) -> Imported:
@@ -56,6 +67,10 @@ def _done_apart(work: Callable[[Connection, Any, str], None], given: Any) -> byt
         sender.close()
         try:
             return _told(receiver)
+        except EOFError:
+            process.join()  # it is gone already; the kernel ends one that computes for longer than it may
+            too_long = process.exitcode in (-signal.SIGXCPU, -signal.SIGKILL)
+            raise UnreadableError(TOO_LONG if too_long else BROKEN) from None
         finally:
             process.kill()
             process.join()
@@ -69,7 +84,7 @@ def _told(receiver: Connection) -> bytes:
         if not receiver.poll(STARTING_S) or receiver.recv_bytes() != BEGUN or not receiver.poll(LONGEST_S):
             raise UnreadableError(TOO_LONG)
         told = receiver.recv_bytes()
-    except (EOFError, OSError):
+    except OSError:
         raise UnreadableError(BROKEN) from None
     if told.startswith(REFUSED):
         raise UnreadableError(told.removeprefix(REFUSED).decode())

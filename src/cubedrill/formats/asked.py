@@ -45,10 +45,14 @@ def _guess(imported: Imported, target: Scene, known: Mapping[str, str], open_: S
     best: tuple[tuple[float, float], dict[str, str]] | None = None
     # Only those that are usual, and the exercise's own, since it may have been taken away from here.
     likely = {**CHOICES, "handedness": tuple(dict.fromkeys((USUAL, target.conventions.handedness)))}
+    boxes: dict[tuple[str, str], Array] = {}
     for values in product(*(likely[name] for name in open_)):
         tried = dict(zip(open_, values, strict=True))
         change = Change(Conventions.model_validate({**known, **tried}), target.conventions)
-        score = _fit(wanted, _boxes(_scene(imported, change)))
+        axes = (change.source.up, change.source.handedness)
+        if axes not in boxes:  # in another unit they are as many times as large
+            boxes[axes] = _boxes(_scene(imported, change)) / change.ratio
+        score = _fit(wanted, boxes[axes] * change.ratio)
         as_asked = all(getattr(target.conventions, name) == value for name, value in tried.items())
         score = (score[0], score[1] - 1e-9 * as_asked)  # the exercise's own where nothing else tells
         if best is None or score < best[0]:

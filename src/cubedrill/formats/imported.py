@@ -63,15 +63,15 @@ class Surface:
         if len(closed) == len(by_vertex):
             return by_vertex
         rest = Surface.joined([part for part in by_vertex if not part.is_closed])
-        _, place = np.unique(rest.points, axis=0, return_inverse=True)
-        parts = [*closed, *rest._hanging_together(place.ravel()[rest.corners])]
+        parts = [*closed, *rest._hanging_together(welded(rest.points)[1][rest.corners])]
         return parts if len(parts) <= MOST_NODES else [self]
 
     @property
     def is_closed(self) -> bool:
         """Tell whether each edge has a face on either side."""
         edges = np.sort(np.concatenate((self.corners[:, :2], self.corners[:, 1:], self.corners[:, ::2])), axis=1)
-        return bool((np.unique(edges, axis=0, return_counts=True)[1] == 2).all())
+        numbers = edges[:, 0] * len(self.points) + edges[:, 1]
+        return bool((np.unique(numbers, return_counts=True)[1] == 2).all())
 
     def _hanging_together(self, at: Indices) -> list[Surface]:
         """The parts of which triangles have corners in common; at (m, 3): which corners are one and the same."""
@@ -207,6 +207,16 @@ def require_numbers(values: Array, what: str) -> None:
     """Raise UnreadableError unless all are numbers that a scene can have."""
     if not np.isfinite(values).all() or (values.size and float(np.abs(values).max()) > LARGEST):
         raise UnreadableError(f"{what} has a number that is none, or is too large; export the file again.")
+
+
+def welded(points: Array) -> tuple[Array, Indices]:
+    """Return the places (k, 3) at which there are points (n, 3), each once, and for each point (n,) which it is."""
+    order = np.lexsort(points.T[::-1])
+    rows = points[order]
+    is_new = np.concatenate(([True], (rows[1:] != rows[:-1]).any(axis=1))) if len(rows) else np.zeros(0, dtype=bool)
+    place = np.zeros(len(points), dtype=np.intp)
+    place[order] = np.cumsum(is_new) - 1
+    return rows[is_new], place
 
 
 def as_float64(values: NDArray[Any]) -> Array:

@@ -13,7 +13,7 @@ import numpy as np
 
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.values import Array
-from cubedrill.formats.imported import Gathering, Imported, Surface, as_float64
+from cubedrill.formats.imported import Gathering, Imported, Surface, as_float64, welded
 from cubedrill.formats.limits import MOST_TRIANGLES, UnreadableError, too_many
 from cubedrill.formats.written import world_surfaces
 
@@ -61,7 +61,7 @@ def _surface(facets: Array) -> Surface | None:
         raise too_many("triangles", MOST_TRIANGLES)
     if not len(facets):
         return None
-    points, corners = np.unique(facets.reshape(-1, 3), axis=0, return_inverse=True)
+    points, corners = welded(facets.reshape(-1, 3))
     return Surface(points, corners.reshape(-1, 3))
 
 

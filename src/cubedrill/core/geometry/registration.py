@@ -7,6 +7,7 @@ volume of its hull, whose centre and covariance are blind to all that, and its c
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import product
 from typing import Final
@@ -16,7 +17,8 @@ from scipy.spatial import ConvexHull, KDTree, QhullError
 
 from cubedrill.core.geometry.solids import Cone, Cylinder, Mesh, Plate, Ring, Solid, Sphere, Tube
 from cubedrill.core.geometry.surface import Triangles, triangulated
-from cubedrill.core.geometry.transform import mapped
+from cubedrill.core.geometry.transform import affine, mapped
+from cubedrill.core.kept import Keeper
 from cubedrill.core.values import Array, Flags, Indices, frozen
 
 NEAR: Final = 1e-6  # of a mesh's size: how far a vertex may lie from where one map takes it
@@ -61,7 +63,7 @@ def maps_onto(solid: Solid, up: int, points: Array, triangles: Indices) -> list[
         return _of_plate(solid, up, points, triangles)
     found = _shape(points, triangles)
     wanted = None if found is None else _shape(*_with_as_many_sides(solid, up, len(found.corners)))
-    maps = [] if found is None or wanted is None else _maps(wanted, found)
+    maps = [] if found is None or wanted is None else _maps(solid, up, wanted, found)
     if maps:
         return maps
     own = triangulated(solid, up)[0]
@@ -222,17 +224,40 @@ def _corners(hull: ConvexHull) -> Indices:
     return np.sort(hull.vertices[least > FLAT])
 
 
-def _maps(wanted: _Shape, found: _Shape) -> list[Array]:
-    """All maps that take one shape onto the other, of those that take three of its corners to alike ones."""
-    if len(wanted.corners) != len(found.corners):
+# Where symmetries take the corners of a solid, by its kind, the axis that is up and the number of its vertices: its
+# sizes are none of it, since a map that stretches it takes its symmetries along.
+_SYMMETRIES: Final[Keeper[tuple[str, int, int], list[Indices]]] = Keeper(200)
+
+
+def _maps(solid: Solid, up: int, wanted: _Shape, found: _Shape) -> list[Array]:
+    """All maps that take a solid's shape onto another: the first one found, after each symmetry of the solid."""
+    first = next(_each_map(wanted, found), None)
+    if first is None:
         return []
+
+    def own() -> list[Indices]:
+        return [places for places, _ in _each_map(wanted, wanted)]
+
+    key = (solid.kind, up, len(wanted.points))
+    symmetries = own() if isinstance(solid, Mesh) else _SYMMETRIES.get(key, own)
+    corners = np.column_stack((wanted.corners, np.ones(len(wanted.corners))))
+    maps = first[1] @ (np.linalg.pinv(corners) @ corners[np.array(symmetries)]).transpose(0, 2, 1)
+    return [frozen(affine(each[:3, :3], each[:3, 3])) for each in maps]
+
+
+def _each_map(wanted: _Shape, found: _Shape) -> Iterator[tuple[Indices, Array]]:
+    """Each map that takes one shape onto the other, with the corners that its corners come to.
+
+    Of those that take three of its corners to alike ones.
+    """
+    if len(wanted.corners) != len(found.corners):
+        return
     ours, theirs = ((each.corners - each.centre) @ each.white.T for each in (wanted, found))
     three = _independent(ours)
     lengths = np.linalg.norm(theirs, axis=1)
     partners = [np.flatnonzero(np.abs(lengths - np.linalg.norm(ours[i])) <= ALIKE * (1 + lengths)) for i in three]
     gram, grams = ours[three] @ ours[three].T, theirs @ theirs.T
     tree = KDTree(theirs)
-    maps: list[Array] = []
     for first, second in product(partners[0], partners[1]):
         if first == second or abs(grams[first, second] - gram[0, 1]) > ALIKE * (1 + abs(gram[0, 1])):
             continue
@@ -246,8 +271,7 @@ def _maps(wanted: _Shape, found: _Shape) -> list[Array]:
                 continue
             found_map = _fitted(wanted.corners, found.corners[places], tolerance_of(found.points))
             if found_map is not None and _is_whole(wanted, found, found_map):
-                maps.append(found_map)
-    return maps
+                yield places, found_map
 
 
 def _independent(vectors: Array) -> list[int]:

@@ -113,9 +113,10 @@ class Mesh(Value):
 
     @model_validator(mode="after")
     def _corners_exist(self) -> Self:
-        for number, triangle in enumerate(self.triangles):
-            if max(triangle) >= len(self.vertices):
-                raise ValueError(f"triangle {number} names a vertex that is not there")
+        corners = np.array(self.triangles, dtype=np.intp).reshape(-1, 3)
+        wrong = np.flatnonzero((corners >= len(self.vertices)).any(axis=1))
+        if len(wrong):
+            raise ValueError(f"triangle {wrong[0]} names a vertex that is not there")
         return self
 
     @cached_property
@@ -294,9 +295,9 @@ def converted(solid: Solid, change: Change) -> Solid:
 
 def _converted_mesh(mesh: Mesh, change: Change) -> Mesh:
     """Vertices follow the basis; triangles turn round where it mirrors, so that their fronts stay outside."""
-    places = change.point(mesh.points)
-    turned = tuple((a, c, b) if change.hand < 0 else (a, b, c) for a, b, c in mesh.triangles)
-    return Mesh(vertices=tuple(as_vector(place) for place in places), triangles=turned)
+    places = change.point(mesh.points).tolist()
+    turned = mesh.corners[:, (0, 2, 1)].tolist() if change.hand < 0 else mesh.triangles
+    return Mesh(vertices=tuple(map(tuple, places)), triangles=tuple(map(tuple, turned)))
 
 
 def corner_signs() -> Array:

@@ -54,19 +54,22 @@ class Candidates:
         if not self._missed:
             return
         table = self._known.near(self._missed)
-        single = [*(landing for landing, _altered in table), *self._whole_files()]
+        in_a_step, in_all = [landing for landing, _altered in table], self._whole_files()
+        # They are few, and of what a program wrote they are the likeliest.
+        single = in_all + in_a_step if self._view.work.is_file else in_a_step + in_all
         yield from (f for landing in single if (f := self._led(landing)))
         for object_id in _not_in(found, self._missed):
             yield from self._fitted(object_id)
         yield from self._pairs(table, _not_in(found, self._missed))
 
-    def _whole_files(self) -> Iterable[Landing]:
-        """Where mistakes with a whole file lead, those that can be made with what was handed in."""
+    def _whole_files(self) -> list[Landing]:
+        """Where mistakes with a whole file lead, those that can be made with what was handed in, exports first."""
         work = self._view.work
         if work.states is not None:
-            return ()
-        mistakes = [(landing, landing.mistake) for landing in self._known.files]
-        return (each for each, m in mistakes if isinstance(m, FileMistake) and (work.is_file or not m.exported))
+            return []
+        files = [(each, each.mistake) for each in self._known.files if isinstance(each.mistake, FileMistake)]
+        made = [(each, mistake) for each, mistake in files if work.is_file or not mistake.exported]
+        return [each for each, _mistake in sorted(made, key=lambda pair: not pair[1].exported)]
 
     def _led(self, landing: Landing) -> Found | None:
         """What of the missed a landing leads to; none where it is nothing."""
