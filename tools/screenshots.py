@@ -11,6 +11,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking"]
 SETTLED_MS = 2500  # until the view has drawn itself in software
+SUBMISSIONS = FOLDER.parent.parent / "src" / "cubedrill" / "demo" / "submissions"
 PASSWORD = "harbour-light"  # noqa: S105 - the demo's, printed for everybody
 
 
@@ -27,6 +28,7 @@ def main() -> None:
         "result": ("juno", "/", open_result),
         "result-why": ("odile", "/class/6", show_why),
         "sheet": ("pim", "/sheet/3", type_sheet),
+        "file": ("pim", "/sheet/7", look_over_a_file),
         "workshop-library": ("odile", "/workshop", lambda _page: None),
         "workshop-stage": ("odile", "/workshop/1/stage", lay_out),
         "workshop-checks": ("odile", "/workshop/3/checks", widen),
@@ -37,6 +39,11 @@ def main() -> None:
         for name, (who, path, act) in pictures.items():
             take(browser, address, name, (who, path, act))
         browser.close()
+
+
+def look_over_a_file(page: Page) -> None:
+    page.get_by_label("Hand in a file").set_input_files(SUBMISSIONS / "stretched-buoy" / "ansel.stl")
+    page.get_by_role("button", name="Fairway buoy").click()
 
 
 def take(browser: Browser, address: str, name: str, plan: tuple[str | None, str, Callable[[Page], None]]) -> None:

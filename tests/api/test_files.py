@@ -150,8 +150,9 @@ def test_a_file_may_be_larger_than_a_request_and_no_larger_than_files_may_be(sig
     assert nobody.status_code == 413
 
 
-@pytest.mark.parametrize("end", WRITTEN)
-@pytest.mark.parametrize("which", ["start", "target", "work"])
+@pytest.mark.parametrize(
+    ("which", "end"), [*(("work", end) for end in WRITTEN), ("start", ".glb"), ("target", ".usda")]
+)
 def test_scenes_are_taken_away_as_every_kind(end, which, sign_in):
     pim = sign_in("pim")
     assert pim.save(0, [RIGHT]).status_code == 200

@@ -147,8 +147,8 @@ class Gathering:
         """Add the one mesh that a kind of file can hold: each part that hangs together as an object of its own."""
         _require_sound(surface, name)
         parts = surface.parts()
-        for part in parts:
-            self.add(name, None, np.eye(4), part, **facts)
+        for number, part in enumerate(parts, start=1):
+            self.add(name if len(parts) == 1 else f"part {number}", None, np.eye(4), part, **facts)
         if len(parts) > 1:
             self.note(f"It holds one mesh; its {len(parts)} parts that do not hang together are an object each.")
 

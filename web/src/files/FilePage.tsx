@@ -89,8 +89,8 @@ function FileScreen({ first }: { first: HandedFile }) {
   );
 }
 
-// Where it is wanted stays in sight, so that a wrong unit or axis is seen.
-const FIT = { what: "target", turn: 0 } as const;
+// What is given and wanted stays in sight, so that a wrong unit or axis is seen.
+const FIT = { what: "exercise", turn: 0 } as const;
 const NONE: ReadonlySet<string> = new Set();
 
 type PictureProps = {

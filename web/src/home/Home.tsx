@@ -73,7 +73,9 @@ function ToDo({ rows }: { rows: HomeData["to_do"] }) {
                   See the result
                 </ActionLink>
               )}
-              <ChooseButton about={row.title} onFile={(file) => files.send(row.assignment, file)} />
+              <span className="ml-2 inline-block">
+                <ChooseButton about={row.title} onFile={(file) => files.send(row.assignment, file)} />
+              </span>
               <ActionLink to={`/sheet/${row.assignment}`}>Sheet</ActionLink>
               <ActionLink to={`/bench/${row.assignment}`} main={!row.work.passed}>
                 {row.work.state === "not started" ? "Start" : "Go on"}

@@ -24,8 +24,8 @@ const RAISED = new Vector3(0.3, 1.1, 1).normalize();
 /** A ball in the picture frame: what is to be in sight. */
 type Ball = { centre: Vector3; radius: number };
 
-/** work: what is to be moved, where it is and where it is wanted; target: where it is wanted alone. */
-export type Fit = { what: "work" | "target" | "all" | "chosen" | "eye" | "raised"; turn: number };
+/** work: what is to be moved, where it is and where it is wanted; exercise: all that the exercise has, whatever is shown. */
+export type Fit = { what: "work" | "exercise" | "all" | "chosen" | "eye" | "raised"; turn: number };
 export type Directions = { right: Vec3; up: Vec3 };
 
 type Props = {
@@ -63,16 +63,15 @@ export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: 
     const ids =
       fit.what === "chosen" && chosen.length > 0
         ? chosen
-        : fit.what === "all"
-          ? objects.map((o) => o.id)
+        : fit.what === "all" || fit.what === "exercise"
+          ? (fit.what === "all" ? objects : exercise.objects).map((o) => o.id)
           : work;
     const targets =
-      fit.what === "work" || fit.what === "target"
+      fit.what === "work" || fit.what === "exercise"
         ? Object.entries(exercise.target).filter(([id]) => ids.includes(id) || !exercise.start[id])
         : [];
-    const here = fit.what === "target" ? exercise.start : poses;
-    const elsewhere = ids.filter((id) => fit.what !== "target" || !exercise.target[id]);
-    const placed = [...elsewhere.map((id): [string, Pose | undefined] => [id, here[id]]), ...targets];
+    const here = fit.what === "exercise" ? exercise.start : poses;
+    const placed = [...ids.map((id): [string, Pose | undefined] => [id, here[id]]), ...targets];
     const ball = ballAround(
       placed,
       (id) => (shapes.get(id) ?? shapesThere.get(id))?.faces.boundingBox ?? null,

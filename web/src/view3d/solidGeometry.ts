@@ -79,8 +79,11 @@ export function outlineOf(solid: Solid, faces: BufferGeometry, up: Up): BufferGe
       ] as const;
       return upright(lines(radii.flatMap(([r, height]) => circle(r, 1, height))), up);
     }
-    default:
-      return edgesOf(faces);
+    default: {
+      const edges = edgesOf(faces);
+      // A mesh that is round all over has no crease, and is to be seen all the same.
+      return edges.getAttribute("position").count > 0 ? edges : new EdgesGeometry(faces, 1);
+    }
   }
 }
 
