@@ -1,9 +1,10 @@
 """Does anything that strangers send bring the server down? Good bodies and files with values made wrong in any place.
 
 Question: of so many bodies over all routes, how many are answered with a fault of the server, and how long does the
-worst one take? The same of files through the command line's reader. Aims: no fault, none over 2 s of CPU; memory flat.
+worst one take? The same of files through the command line's reader, and of scene files of other programs. Aims: no
+fault, none over 2 s of CPU; memory flat.
 
-Run: ./run bench hostile [bodies] [files] [seed]
+Run: ./run bench hostile [bodies] [files] [scene files] [seed]
 """
 
 from __future__ import annotations
@@ -29,11 +30,16 @@ from cubedrill.api.app import create_app
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.demo.load import HERE, PASSWORD
+from cubedrill.formats import transforms
+from cubedrill.formats.apart import read_apart
 from cubedrill.formats.documents import FormatError, read_exercise, read_submission
+from cubedrill.formats.kinds import WRITERS, kind_of, read
+from cubedrill.formats.limits import UnreadableError
 from cubedrill.settings import Settings
 
 CRATES = HERE / "exercises" / "crates-morning-boat.json"
-BODIES, FILES, SEED = 20_000, 5_000, 1
+BODIES, FILES, SCENES, SEED = 20_000, 5_000, 20_000, 1
+APART_EVERY = 10  # of OpenUSD's files, each of which takes a process
 LONGEST_CPU_S = 2.0
 MESH = {"kind": "mesh", "vertices": [[0, 0, 0], [1, 0, 0], [0, 1, 0]], "triangles": [[0, 1, 2]]}
 STEPS = [
@@ -164,9 +170,53 @@ def read_all(count: int, rnd: random.Random) -> tuple[Counter[str], float, list[
     return found, worst, faults
 
 
+def read_scenes(count: int, rnd: random.Random) -> tuple[Counter[str], float, list[str]]:
+    """The same of scene files of every kind, with bytes made wrong: ours are read here, the others apart as ever."""
+    target = read_exercise(CRATES).target_scene()
+    good = {end: write(target) for end, write in WRITERS.items()} | {".csv": transforms.write(target)}
+    found, worst, faults = Counter[str](), 0.0, list[str]()
+    for number in range(count):
+        end = rnd.choice(sorted(good))
+        content = with_bytes_wrong(good[end], rnd)
+        kind = kind_of(content)
+        apart = kind is not None and kind.name == "OpenUSD"
+        if apart and number % APART_EVERY:
+            continue
+        began = time.process_time()
+        try:
+            if end == ".csv":
+                transforms.read(content)
+            elif apart:
+                read_apart(content)
+            else:
+                read(content)
+            found["read"] += 1
+        except UnreadableError:
+            found["refused"] += 1
+        except Exception as fault:
+            faults.append(f"{fault!r} {end} {content[:300]!r}")
+        worst = max(worst, time.process_time() - began)
+    return found, worst, faults
+
+
+def with_bytes_wrong(content: bytes, rnd: random.Random) -> bytes:
+    """A file with some bytes changed, taken out, or put in from elsewhere in it."""
+    wrong = bytearray(content)
+    for _ in range(rnd.choice((1, 1, 3, 20))):
+        at, more = rnd.randrange(len(wrong)), rnd.randrange(1, 40)
+        match rnd.randrange(3):
+            case 0:
+                wrong[at] = rnd.randrange(256)
+            case 1:
+                del wrong[at : at + more]
+            case _:
+                wrong[at:at] = wrong[rnd.randrange(len(wrong)) :][:more]
+    return bytes(wrong)
+
+
 def main() -> None:
     given = [int(word) for word in sys.argv[1:]]
-    bodies, files, seed = (*given, *(BODIES, FILES, SEED)[len(given) :])
+    bodies, files, scenes, seed = (*given, *(BODIES, FILES, SCENES, SEED)[len(given) :])
     home = Path(tempfile.mkdtemp(dir="/dev/shm" if Path("/dev/shm").is_dir() else None))  # noqa: S108
     home.chmod(0o755)
     server = LocalPostgres(home, durable=False)
@@ -176,6 +226,7 @@ def main() -> None:
         for name, (found, worst, faults) in {
             "bodies": send_all(url, bodies, random.Random(seed)),
             "files": read_all(files, random.Random(seed)),
+            "scene files": read_scenes(scenes, random.Random(seed)),
         }.items():
             print(f"{name}: {dict(found)}, the worst {worst:.2f} s of CPU, {len(faults)} faults")
             print("\n".join(faults[:20]))

@@ -40,7 +40,7 @@ def test_more_at_once_than_there_are_connections_are_all_answered(address):
 
 def test_beyond_the_queue_one_is_told_to_come_again(sign_in, monkeypatch):
     caller = sign_in("pim")
-    monkeypatch.setattr(admission, "WAITING", 0)
+    monkeypatch.setattr(admission, "MOST", 0)
     answer = caller.get("/api/home")
     assert (answer.status_code, answer.json()["code"], answer.headers["retry-after"]) == (503, "busy", "1")
     assert answer.headers["content-type"] == "application/problem+json"

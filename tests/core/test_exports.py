@@ -97,6 +97,22 @@ def test_places_in_the_vertices_or_beside_them_are_right():
     assert judged(handed(lambda i: (STAYS, world(i)))).passed
 
 
+def test_where_several_turns_fit_a_shape_the_report_says_that_it_was_judged_as_it_looks():
+    made = EXERCISE.model_dump(exclude_unset=True)
+    made["start"]["objects"][2]["solid"] = {"kind": "cuboid", "size": [1, 0.5, 2]}
+    exercise = Exercise.model_validate(made)
+    start, target = exercise.start_scene(), exercise.target_scene()
+    points, corners = triangulated(target["crate"].solid, 1)
+    matrix = target.world_from_local("crate")
+    baked = points @ matrix[:3, :3].T + matrix[:3, 3] + (1, 0, 0)  # a metre off, so that it is looked for
+    mesh = {"kind": "mesh", "vertices": baked.tolist(), "triangles": corners.tolist()}
+    work = submission(SceneSubmission, "scene", scene={"objects": [{"id": "crate", "name": "crate", "solid": mesh}]})
+    told = {check.id: check.text for check in judge_submission(exercise, start, target, work).checks}
+    assert "judged as it looks" in told["rotation of crate"] and "judged as it looks" in told["size of crate"]
+    assert not any("judged as it looks" in text for check, text in told.items() if "crate" not in check)
+    assert "judged as it looks" not in told["position of crate"]
+
+
 @pytest.mark.parametrize("code", PLANTED)
 def test_a_mistake_of_an_export_is_named_for_all_that_it_moved(code):
     report = judged(handed(PLANTED[code]))

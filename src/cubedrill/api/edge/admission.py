@@ -14,7 +14,7 @@ from cubedrill.api.problems import busy
 OF_FILES: Final = re.compile(r"/api/.*/(files?|scenes?)(/.*)?")
 WITH_FILES: Final = 2  # of those at work: reading and writing them takes long, and all others go on
 AT_WORK: Final = 4  # in a process: threads and connections; more would only share one core
-WAITING: Final = 400  # in a process: a class at its slowest, ten times over
+MOST: Final = 400  # in a process, at work and waiting: a class at its slowest, ten times over
 
 
 class Admission:
@@ -24,15 +24,15 @@ class Admission:
         self.app = app
         self.places = asyncio.Semaphore(AT_WORK)
         self.places_of_files = asyncio.Semaphore(WITH_FILES)
-        self.waiting = 0  # those at work among them
+        self.here = 0
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Let a request in in its turn."""
         if scope["type"] != "http" or not scope["path"].startswith("/api/"):
             return await self.app(scope, receive, send)
-        if self.waiting >= WAITING + AT_WORK:
+        if self.here >= MOST:
             return await busy()(scope, receive, send)
-        self.waiting += 1
+        self.here += 1
         try:
             if OF_FILES.fullmatch(scope["path"]):
                 async with self.places_of_files:
@@ -40,7 +40,7 @@ class Admission:
             else:
                 await self._in_turn(scope, receive, send)
         finally:
-            self.waiting -= 1
+            self.here -= 1
 
     async def _in_turn(self, scope: Scope, receive: Receive, send: Send) -> None:
         async with self.places:

@@ -16,8 +16,18 @@ from cubedrill.core.judging.described import described_anew
 from cubedrill.core.judging.exercise import Exercise, require_offered
 from cubedrill.core.judging.sheet_batch import SheetBatch, batch_of
 from cubedrill.core.judging.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
-from cubedrill.core.judging.verdict import Marks, Report, marks_of, points_of, report_of, share_of_points
+from cubedrill.core.judging.verdict import (
+    CheckResult,
+    Marks,
+    Report,
+    marks_of,
+    points_of,
+    report_of,
+    share_of_points,
+)
 from cubedrill.core.scene.scene import Scene
+
+SEVERAL_TURNS: Final = "In the file it is a shape that several turns fit, so it is judged as it looks."
 
 _LOG: Final = logging.getLogger(__name__)
 
@@ -144,4 +154,13 @@ def judge_handed(exercise: Exercise, target: Scene, work: Handed) -> Report:
     looked_at = {i for check in exercise.checks if check.by_look for i in check.objects}
     submitted = described_anew(target, work.scene, (looked_at | work.seen_alone) - work.turns_unknown)
     case = Case(target, submitted, work.states, work.turns_unknown)
-    return report_of([check.judge(case) for check in exercise.checks], exercise.pass_mark, work.matches)
+    results = [_as_seen(check, check.judge(case), work) for check in exercise.checks]
+    return report_of(results, exercise.pass_mark, work.matches)
+
+
+def _as_seen(check: Check, result: CheckResult, work: Handed) -> CheckResult:
+    """The result, with why it was judged by look where the check itself does not ask for that."""
+    by_turn = result.kind in ("rotation", "size") and not check.by_look and result.verdict != "not judged"
+    if not by_turn or result.object not in work.seen_alone - work.turns_unknown:
+        return result
+    return result.model_copy(update={"text": f"{result.text} {SEVERAL_TURNS}"})
