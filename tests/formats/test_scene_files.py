@@ -9,14 +9,14 @@ from random import Random
 import numpy as np
 import pytest
 import trimesh
-from pxr import Usd, UsdGeom
+from pxr import Usd, UsdGeom, UsdValidation
 
 from cubedrill.core.geometry.conventions import Change, Conventions
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SceneSubmission
 from cubedrill.core.scene.scene import scene_of
 from cubedrill.demo.load import HERE
-from cubedrill.formats import collada, gltf, kinds, obj, ply, stl
+from cubedrill.formats import collada, gltf, kinds, obj, ply, stl, transforms
 from cubedrill.formats.asked import scene_file
 from cubedrill.formats.converting import converted_scene
 from cubedrill.formats.documents import read_exercise
@@ -130,7 +130,10 @@ def test_the_standards_own_library_finds_our_prims_where_they_are(tmp_path):
     path.write_bytes(kinds.WRITERS[".usda"](ours))
     stage = Usd.Stage.Open(str(path))
     places = {
-        prim.GetDisplayName(): np.array(UsdGeom.Xformable(prim).ComputeLocalToWorldTransform(Usd.TimeCode.Default())).T
+        # What holds others has its shape in it, since shapes hold nothing in this format.
+        (prim if prim.GetDisplayName() else prim.GetParent()).GetDisplayName(): np.array(
+            UsdGeom.Xformable(prim).ComputeLocalToWorldTransform(Usd.TimeCode.Default())
+        ).T
         for prim in stage.Traverse()
         if prim.IsA(UsdGeom.Mesh)
     }
@@ -455,3 +458,78 @@ def test_no_reader_opens_a_path_that_a_file_names(tmp_path, monkeypatch):
     ):  # fmt: skip
         assert "other files" in refusal(content)
     assert Path("secret.usda").exists()
+
+
+@pytest.mark.parametrize("file", EXERCISES, ids=lambda file: file.stem)
+def test_the_validators_of_openusd_find_nothing_in_what_we_write(file, tmp_path):
+    registry = UsdValidation.ValidationRegistry()
+    context = UsdValidation.ValidationContext(registry.GetOrLoadAllValidators())
+    for end in (".usda", ".usdc"):
+        path = tmp_path / f"scene{end}"
+        path.write_bytes(kinds.WRITERS[end](read_exercise(file).target_scene()))
+        found = [error.GetMessage() for error in context.Validate(Usd.Stage.Open(str(path)))]
+        assert found == []
+
+
+MOVED = 'double3 xformOp:translate = (5, 0, 0)\nuniform token[] xformOpOrder = ["xformOp:translate"]\n'
+
+
+@pytest.mark.parametrize(
+    ("inside", "names", "is_one"),
+    [
+        ('def Cube "Crate_mesh"\n{\n}', ["Crate"], True),
+        ('def Cube "CrateShape"\n{\n}\ndef Xform "Lid"\n{\ndef Sphere "Lid"\n{\n}\n}', ["Crate", "Lid"], True),
+        ('def Cube "Barrel"\n{\n}', ["Crate", "Barrel"], False),  # a group that holds one thing
+        ('def Cube "Crate_a"\n{\n}\ndef Cube "Crate_b"\n{\n}', ["Crate", "Crate_a", "Crate_b"], False),
+        (f'def Cube "Crate_mesh"\n{{\n{MOVED}}}', ["Crate", "Crate_mesh"], False),  # it lies elsewhere
+    ],
+)
+def test_a_transform_with_its_mesh_in_it_is_one_object_of_openusd(inside, names, is_one):
+    imported = kinds.read(f'#usda 1.0\ndef Xform "Crate"\n{{\n{MOVED}{inside}\n}}\n'.encode())
+    assert [item.name for item in imported.objects] == names
+    assert (imported.objects[0].solid is not None) is is_one
+    assert imported.objects[0].matrix[12:15] == (5, 0, 0)
+
+
+@pytest.mark.parametrize("up", ["y", "z"])
+@pytest.mark.parametrize("handedness", ["right", "left"])
+@pytest.mark.parametrize("file", EXERCISES[::4], ids=lambda file: file.stem)
+def test_a_table_of_places_is_there_and_back_to_the_last_digits(file, up, handedness):
+    exercise = read_exercise(file)
+    target = exercise.start_scene()
+    dress = converted_scene(target, Conventions(up=up, handedness=handedness, length="ft"))
+    table = transforms.read(transforms.write(dress))
+    assert table.said == {"up": up, "handedness": handedness, "length": "ft"}
+    change = Change(dress.conventions, target.conventions)
+    for row, item in zip(table.rows, target.objects.values(), strict=True):
+        found = change.matrix(np.array(row.matrix).reshape(4, 4, order="F"))
+        wanted = target.world_from_local(item.id)
+        assert found == pytest.approx(wanted, abs=1e-9 * (1 + np.abs(wanted).max()))
+
+
+def test_a_table_is_read_with_what_its_headings_say_and_refused_where_it_is_not_understood():
+    content = (
+        "﻿Name;Space;X [cm];Y;Z;Angle 1 (deg);Angle 2;Angle 3;Order;Scale X;Scale Y;Scale Z\r\n"
+        "'=Crate;Parent;−1,5;2;3;10;20;30;zyx;1;2;1\r\n;;;;;;;;;;;\r\n"
+    )
+    table = transforms.read(content.encode())
+    (row,) = table.rows
+    assert table.said == {"length": "cm", "angle": "deg", "euler": "zyx"}
+    assert (row.object, row.space, row.translation, row.euler, row.scale) == (
+        "=Crate", "parent", (-1.5, 2, 3), (10, 20, 30), (1, 2, 1),
+    )  # fmt: skip
+    assert len(table.notes) == 2
+    for wrong, words in {
+        "object,x,y,z\na,1,2,3\na,1,2,3": "a has two lines",
+        "object,x,y,z\n,1,2,3": "line 2: the object has no name",
+        "object,x,x,z\na,1,2,3": "stands twice",
+        "object,x,y,z": "no line with an object",
+        "object,x,y,z\na,1,2,nan": "is no number",
+        "object;x;y;z\na;1.000,5;2;3": "is no number",
+        "object,x,y,z,up\na,1,2,3,y\nb,1,2,3,z": "up is z, but y before",
+        "object,x,y,z,up\na,1,2,3,x": "is one of y, z",
+        "object,qx,qy,qz\na,0,0,0": "qw is missing",
+        "object,x,y,z\na,1,2,3,4": "more cells",
+    }.items():
+        with pytest.raises(UnreadableError, match=re.escape(words)):
+            transforms.read(wrong.encode())

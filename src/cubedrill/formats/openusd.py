@@ -17,6 +17,7 @@ from cubedrill.core.geometry.conventions import Change
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Solid, Sphere, converted
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import affine
+from cubedrill.core.judging.matching import folded
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.values import Array
 from cubedrill.formats.colours import hex_of, linear_of
@@ -29,6 +30,7 @@ BINARY: Final = b"PXR-USDC"
 PACKAGE: Final = b"PK\x03\x04"
 TEXT: Final = b"#usda"
 WHOLE: Final = "scene"  # what a file of ours says of the prim that all others are in
+SHAPE: Final = "shape"  # and of one that is the shape of the one it is in: none with a shape may hold others
 ELSEWHERE: Final = UnreadableError("it refers to other files, which are not read; export it flattened, as one file.")
 
 
@@ -67,6 +69,7 @@ class _Reader:
         self.time = Usd.TimeCode.EarliestTime()
         self.up = 1 if UsdGeom.GetStageUpAxis(stage) == UsdGeom.Tokens.y else 2
         self.ids: dict[Any, str | None] = {}
+        self.shapes: set[Any] = set()  # paths of prims that are read as the shape of the one they are in
         self.scale = 1.0
 
     def scene(self) -> Imported:
@@ -94,7 +97,7 @@ class _Reader:
         parent = self.ids.get(path.GetParentPath())
         if prim.IsInstanceProxy():
             self.found.note("Instances were unfolded: each is an object of its own here.")
-        if not self.geom.Xformable(prim) or prim.GetCustomDataByKey(KEY) == WHOLE:
+        if path in self.shapes or not self.geom.Xformable(prim) or prim.GetCustomDataByKey(KEY) == WHOLE:
             self.ids[path] = parent  # what only groups, without a place
             return
         if prim.GetTypeName() == "Camera" or prim.GetTypeName().endswith("Light"):
@@ -104,11 +107,32 @@ class _Reader:
             self.ids[path] = parent
             return
         place, parent = self._place(prim, parent)
-        shape, look = self._shape(prim, name)
+        shape, look = self._shape(self._shaped(prim), name)
         own = own_of(prim.GetCustomDataByKey(KEY))
         surface = shape if isinstance(shape, Surface) or shape is None else None
         known = shape_of(own, surface, self.up, name, self.found) if surface is not None or own.solid else shape
         self.ids[path] = self.found.add(name, parent, place, known, **{**look, **own.facts})
+
+    def _shaped(self, prim: Any) -> Any:
+        """The prim that has the shape of this one: itself, or the one in it that is there for that alone.
+
+        Many programs write an object as a transform with its mesh in it, which is called after it and lies just there.
+        """
+        from pxr import Gf, Usd  # noqa: PLC0415
+
+        if prim.IsA(self.geom.Gprim):
+            return prim
+        inside = prim.GetFilteredChildren(Usd.TraverseInstanceProxies())
+        shapes = [child for child in inside if child.IsA(self.geom.Gprim)]
+        ours = [child for child in shapes if child.GetCustomDataByKey(KEY) == SHAPE]
+        if not ours and len(shapes) == 1 and folded(shapes[0].GetName()).startswith(folded(prim.GetName())):
+            xform = self.geom.Xformable(shapes[0])
+            if xform.GetLocalTransformation(self.time) == Gf.Matrix4d(1) and not xform.GetResetXformStack():
+                ours = shapes
+        if not ours:
+            return prim
+        self.shapes.add(ours[0].GetPath())
+        return ours[0]
 
     def _place(self, prim: Any, parent: str | None) -> tuple[Array, str | None]:
         """The place in its parent, and the parent: none where the prim says that it stands in the world itself."""
@@ -221,21 +245,25 @@ def write(scene: Scene, end: str = ".usda") -> bytes:
         root.SetCustomDataByKey(KEY, WHOLE)
         paths: dict[str | None, Any] = {None: root.GetPath()}
         for item in map(scene.__getitem__, scene.parents_first()):
-            paths[item.id] = _written(stage, item, paths[item.parent], change)
+            paths[item.id] = _written(stage, item, paths[item.parent], change, bool(scene.children(item.id)))
         stage.GetRootLayer().Save()
         return path.read_bytes()
 
 
-def _written(stage: Any, item: SceneObject, parent: Any, change: Change) -> Any:
+def _written(stage: Any, item: SceneObject, parent: Any, change: Change, holds_others: bool) -> Any:
     from pxr import Gf, UsdGeom, Vt  # noqa: PLC0415
 
     path = parent.AppendChild(_free_name(stage, parent, item.name))
-    prim = (UsdGeom.Xform if item.solid is None else UsdGeom.Mesh).Define(stage, path)
+    apart = item.solid is None or holds_others
+    prim = (UsdGeom.Xform if apart else UsdGeom.Mesh).Define(stage, path)
     prim.GetPrim().SetDisplayName(item.name)
     prim.GetPrim().SetCustomDataByKey(KEY, json_of(item, change))
     matrix = Gf.Matrix4d(*change.matrix(item.parent_from_local).T.ravel().tolist())
     prim.AddTransformOp().Set(matrix)
     if item.solid is not None:
+        if apart:
+            prim = UsdGeom.Mesh.Define(stage, path.AppendChild("Shape"))
+            prim.GetPrim().SetCustomDataByKey(KEY, SHAPE)
         points, corners = triangulated(converted(item.solid, change), change.target.up_index)
         prim.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(points.astype(np.float32)))
         prim.CreateFaceVertexCountsAttr(Vt.IntArray([3] * len(corners)))
