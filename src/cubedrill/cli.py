@@ -18,13 +18,23 @@ from cubedrill.core.geometry import conventions
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.judging.separate import Separation, Trial, separate
+from cubedrill.core.judging.submission import handed
 from cubedrill.core.scene.reading import Reading
 from cubedrill.core.scene.wording import number
+from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.core.steps.text import written_lines
 from cubedrill.formats.apart import load_beforehand
 from cubedrill.formats.converting import convert
-from cubedrill.formats.documents import SCHEMAS, FormatError, bytes_of, read_exercise, read_steps
+from cubedrill.formats.documents import (
+    SCHEMAS,
+    FormatError,
+    bytes_of,
+    is_of_a_program,
+    read_exercise,
+    read_steps,
+    submission_in,
+)
 from cubedrill.formats.kinds import ENDS
 from cubedrill.formats.outputs import LATE_CONTROLS, error_output, replay_output, shown, submission_output
 from cubedrill.formats.table import MarksTable
@@ -40,7 +50,7 @@ SUBMISSION_SUFFIXES = (".json", ".txt", *ENDS)
 
 Found = TypeVar("Found")
 
-STEPS_HELP = "A submission of kind steps, or a text with a sentence a line."
+STEPS_HELP = "A submission of kind steps, a text with a sentence a line, or a scene file of any kind."
 
 load_beforehand(__name__)
 
@@ -58,19 +68,34 @@ AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for programs.")
 def replay_command(
     exercise_file: ExerciseFile,
     steps_file: Annotated[Path | None, typer.Argument(metavar="[STEPS]", help=STEPS_HELP)] = None,
+    *,
     every: Annotated[bool, typer.Option("--every", help="Print the scene after every step.")] = False,
     as_json: AsJson = False,
+    up: Up = None,
+    handedness: Handedness = None,
+    length: Length = None,
 ) -> None:
-    """Replay steps (the reference where none are given) and print what each object came to."""
+    """Replay steps (the reference where none are given) and print what each object came to.
+
+    Of a scene file of any kind, and of a table of places, it prints what is in it in the exercise's axes.
+    """
     try:
         exercise = read_exercise(exercise_file)
-        reference = exercise.reference.steps if exercise.reference else ()
-        steps = read_steps(steps_file, exercise).steps if steps_file else reference
+        if steps_file and is_of_a_program(content := bytes_of(steps_file)):
+            chosen = _chosen(up, handedness, length)
+            handed_in = submission_in(content, steps_file.name, exercise, chosen).document
+            steps: tuple[Step, ...] = ()
+        else:
+            handed_in = None
+            reference = exercise.reference.steps if exercise.reference else ()
+            steps = read_steps(steps_file, exercise).steps if steps_file else reference
     except FormatError as error:
         raise _stopped(str(error), UNREADABLE) from None
     try:
         require_offered(exercise.rules, steps)
-        states = replay(exercise.start_scene(), steps)
+        start = exercise.start_scene()
+        scene = handed(start, exercise.target_scene(), handed_in).scene if handed_in else start
+        states = replay(scene, steps)
         readings = readings_of(states, every)
     except CoreError as error:
         if as_json:

@@ -12,7 +12,7 @@ from cubedrill.core.scene.scene import scene_of
 from cubedrill.demo.load import HERE
 from cubedrill.formats import kinds
 from cubedrill.formats.asked import scene_file
-from cubedrill.formats.converting import converted_scene
+from cubedrill.formats.converting import converted_scene, written
 from cubedrill.formats.documents import read_exercise
 from tests.formats.test_commands import run
 
@@ -63,6 +63,20 @@ def test_the_unit_is_told_by_how_large_things_are_however_far_they_went():
     astray = converted_scene(scene_of(objects, TARGET.conventions, TARGET.marker), Conventions(length="cm"))
     found = scene_file(kinds.read(kinds.WRITERS[".obj"](astray)), TARGET, {})
     assert found.conventions.length == "cm"
+
+
+@pytest.mark.parametrize("end", [".glb", ".usda", ".dae", ".stl", ".csv"])
+def test_what_is_in_a_file_is_printed_in_the_axes_of_the_exercise(end, tmp_path):
+    file = tmp_path / f"handed{end}"
+    file.write_bytes(written(converted_scene(TARGET, Conventions(up="z", length="cm")), end))
+    found = json.loads(run("replay", EXERCISE, file, "--json").stdout)
+    wanted = json.loads(run("replay", EXERCISE, "--json").stdout)
+    assert found["steps"] == 0
+    for object_id, item in wanted["objects"].items():
+        assert found["objects"][object_id]["pivot_world"] == pytest.approx(item["pivot_world"], abs=1e-5)
+    broken = tmp_path / "broken.glb"
+    broken.write_bytes(b"glTF")
+    assert run("replay", EXERCISE, broken).exit_code == 2
 
 
 @pytest.mark.parametrize("first", [".glb", ".usda", ".dae", ".json"])

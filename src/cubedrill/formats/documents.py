@@ -102,6 +102,11 @@ def submission_in(content: bytes, file: str, exercise: Exercise, chosen: Mapping
     return Read(submission, notes=submission.scene.notes if isinstance(submission, SceneSubmission) else ())
 
 
+def is_of_a_program(content: bytes) -> bool:
+    """Tell whether it is a scene or a table of places, and none of our own documents."""
+    return kind_of(content) is not None or is_transforms(content)
+
+
 def scene_alone(content: bytes, file: str) -> SceneFile:
     """Return the scene of a file that is for no exercise; what it does not say of its axes and unit is as ours is.
 
