@@ -21,7 +21,6 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 from fastapi.testclient import TestClient
 from tools.local_postgres import LocalPostgres
 
@@ -52,7 +51,6 @@ STEPS = [
     {"op": "aim", "objects": ["crate-herring"], "axis": "+z", "at": [1, 2, 3]},
     {"op": "align", "objects": ["crate-herring"], "to": {"object": "quay"}, "x": ["min", "max"]},
 ]  # fmt: skip
-QUAY = {"id": "quay", "matrix": np.eye(4).ravel().tolist()}
 NUMBERS = [0, -0.0, 5e-324, 1e-300, 1e-12, 1e154, -1e154, 1e308, -1e308, 2**53, -1, 90, 720, 1e6]
 PAIR = {"first": {"object": "quay"}, "second": [1, 2, 3]}
 WRONG: list[Any] = [
@@ -104,15 +102,16 @@ def good_bodies() -> list[tuple[str, str, Any]]:
     """A good body for each route that takes one."""
     from tests.api.test_roles import ROUTES  # noqa: PLC0415 - the one list of all routes
 
-    names = {"assignment": 1, "submission": 1, "plan": 1, "version": 1, "part": "reference", "number": 0}
-    found = [(m, path.format(**names), body) for (m, path), (body, _) in ROUTES.items() if body is not None]
+    names = {"assignment": 1, "submission": 1, "plan": 1, "version": 1, "part": "reference", "number": 0, "file": 1}
+    bodies = {route: body for route, (body, _) in ROUTES.items() if body is not None and not isinstance(body, bytes)}
+    found = [(method, path.format(**names), body) for (method, path), body in bodies.items()]
     work = {"steps": STEPS, "cursor": len(STEPS)}
     more = [
         ("PUT", "/api/assignments/1/draft", {"revision": 0, **work}), ("POST", "/api/assignments/1/look", work),
         ("POST", "/api/assignments/1/preview", work), ("POST", "/api/plans/1/reference/preview", work),
         ("POST", "/api/assignments/1/measures", {**work, "asked": [PAIR]}),
         ("POST", "/api/plans", {"exercise": json.loads(CRATES.read_text())}),
-        ("POST", "/api/assignments/1/scene/submissions", {"objects": [QUAY]}),
+        ("POST", "/api/assignments/1/files/1/submissions", {"conventions": {"up": "z"}, "matches": {"quay": "Quay"}}),
     ]  # fmt: skip
     return [*found, *more * 3]
 

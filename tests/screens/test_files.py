@@ -76,8 +76,9 @@ def test_a_file_dropped_on_the_bench_stands_as_it_was_made_and_an_object_is_pick
     rows = page.get_by_role("region", name="What is what")
     rows.get_by_role("button", name="Herring crate").click()
     expect(rows.get_by_role("status")).to_have_text(re.compile("^Click what is Herring crate in the picture"))
+    expect(page.locator(".pointer-events-none").get_by_text("Herring crate")).to_be_visible()  # it is drawn
     picture = page.get_by_role("img", name="What is in crates.obj").bounding_box()
-    page.mouse.click(picture["x"] + picture["width"] * 0.5, picture["y"] + picture["height"] * 0.93)  # the quay
+    page.mouse.click(picture["x"] + picture["width"] * 0.35, picture["y"] + picture["height"] * 0.66)  # the quay
     expect(rows.get_by_label("Herring crate in the file")).to_have_value("Quay")
     expect(rows.get_by_label("Quay in the file")).to_have_value("Herring crate")
     rows.get_by_label("Herring crate in the file").select_option("Herring crate")
