@@ -97,6 +97,29 @@ def test_places_in_the_vertices_or_beside_them_are_right():
     assert judged(handed(lambda i: (STAYS, world(i)))).passed
 
 
+FACTORS = {"mm": 1000.0, "cm": 100.0, "in": 1 / 0.0254, "ft": 1 / 0.3048}
+VARIANTS = [
+    *(("file-unit-of-sizes", put(np.eye(3) * f, 0), None) for r in FACTORS.values() for f in (r, 1 / r)),
+    *(("file-up-of-places", None, turn) for turn in (UP, UP.T)),
+    *(("file-up-of-turns", (turn, back), None) for turn in (UP, UP.T) for back in (np.eye(3), turn.T)),
+]
+
+
+@pytest.mark.parametrize(("code", "of_vertices", "of_place"), VARIANTS)
+def test_every_unit_and_either_way_up_is_named(code, of_vertices, of_place):
+    def planted(i):
+        linear, place = world(i)[:3, :3], world(i)[:3, 3]
+        if code == "file-unit-of-sizes":
+            return of_vertices, world(i)
+        if code == "file-up-of-places":
+            return put(linear, 0), put(np.eye(3), of_place @ place)
+        turn, back = of_vertices
+        return put(turn @ linear @ back, 0), put(np.eye(3), place)
+
+    (cause,) = judged(handed(planted)).causes
+    assert cause.code == code
+
+
 def test_where_several_turns_fit_a_shape_the_report_says_that_it_was_judged_as_it_looks():
     made = EXERCISE.model_dump(exclude_unset=True)
     made["start"]["objects"][2]["solid"] = {"kind": "cuboid", "size": [1, 0.5, 2]}
