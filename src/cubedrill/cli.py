@@ -1,4 +1,4 @@
-"""The command line: cube-drill replay, check, separate, convert, say, schema, openapi, serve, demo."""
+"""The command line: cube-drill replay, check, separate, convert, say, schema, openapi, person, serve, demo."""
 
 from __future__ import annotations
 
@@ -330,6 +330,44 @@ def openapi_command() -> None:
     from cubedrill.api.app import create_app  # noqa: PLC0415 - the web side is not needed to replay or check
 
     typer.echo(json.dumps(create_app(Settings(database_url="")).openapi(), indent=1, ensure_ascii=False))
+
+
+person_app = typer.Typer(no_args_is_help=True, help="People of an installation.")
+app.add_typer(person_app, name="person")
+
+
+@person_app.callback()
+def person_commands() -> None:
+    """People of an installation."""
+
+
+@person_app.command("add")
+def person_add_command(
+    name: Annotated[str, typer.Argument(metavar="NAME", help="The whole name.")],
+    sign_in: Annotated[str, typer.Argument(metavar="SIGN-IN", help="What she signs in with.")],
+    email: Annotated[str, typer.Option("--email", help="An e-mail address.")] = "",
+) -> None:
+    """Add an instructor, who makes classes and brings others in; prints her one-time password."""
+    from datetime import UTC, datetime  # noqa: PLC0415 - the database is not needed to replay or check
+
+    from sqlalchemy.orm import Session  # noqa: PLC0415
+
+    from cubedrill.service.errors import RefusedError  # noqa: PLC0415
+    from cubedrill.service.members import add_instructor  # noqa: PLC0415
+    from cubedrill.serving import prepare  # noqa: PLC0415
+    from cubedrill.store.database import engine_for  # noqa: PLC0415
+
+    settings = _settings()
+    prepare(settings)
+    engine = engine_for(settings.database_url)
+    try:
+        with Session(engine) as db, db.begin():
+            slip = add_instructor(db, name, sign_in, email, datetime.now(UTC))
+    except RefusedError as error:
+        raise _stopped(error.text, REFUSED) from None
+    finally:
+        engine.dispose()
+    _print(f"{slip.name} signs in as {slip.sign_in} with {slip.password}, until {slip.until:%d %B %Y}.")
 
 
 @app.command("serve")

@@ -48,7 +48,7 @@ def test_changed_points_count_in_the_class(handed):
     for check in result["report"]["checks"]:
         review(odile, submission, check=check["id"], points=check["of"], text="Done on paper.")
     rows = {row["student"]: row["work"] for row in odile.get("/api/assignments/1/submissions").json()["rows"]}
-    assert (rows["Pim Tasker"]["best_score"], rows["Pim Tasker"]["passed"]) == (1, True)
+    assert (rows["Pim Tasker"]["score"], rows["Pim Tasker"]["passed"]) == (1, True)
 
 
 @pytest.mark.parametrize("change", ["update review set text = ''", "delete from review"])

@@ -63,18 +63,18 @@ def test_guessing_has_to_wait_longer_and_longer_even_with_the_right_password(app
     with Session(engine) as db:
         for wait in waits:
             with pytest.raises(RefusedError, match="too many"):
-                accounts.sign_in(db, "pim", "guess", "", now + wait - timedelta(seconds=1))
+                accounts.sign_in(db, "pim", "guess", accounts.From(""), now + wait - timedelta(seconds=1))
             now += wait + timedelta(seconds=1)
             with pytest.raises(RefusedError, match="do not fit"):
-                accounts.sign_in(db, "pim", "guess", "", now)
+                accounts.sign_in(db, "pim", "guess", accounts.From(""), now)
         now += accounts.LONGEST_WAIT
-        accounts.sign_in(db, "pim", "harbour-light", "", now)
+        accounts.sign_in(db, "pim", "harbour-light", accounts.From(""), now)
 
 
 def test_from_elsewhere_the_owner_of_a_name_gets_in(app, engine):
     guesses(app, "pim", accounts.FREE_TRIES)
     with Session(engine) as db:
-        accounts.sign_in(db, "pim", "harbour-light", "192.0.2.7", datetime.now(UTC))
+        accounts.sign_in(db, "pim", "harbour-light", accounts.From("192.0.2.7"), datetime.now(UTC))
 
 
 def test_a_name_is_guessed_from_many_places_so_often_and_no_more(engine):
@@ -83,11 +83,11 @@ def test_a_name_is_guessed_from_many_places_so_often_and_no_more(engine):
         told = []
         for number in range(accounts.MOST_TRIES_A_NAME + 1):
             with pytest.raises(RefusedError) as refused:
-                accounts.sign_in(db, "pim", "guess", f"192.0.2.{number}", now)
+                accounts.sign_in(db, "pim", "guess", accounts.From(f"192.0.2.{number}"), now)
             told.append(refused.value.code)
         assert told == ["sign-in-failed"] * accounts.MOST_TRIES_A_NAME + ["too-many-tries"]
         later = now + accounts.THROTTLE_WINDOW + timedelta(seconds=1)
-        accounts.sign_in(db, "pim", "harbour-light", "192.0.2.1", later)
+        accounts.sign_in(db, "pim", "harbour-light", accounts.From("192.0.2.1"), later)
 
 
 def test_an_address_of_many_names_is_slowed_down_and_never_locked(app, engine):
@@ -104,7 +104,7 @@ def test_an_address_of_many_names_is_slowed_down_and_never_locked(app, engine):
 def test_many_tries_at_once_are_no_more_than_one_after_the_other(engine):
     def one(_number):
         with Session(engine) as db, pytest.raises(RefusedError) as refused:
-            accounts.sign_in(db, "pim", "guess", "", now)
+            accounts.sign_in(db, "pim", "guess", accounts.From(""), now)
         return refused.value.code
 
     now = datetime.now(UTC)

@@ -22,7 +22,7 @@ def test_a_student_sees_what_is_set_with_due_date_and_state(sign_in):
     assert [row["title"] for row in pim][:2] == ["Crates for the morning boat", "Slide the hatch cover"]
     assert pim[0]["due_at"] < pim[1]["due_at"]
     assert pim[0]["work"]["state"] == "not started"
-    assert (wren[0]["work"]["state"], wren[0]["work"]["best_score"], wren[0]["work"]["passed"]) == (
+    assert (wren[0]["work"]["state"], wren[0]["work"]["score"], wren[0]["work"]["passed"]) == (
         "handed in",
         1,
         True,
@@ -192,7 +192,7 @@ def test_changed_work_handed_in_again_is_the_next_try(sign_in):
     assert first != second
     assert pim.get(f"/api/submissions/{second}").json()["number"] == 2
     work = pim.get("/api/home").json()["to_do"][0]["work"]
-    assert (work["tries"], work["best_score"], work["newest_submission"]) == (2, 0.25, second)
+    assert (work["tries"], work["score"], work["newest_submission"]) == (2, 0.25, second)
 
 
 def test_nothing_and_a_stale_revision_cannot_be_handed_in(sign_in):
@@ -221,7 +221,7 @@ def test_the_instructor_sees_the_class_with_marks_and_opens_one(sign_in):
     page = odile.get("/api/assignments/1/submissions").json()
     rows = {row["student"]: row["work"] for row in page["rows"]}
     assert list(rows) == sorted(rows)
-    assert rows["Juno Castellane"]["best_score"] == 0.75
+    assert rows["Juno Castellane"]["score"] == 0.75
     assert rows["Theo Lanternwick"]["state"] == "not started"
     causes = {row["student"]: row["causes"] for row in page["rows"]}
     assert causes["Wren Adeyemi"] == causes["Theo Lanternwick"] == []

@@ -96,11 +96,16 @@ def test_every_exercise_is_opened_as_a_plan_saved_as_it_came_and_is_the_same_fil
         assert answer.json() == {"version": version, "number": 1, "assignment": None}
 
 
+def clock(at):
+    """A moment as clocks of the class show it; that of the demo is in UTC."""
+    return at.replace(tzinfo=None, microsecond=0).isoformat()
+
+
 def test_from_nothing_to_a_students_passed_result(odile, sign_in):
     plan = odile.made()
     assert [f["code"] for f in odile.soundness(plan)["findings"]] == []
-    due = (datetime.now(UTC) + timedelta(days=3)).isoformat()
-    answer = odile.publish(plan, set_for={"class_id": 1, "due_at": due})
+    due = clock(datetime.now(UTC) + timedelta(days=3))
+    answer = odile.publish(plan, set_for={"class_id": 1, "due": due})
     assert answer.status_code == 201, answer.text
     assignment = answer.json()["assignment"]
     pim = sign_in("pim")
@@ -111,13 +116,16 @@ def test_from_nothing_to_a_students_passed_result(odile, sign_in):
     assert (row["handed_in"], row["passed"], row["trains"]) == (1, 1, ["move"])
 
 
-def test_students_see_nothing_of_it_before_it_opens(odile, sign_in):
+def test_students_see_title_and_date_and_no_more_before_it_opens(odile, sign_in):
     plan, now = odile.made(), datetime.now(UTC)
-    setting = {"opens_at": (now + timedelta(days=1)).isoformat(), "due_at": (now + timedelta(days=2)).isoformat()}
+    setting = {"opens": clock(now + timedelta(days=1)), "due": clock(now + timedelta(days=2))}
     assignment = odile.publish(plan, set_for={"class_id": 1, **setting}).json()["assignment"]
     pim = sign_in("pim")
-    assert all(row["assignment"] != assignment for row in pim.get("/api/home").json()["to_do"])
-    assert pim.get(f"/api/assignments/{assignment}/bench").status_code == 404
+    row = next(row for row in pim.get("/api/home").json()["to_do"] if row["assignment"] == assignment)
+    assert (row["title"], row["opens_at"] is not None, row["work"]["state"]) == ("One crate", True, "not started")
+    for place in ("bench", "sheet", "scenes/start?kind=.json"):
+        answer = pim.get(f"/api/assignments/{assignment}/{place}")
+        assert (answer.status_code, answer.json()["code"]) == (403, "not-open")
     assert any(row["assignment"] == assignment for row in odile.get("/api/home").json()["taught"])
 
 

@@ -12,7 +12,8 @@ from urllib.parse import urlsplit
 from fastapi import Depends, Header, HTTPException, Request
 from sqlalchemy.orm import Session
 
-from cubedrill.service.accounts import signed_in
+from cubedrill.service.accounts import From, signed_in
+from cubedrill.service.errors import RefusedError
 from cubedrill.settings import Settings
 from cubedrill.store.tables import Person, SignedIn
 
@@ -37,6 +38,14 @@ def address_of(request: Request) -> str:
         return str(ip_address(request.client.host if request.client else ""))
     except ValueError:
         return ""
+
+
+def from_where(request: Request) -> From:
+    """Where a request came from: address and browser."""
+    return From(address_of(request), request.headers.get("user-agent", ""))
+
+
+CameFrom = Annotated[From, Depends(from_where)]
 
 
 def database(request: Request) -> Iterator[Session]:
@@ -75,17 +84,27 @@ CurrentSession = Annotated[SignedIn, Depends(current_session)]
 
 
 def current_person(session: CurrentSession) -> Person:
-    """Return who is signed in."""
+    """Return who is signed in; raise RefusedError "choose-password" for who has a one-time password still."""
+    if session.person.one_time_until is not None:
+        raise RefusedError("choose-password")
     return session.person
 
 
-def person_who_changes(
+def session_that_changes(
     session: CurrentSession, _: Annotated[None, Depends(same_origin)], x_csrf_token: Annotated[str, Header()] = ""
-) -> Person:
-    """Return who is signed in, for a change: the request must carry the session's CSRF token."""
+) -> SignedIn:
+    """Return the session, for a change: the request must carry its CSRF token."""
     if not secrets.compare_digest(x_csrf_token.encode(), session.csrf_token.encode()):
         raise HTTPException(403, "This request carries no valid token; load the page again")
-    return session.person
+    return session
+
+
+SessionThatChanges = Annotated[SignedIn, Depends(session_that_changes)]
+
+
+def person_who_changes(session: SessionThatChanges) -> Person:
+    """Return who is signed in, for a change."""
+    return current_person(session)
 
 
 CurrentPerson = Annotated[Person, Depends(current_person)]

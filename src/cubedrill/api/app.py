@@ -21,7 +21,7 @@ from cubedrill.api.edge.built import BuiltFiles
 from cubedrill.api.edge.outermost import Outermost
 from cubedrill.api.edge.patience import Patience
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
-from cubedrill.api.routes import files, session, work, workshop
+from cubedrill.api.routes import classes, files, session, setting, work, workshop
 from cubedrill.service.accounts import is_known, slowed_s
 from cubedrill.settings import Settings
 from cubedrill.store.database import engine_for
@@ -65,6 +65,8 @@ def create_app(settings: Settings) -> FastAPI:
     add_problem_handlers(app)
     _add_edge(app, settings)
     app.include_router(session.router, prefix="/api")
+    app.include_router(classes.router, prefix="/api")
+    app.include_router(setting.router, prefix="/api")
     app.include_router(work.router, prefix="/api")
     app.include_router(files.router, prefix="/api")
     app.include_router(workshop.router, prefix="/api")

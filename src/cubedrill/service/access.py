@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.service.errors import RefusedError
 from cubedrill.store import classes, plans, submissions
-from cubedrill.store.tables import Assignment, ExerciseVersion, Person, StoredPlan, StoredSubmission
+from cubedrill.store.tables import Assignment, Classroom, ExerciseVersion, Person, StoredPlan, StoredSubmission
 
 Role = Literal["student", "instructor"]
 
@@ -53,8 +53,26 @@ def _require_role(db: Session, person: Person, assignment: Assignment, role: Rol
         raise RefusedError("not-found")
     if actual != role:
         raise RefusedError("wrong-role", role=role)
-    if role == "student" and assignment.opens_at is not None and assignment.opens_at > datetime.now(UTC):
+    if role == "student" and not is_open(assignment, datetime.now(UTC)):
+        raise RefusedError("not-open")
+
+
+def is_open(assignment: Assignment, now: datetime) -> bool:
+    """Tell whether students may work on what is set; before it opens they see its title and when that is."""
+    return assignment.opens_at is None or assignment.opens_at <= now
+
+
+def class_for(db: Session, person: Person, class_id: int) -> Classroom:
+    """Return a class to an instructor of it.
+
+    Raises RefusedError "not-found" for a stranger to it, "wrong-role" for a student.
+    """
+    role = classes.role_in(db, class_id, person.id)
+    if role is None:
         raise RefusedError("not-found")
+    if role != "instructor":
+        raise RefusedError("wrong-role", role="instructor")
+    return db.get_one(Classroom, class_id)
 
 
 def plan_for(db: Session, person: Person, plan_id: int) -> StoredPlan:
@@ -77,6 +95,11 @@ def version_for(db: Session, person: Person, version_id: int) -> ExerciseVersion
 
 
 def require_instructor(db: Session, person: Person) -> None:
-    """Raise RefusedError "wrong-role" for somebody who teaches no class."""
-    if not classes.classes_taught(db, person.id):
+    """Raise RefusedError "wrong-role" for somebody who teaches no class and may make none."""
+    if not may_make_classes(db, person):
         raise RefusedError("wrong-role", role="instructor")
+
+
+def may_make_classes(db: Session, person: Person) -> bool:
+    """Tell whether somebody may make classes and exercises: who teaches one does, and whom the installation let."""
+    return person.makes_classes or bool(classes.classes_taught(db, person.id))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
@@ -19,21 +19,21 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks import keep_mark
 from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.replays import replayed
+from cubedrill.service.setting import is_told
 from cubedrill.service.shown import exercise_at_work
 from cubedrill.service.views import BenchView
-from cubedrill.service.work import work_of
+from cubedrill.service.work import tries_left, work_of
 from cubedrill.store import submissions
 from cubedrill.store.marks import tallies_of_person
 from cubedrill.store.shapes import REPORT, SUBMISSION
-from cubedrill.store.tables import Draft, Event, Person, StoredReport, StoredSubmission
+from cubedrill.store.tables import Assignment, Draft, Event, Person, StoredReport, StoredSubmission
 
 
 @dataclass(frozen=True)
 class Source:
-    """Whose work it is, on what, by which version of the exercise, which revision of it, and the file it came as."""
+    """Whose work it is, on what is set, which revision of it, and the file it came as."""
 
-    assignment_id: int
-    version_id: int
+    assignment: Assignment
     person_id: int
     revision: int
     file_id: int | None = None
@@ -43,7 +43,7 @@ def desk_of(db: Session, person: Person, assignment_id: int) -> Desk:
     """Return a student's desk for what is set; raise RefusedError "not-found" or "wrong-role"."""
     assignment = assignment_for(db, person, assignment_id, "student")
     key = (("assignment_id", assignment.id), ("person_id", person.id))
-    return Desk(db, exercise_set(assignment), Draft, key)
+    return Desk(db, exercise_set(assignment), Draft, key, assignment)
 
 
 def open_bench(db: Session, person: Person, assignment_id: int) -> BenchView:
@@ -55,9 +55,10 @@ def open_bench(db: Session, person: Person, assignment_id: int) -> BenchView:
     return BenchView(
         assignment=assignment.id,
         due_at=assignment.due_at,
+        tries_left=tries_left(assignment, tally),
         exercise=exercise_at_work(desk.ready),
         draft=shown(desk, draft),
-        work=work_of(draft.revision > 0, tally),
+        work=work_of(draft.revision > 0, tally, told=is_told(assignment, datetime.now(UTC))),
     )
 
 
@@ -79,7 +80,7 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     if not work.counting():
         raise RefusedError("nothing-done")
     document = as_handed_in(desk, work)
-    source = Source(assignment.id, assignment.exercise_version_id, person.id, draft.revision)
+    source = Source(assignment, person.id, draft.revision)
     return add_submission(db, ready, source, document, now)
 
 
@@ -108,15 +109,20 @@ def add_submission(
 ) -> int:
     """Keep what was handed in, with the verdict on it; return its id.
 
-    Why it missed is in it where that is found quickly; else it comes later (see `service/explaining.py`).
+    Why it missed is in it where that is found quickly; else it comes later (see `service/explaining.py`). Raises
+    RefusedError "no-tries-left".
     """
+    assignment = source.assignment
+    submissions.hold(db, assignment.id, source.person_id)
+    number = submissions.next_number(db, assignment.id, source.person_id)
+    if assignment.tries is not None and number > assignment.tries:
+        raise RefusedError("no-tries-left", tries=assignment.tries)
     report, explained = judge_within(ready.explainer, document, QUICK)
-    submissions.hold(db, source.assignment_id, source.person_id)
     submission = StoredSubmission(
-        assignment_id=source.assignment_id,
-        exercise_version_id=source.version_id,
+        assignment_id=assignment.id,
+        exercise_version_id=assignment.exercise_version_id,
         person_id=source.person_id,
-        number=submissions.next_number(db, source.assignment_id, source.person_id),
+        number=number,
         kind=document.kind,
         draft_revision=source.revision,
         file_id=source.file_id,
@@ -126,7 +132,8 @@ def add_submission(
     )
     db.add(submission)
     db.flush()
-    db.add(Event(person_id=source.person_id, kind="handed in", facts={"submission": submission.id}))
+    facts = {"submission": submission.id, "assignment": assignment.id, "title": ready.exercise.title}
+    db.add(Event(person_id=source.person_id, kind="handed in", class_id=assignment.class_id, facts=facts))
     keep_report(db, submission, report, explained)
     return submission.id
 

@@ -14,18 +14,20 @@ from cubedrill.service.published import Published
 from cubedrill.service.replays import kept, replayed
 from cubedrill.service.shown import shown_draft, shown_preview, shown_refusal, shown_state
 from cubedrill.service.views import DraftView, LookView, PreviewView
-from cubedrill.store.drafts import locked_steps, opened_steps, save_under
-from cubedrill.store.tables import StepsKept
+from cubedrill.store import live
+from cubedrill.store.drafts import locked_steps, note_progress, opened_steps, save_under
+from cubedrill.store.tables import Assignment, StepsKept
 
 
 @dataclass(frozen=True)
 class Desk:
-    """On what steps are done, and where they are kept: the table, and the key in it."""
+    """On what steps are done, and where they are kept: the table, and the key in it; set_as: a student's, as what."""
 
     db: Session
     ready: Published
     table: type[StepsKept]
     key: tuple[tuple[str, int | str], ...]
+    set_as: Assignment | None = None
 
     @property
     def whose(self) -> tuple[object, ...]:
@@ -72,7 +74,17 @@ def save(desk: Desk, revision: int, sent: Sent) -> DraftView:
     draft = save_under(desk.db, desk.table, dict(desk.key), revision, sent.work.columns())
     if draft is None:
         raise RefusedError("stale-draft", newer=shown(desk, desk.opened()))
-    return shown_draft(desk.ready, draft, found, sent.work, sent.known)
+    answer = shown_draft(desk.ready, draft, found, sent.work, sent.known)
+    if desk.set_as is not None:
+        _note_progress(desk, draft, desk.set_as, answer)
+    return answer
+
+
+def _note_progress(desk: Desk, draft: StepsKept, assignment: Assignment, answer: DraftView) -> None:
+    """Keep how many checks are in place, where that is worked out, and tell those who look on."""
+    gaps = answer.state.gaps
+    note_progress(desk.db, draft.id, sum(gap.verdict == "pass" for gap in gaps) if gaps else None, len(gaps) or None)
+    live.tell(desk.db, assignment.class_id, assignment.id, draft.person_id)
 
 
 def look(desk: Desk, work: DraftSteps) -> LookView:

@@ -73,7 +73,7 @@ def hand_in_file(
         return before.id
     # What came as a file has no revision of a draft; its number, taken from below zero, is no other's.
     revision = -submissions.next_number(db, assignment.id, person.id)
-    source = Source(assignment.id, assignment.exercise_version_id, person.id, revision, file.id)
+    source = Source(assignment, person.id, revision, file.id)
     return add_submission(db, ready, source, document, now)
 
 

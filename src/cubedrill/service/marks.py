@@ -12,6 +12,7 @@ from cubedrill.service.access import reviewed_submission
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import exercise_of
 from cubedrill.service.views import ChangeView, MarkView
+from cubedrill.store import live
 from cubedrill.store.marks import hold_mark, put_mark
 from cubedrill.store.shapes import REPORT
 from cubedrill.store.tables import Event, Mark, Person, Review, StoredSubmission
@@ -48,6 +49,7 @@ def keep_mark(db: Session, submission: StoredSubmission) -> None:
         "explained": is_explained(submission),
     }
     put_mark(db, submission.id, columns)
+    live.tell(db, submission.assignment.class_id, submission.assignment_id, submission.person_id)
 
 
 def mark_from(report: Report, pass_mark: float, reviews: Iterable[Review]) -> MarkView:
@@ -94,7 +96,15 @@ def add_review(
             raise RefusedError("unknown-check")
         if points is not None and points > result.of:
             raise RefusedError("too-many-points", of=f"{result.of:g}")
-    facts = {"submission": submission.id, "check": check, "points": points}
+    title = exercise_of(submission).exercise.title
+    facts = {
+        "submission": submission.id,
+        "check": check,
+        "points": points,
+        "person": submission.person_id,
+        "title": title,
+    }
     review = Review(submission_id=submission.id, person_id=person.id, check_id=check, points=points, text=text)
-    db.add_all([review, Event(person_id=person.id, kind="reviewed", facts=facts)])
+    class_id = submission.assignment.class_id
+    db.add_all([review, Event(person_id=person.id, kind="reviewed", class_id=class_id, facts=facts)])
     keep_mark(db, submission)

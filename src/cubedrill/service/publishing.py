@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from datetime import datetime
-
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
@@ -15,21 +12,13 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.service.access import plan_for
 from cubedrill.service.errors import RefusedError
+from cubedrill.service.setting import Setting, set_for_class
 from cubedrill.service.workshop import name_exercise, seen_of, whole_plan
 from cubedrill.service.workshop_views import ClassView, PublishedView, SeenView, SoundnessView
 from cubedrill.store import classes, plans
 from cubedrill.store.exercises import add_version, newest_version
 from cubedrill.store.shapes import EXERCISE
-from cubedrill.store.tables import Assignment, Event, ExerciseVersion, Person
-
-
-@dataclass(frozen=True)
-class Setting:
-    """For which class something is set, from when on, until when."""
-
-    class_id: int
-    opens_at: datetime | None
-    due_at: datetime
+from cubedrill.store.tables import Event, Person
 
 
 def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
@@ -43,7 +32,9 @@ def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
         changes=changed(before, exercise) if before and exercise else (),
         number=newest.number + 1 if newest else 1,
         seen=seen_of(db, stored),
-        classes=tuple(ClassView(id=c.id, name=c.name) for c in classes.classes_taught(db, person.id)),
+        classes=tuple(
+            ClassView(id=c.id, name=c.name, time_zone=c.time_zone) for c in classes.classes_taught(db, person.id)
+        ),
     )
 
 
@@ -66,8 +57,10 @@ def _judged(plan: Plan) -> tuple[Exercise | None, tuple[Finding, ...]]:
     return exercise, findings(exercise)
 
 
-def publish(db: Session, person: Person, plan_id: int, seen: SeenView, setting: Setting | None) -> PublishedView:
-    """Publish a plan as it was seen as the next version, and set it for a class.
+def publish(
+    db: Session, person: Person, plan_id: int, seen: SeenView, set_for: tuple[int, Setting] | None
+) -> PublishedView:
+    """Publish a plan as it was seen as the next version, and set it for a class; set_for: which, and how.
 
     Raises RefusedError "stale-plan" where it changed since, "unsound" with the first that stops it, "not-found" for a
     class that one does not teach.
@@ -85,26 +78,8 @@ def publish(db: Session, person: Person, plan_id: int, seen: SeenView, setting: 
     version = add_version(db, exercise, person.id)
     facts = {"plan": stored.id, "version": version.id}
     db.add(Event(person_id=person.id, kind="published", facts=facts))
-    assignment = None if setting is None else set_for_class(db, person, version, setting)
+    assignment = None if set_for is None else set_for_class(db, person, set_for[0], version.id, set_for[1])
     return PublishedView(version=version.id, number=version.number, assignment=assignment)
-
-
-def set_for_class(db: Session, person: Person, version: ExerciseVersion, setting: Setting) -> int:
-    """Set a version for a class that one teaches; return the id of what is set."""
-    if setting.class_id not in {each.id for each in classes.classes_taught(db, person.id)}:
-        raise RefusedError("not-found")
-    existing = classes.assignment_of(db, setting.class_id, version.id)
-    if existing is not None:
-        raise RefusedError("already-set", name=existing.classroom.name)
-    assignment = Assignment(
-        class_id=setting.class_id,
-        exercise_version_id=version.id,
-        opens_at=setting.opens_at,
-        due_at=setting.due_at,
-    )
-    db.add(assignment)
-    db.flush()
-    return assignment.id
 
 
 def document_of(db: Session, person: Person, plan_id: int) -> dict[str, object]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Final
 
 from sqlalchemy.orm import Session
@@ -20,10 +20,12 @@ from cubedrill.core.kept import Keeper
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
 from cubedrill.service.published import Published, exercise_of, exercise_set
+from cubedrill.service.setting import is_told
 from cubedrill.service.shown import shown_checks, shown_exercise, shown_poses, shown_steps
 from cubedrill.service.views import (
     CauseView,
     JudgedView,
+    MarkView,
     ReportView,
     ResultView,
     StudentRowView,
@@ -47,9 +49,10 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     """Return a checked submission to its student or an instructor of the class."""
     submission = submission_for(db, person, submission_id)
     ready = exercise_of(submission)
-    own = submission.person_id == person.id
+    own, assignment = submission.person_id == person.id, submission.assignment
+    untold = own and not is_told(assignment, datetime.now(UTC))
     document = SUBMISSION.read(submission.document, submission.shape)
-    told = ready.exercise.rules.told if own else "instructor"
+    told = "instructor" if not own else "not yet" if untold else assignment.told or ready.exercise.rules.told
     key = (submission.id, submission.handed_in_at)
     work = _WORK.get(key, lambda: handed(ready.start, ready.target, document))
     judged = judged_view(ready, (document, work), report_of(submission), told, submission.reviews)
@@ -61,12 +64,14 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         student=submission.person.name,
         own=own,
         handed_in_at=submission.handed_in_at,
-        late=is_late(submission.handed_in_at, submission.assignment),
-        tries=_tries(db, submission),
-        points_set=points_set(submission.reviews),
-        changes=changes_of(submission.reviews),
+        late=is_late(submission.handed_in_at, assignment),
+        late_counts=assignment.late_counts,
+        told_at=assignment.due_at if untold else None,
+        tries=_tries(db, submission, told=not untold),
+        points_set={} if untold else points_set(submission.reviews),
+        changes=() if untold else changes_of(submission.reviews),
         may_review=not own,
-        explained=is_explained(submission),
+        explained=untold or is_explained(submission),
         file=submission.file.name if submission.file else None,
         notes=document.scene.notes if isinstance(document, SceneSubmission) else (),
     )
@@ -91,18 +96,24 @@ def judged_view(
         causes=tuple(_cause(cause, told) for cause in report.causes) if told in _TOLD_WHY else (),
         reference=shown_steps(right.states) if right else None,
         parted=report.parted if right else None,
-        cancelling=report.cancelling,
-        mark=mark_from(report, ready.exercise.pass_mark, reviews),
+        cancelling=report.cancelling if told != "not yet" else (),
+        mark=_UNTOLD if told == "not yet" else mark_from(report, ready.exercise.pass_mark, reviews),
         in_file=_names_in(document, work),
         pass_mark=ready.exercise.pass_mark,
     )
 
 
-def _tries(db: Session, submission: StoredSubmission) -> tuple[TryView, ...]:
+_UNTOLD: Final = MarkView(points=0, of=0, score=None, passed=False, changed=False)
+
+
+def _tries(db: Session, submission: StoredSubmission, *, told: bool) -> tuple[TryView, ...]:
     """All that the same student handed in for the same exercise."""
     return tuple(
         TryView(
-            submission=each.submission, number=each.number, handed_in_at=each.handed_in_at, mark=mark_view(each.mark)
+            submission=each.submission,
+            number=each.number,
+            handed_in_at=each.handed_in_at,
+            mark=mark_view(each.mark) if told else _UNTOLD,
         )
         for each in tries_of(db, submission.assignment_id, submission.person_id)
     )
@@ -121,6 +132,10 @@ _TOLD_WHY: Final = ("hint", "cause", "instructor")
 
 def _as_told(report: Report, told: str) -> ReportView:
     """The report, without what somebody is not told."""
+    if told == "not yet":
+        return ReportView(
+            rules_version=report.rules_version, score=None, points=0, of=0, passed=False, checks=(), matches=()
+        )
     return ReportView(
         rules_version=report.rules_version,
         score=report.score,

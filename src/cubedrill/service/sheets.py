@@ -65,7 +65,7 @@ def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int
     document = SHEET.read(sheet.document, sheet.shape)
     if not document.rows:
         raise RefusedError("nothing-typed")
-    source = Source(assignment.id, assignment.exercise_version_id, person.id, sheet.revision)
+    source = Source(assignment, person.id, sheet.revision)
     return add_submission(db, ready, source, _submission(ready, document), now)
 
 

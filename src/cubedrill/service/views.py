@@ -24,30 +24,39 @@ WorkState = Literal["not started", "started", "handed in"]
 
 
 class PersonView(Value):
-    """Somebody signed in. csrf_token: to be sent back with every change."""
+    """Somebody signed in. csrf_token: to be sent back with every change. must_choose: a password before all else."""
 
     name: str
     sign_in: str
     csrf_token: str
+    must_choose: bool
 
 
 class WorkView(Value):
-    """How far a student is with what is set."""
+    """How far a student is with what is set. score, passed, late: of the try that counts, as far as that is told."""
 
     state: WorkState
     tries: int
-    best_score: float | None
+    score: float | None
     passed: bool
+    late: bool
     newest_submission: int | None
 
 
 class SetExerciseView(Value):
-    """A row of a student's start page."""
+    """A row of a student's start page.
+
+    opens_at: where that is still to come, and then there is no more than title and dates. tries_left: none: without
+    end. told: whether marks are told yet.
+    """
 
     assignment: int
     title: str
     class_name: str
+    opens_at: datetime | None
     due_at: datetime
+    tries_left: int | None
+    told: bool
     work: WorkView
 
 
@@ -332,6 +341,7 @@ class BenchView(Value):
 
     assignment: int
     due_at: datetime
+    tries_left: int | None
     exercise: ExerciseView
     draft: DraftView
     work: WorkView
@@ -465,8 +475,9 @@ class JudgedView(Value):
 class ResultView(JudgedView):
     """A checked submission.
 
-    tries: all of this student for this exercise, the first one first. explained: whether it is known why it missed.
-    file: the name of the file that it came as; notes: what was left out, changed or guessed when that was read.
+    told_at: until then the student is told nothing of it, and report and marks are empty. tries: all of this student
+    for this exercise, the first one first. explained: whether it is known why it missed. file: the name of the file
+    that it came as; notes: what was left out, changed or guessed when that was read.
     """
 
     submission: int
@@ -476,6 +487,8 @@ class ResultView(JudgedView):
     own: bool
     handed_in_at: datetime
     late: bool
+    late_counts: bool
+    told_at: datetime | None
     tries: tuple[TryView, ...]
     points_set: dict[str, float]
     changes: tuple[ChangeView, ...]

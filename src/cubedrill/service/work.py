@@ -9,18 +9,24 @@ from cubedrill.store.marks import Tally
 from cubedrill.store.tables import Assignment
 
 
-def work_of(started: bool, tally: Tally | None) -> WorkView:
-    """Sum up one student's work on one thing set; tally: of what she handed in."""
+def work_of(started: bool, tally: Tally | None, *, told: bool = True) -> WorkView:
+    """Sum up one student's work on one thing set; tally: of what she handed in; told: whether its mark is."""
     if tally is None:
         state = "started" if started else "not started"
-        return WorkView(state=state, tries=0, best_score=None, passed=False, newest_submission=None)
+        return WorkView(state=state, tries=0, score=None, passed=False, late=False, newest_submission=None)
     return WorkView(
         state="handed in",
         tries=tally.tries,
-        best_score=tally.best_score,
-        passed=tally.passed,
+        score=tally.score if told else None,
+        passed=tally.passed and told,
+        late=tally.late,
         newest_submission=tally.newest,
     )
+
+
+def tries_left(assignment: Assignment, tally: Tally | None) -> int | None:
+    """How often a student can hand in still; none: without end."""
+    return None if assignment.tries is None else max(0, assignment.tries - (tally.tries if tally else 0))
 
 
 def is_late(handed_in_at: datetime, assignment: Assignment) -> bool:

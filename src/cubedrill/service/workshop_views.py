@@ -90,6 +90,7 @@ class ClassView(Value):
 
     id: int
     name: str
+    time_zone: str
 
 
 class SoundnessView(Value):

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Sequence
+from datetime import datetime
 
-from sqlalchemy import func, or_, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
-from cubedrill.store.tables import Assignment, Classroom, Membership, Person
+from cubedrill.store.tables import Assignment, Classroom, Event, JoinCode, Membership, Person
 
 _WITH_ALL = (joinedload(Assignment.classroom), joinedload(Assignment.exercise_version))
 
@@ -15,9 +16,7 @@ _WITH_ALL = (joinedload(Assignment.classroom), joinedload(Assignment.exercise_ve
 def assignments_of(db: Session, person_id: int, role: str) -> Sequence[Assignment]:
     """What is set for the classes in which a person has this role, the next due first."""
     query = select(Assignment).join(Membership, Membership.class_id == Assignment.class_id).options(*_WITH_ALL)
-    query = query.where(Membership.person_id == person_id, Membership.role == role)
-    if role == "student":
-        query = query.where(or_(Assignment.opens_at.is_(None), Assignment.opens_at <= func.now()))
+    query = query.where(Membership.person_id == person_id, Membership.role == role, Membership.left_at.is_(None))
     return db.scalars(query.order_by(Assignment.due_at, Assignment.id)).all()
 
 
@@ -33,27 +32,80 @@ def assignment_of(db: Session, class_id: int, version_id: int) -> Assignment | N
 
 
 def role_in(db: Session, class_id: int, person_id: int) -> str | None:
-    """Return a person's role in a class; none for a stranger."""
+    """Return a person's role in a class; none for a stranger, and for who has left it."""
     query = select(Membership.role).where(Membership.class_id == class_id, Membership.person_id == person_id)
-    return db.scalar(query)
+    return db.scalar(query.where(Membership.left_at.is_(None)))
 
 
 def classes_taught(db: Session, person_id: int) -> Sequence[Classroom]:
     """The classes of which a person is an instructor, by name."""
     query = select(Classroom).join(Membership, Membership.class_id == Classroom.id)
-    query = query.where(Membership.person_id == person_id, Membership.role == "instructor")
-    return db.scalars(query.order_by(Classroom.name)).all()
+    query = query.where(
+        Membership.person_id == person_id, Membership.role == "instructor", Membership.left_at.is_(None)
+    )
+    return db.scalars(query.order_by(Classroom.name, Classroom.id)).all()
 
 
 def student_counts(db: Session, class_ids: Collection[int]) -> dict[int, int]:
     """How many students each of these classes has."""
-    query = select(Membership.class_id, func.count()).where(Membership.role == "student")
+    query = select(Membership.class_id, func.count()).where(Membership.role == "student", Membership.left_at.is_(None))
     rows = db.execute(query.where(Membership.class_id.in_(class_ids)).group_by(Membership.class_id))
     return {class_id: count for class_id, count in rows}  # noqa: C416 - a row is not a pair to the type checker
 
 
+def assignment_counts(db: Session, class_ids: Collection[int]) -> dict[int, int]:
+    """How much is set for each of these classes."""
+    query = select(Assignment.class_id, func.count()).where(Assignment.class_id.in_(class_ids))
+    return {class_id: count for class_id, count in db.execute(query.group_by(Assignment.class_id))}  # noqa: C416
+
+
 def students_of(db: Session, class_id: int) -> Sequence[Person]:
     """All students of a class by name."""
-    query = select(Person).join(Membership, Membership.person_id == Person.id)
-    query = query.where(Membership.class_id == class_id, Membership.role == "student")
-    return db.scalars(query.order_by(Person.name)).all()
+    return [each.person for each in members_of(db, class_id) if each.role == "student" and each.left_at is None]
+
+
+def members_of(db: Session, class_id: int) -> Sequence[Membership]:
+    """All who are or were in a class, by name."""
+    query = select(Membership).join(Person).options(joinedload(Membership.person))
+    return db.scalars(query.where(Membership.class_id == class_id).order_by(Person.name, Person.id)).all()
+
+
+def memberships_of(db: Session, person_ids: Iterable[int]) -> dict[int, list[Membership]]:
+    """In which classes people are or were, by person."""
+    found: dict[int, list[Membership]] = {person_id: [] for person_id in person_ids}
+    for each in db.scalars(select(Membership).where(Membership.person_id.in_(found))):
+        found[each.person_id].append(each)
+    return found
+
+
+def assignments_in(db: Session, class_id: int) -> Sequence[Assignment]:
+    """All that is set for a class, the first due first."""
+    query = select(Assignment).options(*_WITH_ALL).where(Assignment.class_id == class_id)
+    return db.scalars(query.order_by(Assignment.due_at, Assignment.id)).all()
+
+
+def join_code(db: Session, code: str, now: datetime) -> JoinCode | None:
+    """Find a code that has not ended, with its class."""
+    query = select(JoinCode).options(joinedload(JoinCode.classroom)).where(JoinCode.code == code)
+    return db.scalar(query.where(JoinCode.ends_at > now))
+
+
+def join_codes_of(db: Session, class_id: int, now: datetime) -> Sequence[JoinCode]:
+    """The codes of a class that have not ended, the one that ends first first."""
+    query = select(JoinCode).where(JoinCode.class_id == class_id, JoinCode.ends_at > now)
+    return db.scalars(query.order_by(JoinCode.ends_at)).all()
+
+
+def events_of_kind(db: Session, class_ids: Collection[int], kind: str, since: datetime) -> Sequence[Event]:
+    """What of a kind was done in some classes since a moment, the newest first."""
+    query = select(Event).where(Event.class_id.in_(class_ids), Event.kind == kind, Event.happened_at >= since)
+    return db.scalars(query.order_by(Event.id.desc())).all()
+
+
+def events_of(db: Session, class_id: int, before: int | None, most: int) -> Sequence[tuple[Event, str]]:
+    """What was done in a class with the names of who did it, the newest first; before: the id of an event."""
+    query = select(Event, func.coalesce(Person.name, "")).outerjoin(Person, Person.id == Event.person_id)
+    query = query.where(Event.class_id == class_id)
+    if before is not None:
+        query = query.where(Event.id < before)
+    return [(event, name) for event, name in db.execute(query.order_by(Event.id.desc()).limit(most))]

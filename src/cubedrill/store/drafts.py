@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, TypeVar
 
 from sqlalchemy import ColumnElement, Select, func, select, update
@@ -55,6 +56,16 @@ def started(db: Session, which: ColumnElement[bool]) -> set[tuple[int, int]]:
     """Which drafts have been worked on, by what is set and person."""
     rows = db.execute(select(Draft.assignment_id, Draft.person_id).where(which, Draft.revision > 0))
     return {(assignment, person) for assignment, person in rows}
+
+
+def drafts_of(db: Session, assignment_id: int) -> Sequence[Draft]:
+    """The drafts on one thing set that have been worked on."""
+    return db.scalars(select(Draft).where(Draft.assignment_id == assignment_id, Draft.revision > 0)).all()
+
+
+def note_progress(db: Session, draft_id: int, in_place: int | None, checks: int | None) -> None:
+    """Keep how many of a draft's checks pass as it was saved, for those who look on."""
+    db.execute(update(Draft).where(Draft.id == draft_id).values(in_place=in_place, checks=checks))
 
 
 def _under(table: type[Kept], key: dict[str, int | str]) -> Select[Kept]:

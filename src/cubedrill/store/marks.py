@@ -7,23 +7,28 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, select
+from sqlalchemy import ColumnElement, case, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from cubedrill.store.tables import Mark, StoredSubmission
+from cubedrill.store.tables import Assignment, Mark, StoredSubmission
 
 Key = tuple[int, int]
 
 
 @dataclass(frozen=True)
 class Tally:
-    """What one student's tries at one thing set come to; newest: id of the newest submission."""
+    """What one student's tries at one thing set come to, by which of them counts there.
+
+    score, passed, late: of the one that counts, none where all came too late. newest, counted: ids of submissions.
+    """
 
     tries: int
-    best_score: float | None
-    passed: bool
     newest: int
+    counted: int
+    score: float | None
+    passed: bool
+    late: bool
 
 
 @dataclass(frozen=True)
@@ -58,16 +63,29 @@ def tallies_of_assignments(db: Session, ids: Collection[int]) -> dict[Key, Tally
 
 
 def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
-    query = select(
-        Mark.assignment_id,
-        Mark.person_id,
-        func.count(),
-        func.max(Mark.score),
-        func.bool_or(Mark.passed),
-        func.max(Mark.submission_id),
+    key = (Mark.assignment_id, Mark.person_id)
+    late = StoredSubmission.handed_in_at > Assignment.due_at
+    counts = or_(Assignment.late_counts, ~late)
+    best_first = case((Assignment.counts == "best", Mark.score)).desc().nulls_last()
+    rank = func.row_number().over(partition_by=key, order_by=(counts.desc(), best_first, Mark.submission_id.desc()))
+    theirs = (
+        select(
+            *key,
+            func.count().over(partition_by=key).label("tries"),
+            func.max(Mark.submission_id).over(partition_by=key).label("newest"),
+            Mark.submission_id.label("counted"),
+            case((counts, Mark.score)).label("score"),
+            (counts & Mark.passed).label("passed"),
+            late.label("late"),
+            rank.label("rank"),
+        )
+        .join(StoredSubmission, StoredSubmission.id == Mark.submission_id)
+        .join(Assignment, Assignment.id == Mark.assignment_id)
+        .where(which)
+        .subquery()
     )
-    rows = db.execute(query.where(which).group_by(Mark.assignment_id, Mark.person_id))
-    return {(assignment, person): Tally(*rest) for assignment, person, *rest in rows}
+    rows = db.execute(select(theirs).where(theirs.c.rank == 1))
+    return {(assignment, person): Tally(*rest) for assignment, person, *rest, _rank in rows}
 
 
 def tries_of(db: Session, assignment_id: int, person_id: int) -> list[Try]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
 from datetime import datetime
 
 from sqlalchemy import delete, func, or_, select
@@ -15,6 +16,52 @@ COUNTING = 2  # what the database holds while tries are counted; numbers mean so
 def person_by_sign_in(db: Session, sign_in: str) -> Person | None:
     """Find a person by the name she signs in with; upper and lower case are the same."""
     return db.scalar(select(Person).where(Person.sign_in == sign_in.strip().lower()))
+
+
+def people_by_sign_in_of(db: Session, names: Collection[str]) -> dict[str, Person]:
+    """Find people by the names they sign in with."""
+    return {each.sign_in: each for each in db.scalars(select(Person).where(Person.sign_in.in_(names)))}
+
+
+def people_by_outside_id(db: Session, ids: Collection[str]) -> dict[str, Person]:
+    """Find people by what the school's own lists call them."""
+    found = db.scalars(select(Person).where(Person.outside_id.in_(ids)).order_by(Person.id.desc()))
+    return {each.outside_id: each for each in found if each.outside_id}
+
+
+def names_of(db: Session, ids: Collection[int]) -> dict[int, str]:
+    """The names of people by their ids."""
+    return {i: name for i, name in db.execute(select(Person.id, Person.name).where(Person.id.in_(ids)))}  # noqa: C416
+
+
+def makers_among(db: Session, ids: Collection[int]) -> set[int]:
+    """Those who may make classes."""
+    return set(db.scalars(select(Person.id).where(Person.id.in_(ids), Person.makes_classes)))
+
+
+def sign_ins_beginning(db: Session, stems: Collection[str]) -> set[str]:
+    """The names that begin with one of these and are taken."""
+    if not stems:
+        return set()
+    return set(db.scalars(select(Person.sign_in).where(or_(*(Person.sign_in.startswith(s) for s in stems)))))
+
+
+def last_seen(db: Session, person_ids: Collection[int]) -> dict[int, datetime]:
+    """When people were here last, of those who are signed in or signed in lately."""
+    query = select(SignedIn.person_id, func.max(SignedIn.seen_at)).where(SignedIn.person_id.in_(person_ids))
+    return {person_id: seen for person_id, seen in db.execute(query.group_by(SignedIn.person_id))}  # noqa: C416
+
+
+def sessions_of(db: Session, person_id: int, now: datetime, seen_since: datetime) -> Sequence[SignedIn]:
+    """Where somebody is signed in, the last seen first."""
+    query = select(SignedIn).where(SignedIn.person_id == person_id, SignedIn.expires_at > now)
+    return db.scalars(query.where(SignedIn.seen_at > seen_since).order_by(SignedIn.seen_at.desc())).all()
+
+
+def erase(db: Session, person_id: int) -> None:
+    """Erase somebody's name and work, for good."""
+    db.execute(select(func.erase_person(person_id)))
+    db.expire_all()
 
 
 def signed_in_by_token_hash(db: Session, token_hash: str, now: datetime, seen_since: datetime) -> SignedIn | None:

@@ -30,7 +30,8 @@ def colleagues_of(person_id: int) -> Any:
     """Select the ids of those who teach a class that a person teaches, her own among them."""
     mine, theirs = aliased(Membership), aliased(Membership)
     query = select(theirs.person_id).join(mine, mine.class_id == theirs.class_id)
-    return query.where(mine.person_id == person_id, mine.role == "instructor", theirs.role == "instructor")
+    both = (mine.role == "instructor", theirs.role == "instructor", mine.left_at.is_(None), theirs.left_at.is_(None))
+    return query.where(mine.person_id == person_id, *both)
 
 
 def colleagues(db: Session, person_id: int) -> set[int]:
@@ -88,5 +89,7 @@ def ids_taken(db: Session) -> set[str]:
 def settings_of(db: Session, person_id: int) -> Sequence[Assignment]:
     """What is set in the classes that a person teaches."""
     query = select(Assignment).join(Membership, Membership.class_id == Assignment.class_id)
-    query = query.where(Membership.person_id == person_id, Membership.role == "instructor")
+    query = query.where(
+        Membership.person_id == person_id, Membership.role == "instructor", Membership.left_at.is_(None)
+    )
     return db.scalars(query.options(joinedload(Assignment.classroom))).all()

@@ -1,4 +1,5 @@
-"""The tables. Submissions, reports, reviews, exercise versions and events are never changed: a trigger refuses it.
+"""The tables. Submissions, reports, reviews, exercise versions and events are never changed: a trigger refuses
+it. One function alone erases, with all of somebody's work in it.
 
 shape: which one a row's document has (see `store/shapes.py`).
 """
@@ -34,7 +35,11 @@ class Base(DeclarativeBase):
 
 
 class Person(Base):
-    """Somebody who can sign in."""
+    """Somebody who can sign in.
+
+    outside_id: of the same person in the school's own lists. one_time_until: the password is one that was given, which
+    opens nothing but the choice of one's own, and ends then. makes_classes: as whoever runs the installation decided.
+    """
 
     __tablename__ = "person"
 
@@ -42,27 +47,47 @@ class Person(Base):
     sign_in: Mapped[str] = mapped_column(unique=True)
     name: Mapped[str]
     password_hash: Mapped[str]
+    email: Mapped[str | None]
+    outside_id: Mapped[str | None] = mapped_column(index=True)
+    one_time_until: Mapped[datetime | None]
+    makes_classes: Mapped[bool] = mapped_column(server_default=text("false"))
+    erased_at: Mapped[datetime | None]
 
 
 class Classroom(Base):
-    """A class of students with its instructors."""
+    """A class of students with its instructors. time_zone: of its dates, as the IANA database names it."""
 
     __tablename__ = "class"
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
-    name: Mapped[str] = mapped_column(unique=True)
+    name: Mapped[str]
+    time_zone: Mapped[str] = mapped_column(server_default=text("'UTC'"))
 
 
 class Membership(Base):
-    """Somebody's part in a class: `student` or `instructor`."""
+    """Somebody's part in a class: `student` or `instructor`. left_at: since then only her work is there."""
 
     __tablename__ = "membership"
 
     class_id: Mapped[int] = mapped_column(ForeignKey("class.id"), primary_key=True)
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
     role: Mapped[str]
+    since: Mapped[datetime] = mapped_column(server_default=func.now())
+    left_at: Mapped[datetime | None]
 
     person: Mapped[Person] = relationship()
+
+
+class JoinCode(Base):
+    """A code by which students come into a class by themselves, until it ends."""
+
+    __tablename__ = "join_code"
+
+    code: Mapped[str] = mapped_column(primary_key=True)
+    class_id: Mapped[int] = mapped_column(ForeignKey("class.id"), index=True)
+    ends_at: Mapped[datetime]
+
+    classroom: Mapped[Classroom] = relationship()
 
 
 class ExerciseVersion(Base):
@@ -84,7 +109,12 @@ class ExerciseVersion(Base):
 
 
 class Assignment(Base):
-    """An exercise version set for a class; students do not see it before it opens."""
+    """An exercise version set for a class; before it opens students see its title and when that is.
+
+    tries: how many there are, none: without end. counts: `best` or `last`. told: how much students are told, none: as
+    the exercise says. told_when: `at once` or `after due`. late_counts: whether what comes after it was due has a mark.
+    drafts_shown: to the instructor, while they are at work.
+    """
 
     __tablename__ = "assignment"
     __table_args__ = (UniqueConstraint("class_id", "exercise_version_id"),)
@@ -94,6 +124,12 @@ class Assignment(Base):
     exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
     opens_at: Mapped[datetime | None]
     due_at: Mapped[datetime]
+    tries: Mapped[int | None]
+    counts: Mapped[str] = mapped_column(server_default=text("'best'"))
+    told: Mapped[str | None]
+    told_when: Mapped[str] = mapped_column(server_default=text("'at once'"))
+    late_counts: Mapped[bool] = mapped_column(server_default=text("true"))
+    drafts_shown: Mapped[bool] = mapped_column(server_default=text("false"))
 
     classroom: Mapped[Classroom] = relationship()
     exercise_version: Mapped[ExerciseVersion] = relationship()
@@ -118,12 +154,14 @@ class StepsKept:
 
 
 class Draft(StepsKept, Base):
-    """A student's work on an assignment."""
+    """A student's work on an assignment. in_place: how many of its checks (checks) pass as it was saved last."""
 
     __tablename__ = "draft"
     __table_args__ = (UniqueConstraint("assignment_id", "person_id"),)
 
     assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
+    in_place: Mapped[int | None]
+    checks: Mapped[int | None]
 
 
 class StoredPlan(Base):
@@ -287,8 +325,20 @@ class Review(Base):
     person: Mapped[Person] = relationship()
 
 
+class LookedAt(Base):
+    """An instructor has opened a submission."""
+
+    __tablename__ = "looked_at"
+
+    submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"), primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+
+
 class SignedIn(Base):
-    """A session of somebody signed in; the browser holds the token, the table only its hash."""
+    """A session of somebody signed in; the browser holds the token, the table only its hash.
+
+    browser: what it says of itself.
+    """
 
     __tablename__ = "signed_in"
 
@@ -297,6 +347,9 @@ class SignedIn(Base):
     csrf_token: Mapped[str]
     expires_at: Mapped[datetime]
     seen_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    began_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    address: Mapped[str] = mapped_column(server_default=text("''"))
+    browser: Mapped[str] = mapped_column(server_default=text("''"))
 
     person: Mapped[Person] = relationship()
 
@@ -314,12 +367,14 @@ class SignInFailure(Base):
 
 
 class Event(Base):
-    """Who did what, and when; nobody known, where somebody did not get in."""
+    """Who did what, and when; nobody known, where somebody did not get in. class_id: of the class that it is about."""
 
     __tablename__ = "event"
+    __table_args__ = (Index(None, "class_id", "id"),)
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"), index=True)
     kind: Mapped[str]
     facts: Mapped[dict[str, Any]]
+    class_id: Mapped[int | None] = mapped_column(ForeignKey("class.id"))
     happened_at: Mapped[datetime] = mapped_column(server_default=func.now())

@@ -9,10 +9,10 @@ export function stateWords(work: Work): string {
 
 /** The best mark with its verdict. */
 export function Mark({ work }: { work: Work }) {
-  if (work.best_score === null) return <span className="text-ink-soft">–</span>;
+  if (work.score === null) return <span className="text-ink-soft">–</span>;
   return (
     <span className="inline-flex gap-2">
-      <span className="font-mono">{percent(work.best_score)}</span>
+      <span className="font-mono">{percent(work.score)}</span>
       <span className={work.passed ? "font-semibold text-pass" : "font-semibold text-fail"}>
         {work.passed ? "✓ Passed" : "✕ Not passed"}
       </span>

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import Callable
+from typing import Final
 
 import anyio.to_thread
 from starlette.requests import Request
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+GUESSED: Final = ("/api/session", "/api/session/new", "/api/session/class")  # with a password, or a code of a class
+
 
 class Patience:
-    """Lets a try to sign in wait; how_long: in seconds, asked in a thread."""
+    """Lets a try to get in wait; how_long: in seconds, asked in a thread."""
 
     def __init__(self, app: ASGIApp, how_long: Callable[[Request], float]) -> None:
         self.app = app
@@ -19,6 +22,6 @@ class Patience:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, after a while."""
-        if scope["type"] == "http" and (scope["method"], scope["path"]) == ("POST", "/api/session"):
+        if scope["type"] == "http" and scope["method"] == "POST" and scope["path"] in GUESSED:
             await asyncio.sleep(await anyio.to_thread.run_sync(self.how_long, Request(scope)))
         await self.app(scope, receive, send)

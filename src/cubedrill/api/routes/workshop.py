@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Annotated, Any, Self
 
 from fastapi import APIRouter, Path, Response
-from pydantic import AwareDatetime, Field, model_validator
+from pydantic import Field, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.routes.desk import LARGEST_ID, Count, add_desk_routes
+from cubedrill.api.routes.setting import SettingBody
 from cubedrill.core.authoring.converting import Keep
 from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
@@ -102,18 +103,10 @@ class TakeMistake(Value):
     number: Count
 
 
-class SetFor(Value):
-    """For which class, from when on, until when."""
+class SetFor(SettingBody):
+    """For which class, and how."""
 
     class_id: RowId
-    opens_at: AwareDatetime | None = None
-    due_at: AwareDatetime
-
-    @model_validator(mode="after")
-    def _opens_before(self) -> Self:
-        if self.opens_at is not None and self.opens_at >= self.due_at:
-            raise ValueError("it opens before it is due")
-        return self
 
 
 class PublishPlan(Value):
@@ -188,8 +181,8 @@ def get_soundness(plan: PlanId, person: CurrentPerson, db: Database) -> Soundnes
 def post_version(plan: PlanId, body: PublishPlan, person: PersonWhoChanges, db: Database) -> PublishedView:
     """Publish a plan as the next version, and set it for a class."""
     asked = body.set_for
-    setting = None if asked is None else publishing.Setting(asked.class_id, asked.opens_at, asked.due_at)
-    return publishing.publish(db, person, plan, body.seen, setting)
+    set_for = None if asked is None else (asked.class_id, asked.as_set())
+    return publishing.publish(db, person, plan, body.seen, set_for)
 
 
 @router.get("/plans/{plan}/document")

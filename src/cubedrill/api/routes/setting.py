@@ -1,0 +1,75 @@
+"""How things are set for a class."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Path
+from pydantic import Field, NaiveDatetime
+
+from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
+from cubedrill.api.routes.classes import ClassId, Id, Made
+from cubedrill.api.routes.desk import LARGEST_ID
+from cubedrill.core.values import Value
+from cubedrill.service import setting
+from cubedrill.service.class_views import CarriedView, SettingView
+
+router = APIRouter(tags=["setting"])
+AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+MOST_TRIES = 1000
+
+
+class SettingBody(Value):
+    """How something is set. opens, due: as clocks of the class show them, without a zone.
+
+    tries: none: without end. counts: which of them. told: how much students are told, none: as the exercise says.
+    """
+
+    opens: NaiveDatetime | None = None
+    due: NaiveDatetime
+    tries: Annotated[int, Field(ge=1, le=MOST_TRIES)] | None = None
+    counts: setting.Counts = "best"
+    told: setting.Told | None = None
+    told_when: setting.ToldWhen = "at once"
+    late_counts: bool = True
+    drafts_shown: bool = False
+
+    def as_set(self) -> setting.Setting:
+        """Return what the service works with."""
+        return setting.Setting(**{name: getattr(self, name) for name in SettingBody.model_fields})
+
+
+class SetBody(SettingBody):
+    """A version, and how it is set."""
+
+    version: Id
+
+
+class TakeVersion(Value):
+    """The version that takes the place of the one that is set."""
+
+    version: Id
+
+
+@router.post("/classes/{class}/assignments", status_code=201)
+def post_assignment(class_id: ClassId, body: SetBody, person: PersonWhoChanges, db: Database) -> Made:
+    """Set a version for a class."""
+    return Made(id=setting.set_for_class(db, person, class_id, body.version, body.as_set()))
+
+
+@router.get("/assignments/{assignment}/setting")
+def get_setting(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SettingView:
+    """How something is set."""
+    return setting.setting_of(db, person, assignment)
+
+
+@router.put("/assignments/{assignment}/setting", status_code=204)
+def put_setting(assignment: AssignmentId, body: SettingBody, person: PersonWhoChanges, db: Database) -> None:
+    """Change how something is set."""
+    setting.change_setting(db, person, assignment, body.as_set())
+
+
+@router.put("/assignments/{assignment}/version")
+def put_version(assignment: AssignmentId, body: TakeVersion, person: PersonWhoChanges, db: Database) -> CarriedView:
+    """Put another version of the exercise in the place of the one that is set."""
+    return setting.take_version(db, person, assignment, body.version)

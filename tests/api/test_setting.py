@@ -1,0 +1,274 @@
+"""How things are set: every field at its edge, in the class's time zone over a change of summer time."""
+
+import json
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from sqlalchemy import text
+from sqlalchemy.orm import Session
+
+from cubedrill.demo.load import HERE
+from cubedrill.service import bench
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.setting import Setting, moment
+from cubedrill.store.tables import Assignment, Person
+from tests.api.conftest import CRATES, RIGHT
+
+NEAR = {**RIGHT, "to": [-3, 0.15, -1.5]}
+FAR = {**RIGHT, "to": [3, 0.15, 2]}
+
+
+@pytest.fixture
+def odile(sign_in):
+    return sign_in("odile")
+
+
+@pytest.fixture
+def pim(sign_in):
+    return sign_in("pim")
+
+
+def put(odile, assignment=CRATES, **fields):
+    setting = odile.get(f"/api/assignments/{assignment}/setting").json()
+    kept = {
+        name: setting[name]
+        for name in ("opens", "due", "tries", "counts", "told", "told_when", "late_counts", "drafts_shown")
+    }
+    return odile.call("PUT", f"/api/assignments/{assignment}/setting", json={**kept, **fields})
+
+
+def clock(at):
+    return at.replace(tzinfo=None, microsecond=0).isoformat()
+
+
+RIGHT_WAY = json.loads((HERE / "exercises" / "crates-morning-boat.json").read_text())["reference"]["steps"]
+
+
+def tried(pim, *lists):
+    """Hand each of these lists of steps in, one after the other; returns the submissions."""
+    revision, made = pim.get(f"/api/assignments/{CRATES}/bench").json()["draft"]["revision"], []
+    for steps in lists:
+        revision = pim.save(revision, steps).json()["revision"]
+        made.append(pim.hand_in(revision))
+    return made
+
+
+def own_row(caller):
+    return next(row for row in caller.get("/api/home").json()["to_do"] if row["assignment"] == CRATES)
+
+
+# When clocks change: the IANA time zone database, 2026 and 2027; Europe/Lisbon goes forward at 01:00 on 28 March 2027
+# and back at 02:00 on 31 October 2027, America/New_York forward at 02:00 on 14 March 2027 and back on 7 November 2027.
+@pytest.mark.parametrize(
+    ("shown", "zone", "fold", "found"),
+    [
+        ("2027-03-28T00:59", "Europe/Lisbon", 0, "2027-03-28T00:59"),
+        ("2027-03-28T02:00", "Europe/Lisbon", 0, "2027-03-28T01:00"),
+        ("2027-10-31T00:59", "Europe/Lisbon", 0, "2027-10-30T23:59"),
+        ("2027-10-31T01:30", "Europe/Lisbon", 0, "2027-10-31T00:30"),
+        ("2027-10-31T01:30", "Europe/Lisbon", 1, "2027-10-31T01:30"),
+        ("2027-10-31T02:00", "Europe/Lisbon", 1, "2027-10-31T02:00"),
+        ("2027-03-14T03:00", "America/New_York", 0, "2027-03-14T07:00"),
+        ("2027-11-07T01:30", "America/New_York", 0, "2027-11-07T05:30"),
+        ("2027-11-07T01:30", "America/New_York", 1, "2027-11-07T06:30"),
+        ("2026-12-01T18:00", "Asia/Kathmandu", 0, "2026-12-01T12:15"),
+        ("2026-12-01T18:00", "UTC", 1, "2026-12-01T18:00"),
+    ],
+)
+def test_a_clock_of_the_class_is_a_moment(shown, zone, fold, found):
+    assert moment(datetime.fromisoformat(shown), zone, fold) == datetime.fromisoformat(found).replace(tzinfo=UTC)
+
+
+@pytest.mark.parametrize(
+    ("shown", "zone"), [("2027-03-28T01:30", "Europe/Lisbon"), ("2027-03-14T02:00", "America/New_York")]
+)
+def test_a_time_that_clocks_leave_out_is_refused(shown, zone):
+    with pytest.raises(RefusedError) as refused:
+        moment(datetime.fromisoformat(shown), zone, 0)
+    assert refused.value.code == "no-such-time"
+
+
+def test_an_hour_that_comes_twice_is_taken_kindly():
+    columns = Setting(due=datetime(2027, 10, 31, 1, 30), opens=datetime(2027, 10, 31, 1, 30)).columns("Europe/Lisbon")
+    assert columns["due_at"] - columns["opens_at"] == timedelta(hours=1)
+
+
+@pytest.mark.parametrize("minutes", [0, 1])
+def test_it_opens_before_it_is_due(odile, minutes):
+    due = datetime.now(UTC) + timedelta(days=1)
+    answer = put(odile, due=clock(due), opens=clock(due + timedelta(minutes=minutes)))
+    assert (answer.status_code, answer.json()["code"]) == (422, "due-before-open")
+
+
+@pytest.mark.parametrize(("seconds", "late"), [(-60, False), (0, False), (60, True)])
+def test_late_is_what_comes_after_it_was_due(odile, pim, engine, seconds, late):
+    pim.save(0, [RIGHT])
+    with Session(engine) as db, db.begin():
+        person = db.query(Person).filter_by(sign_in="pim").one()
+        due = db.get_one(Assignment, CRATES).due_at
+        submission = bench.hand_in(db, person, CRATES, 1, due + timedelta(seconds=seconds))
+    assert odile.get(f"/api/submissions/{submission}").json()["late"] is late
+    assert own_row(pim)["work"]["late"] is late
+    put(odile, late_counts=False)
+    assert (own_row(pim)["work"]["score"] is None) is late
+
+
+@pytest.mark.parametrize("seconds", [-60, 60])
+def test_students_come_in_from_when_it_opens_on(odile, pim, engine, seconds):
+    with Session(engine) as db, db.begin():
+        db.get_one(Assignment, CRATES).opens_at = datetime.now(UTC) + timedelta(seconds=seconds)
+    wanted = 200 if seconds < 0 else 403
+    assert pim.get(f"/api/assignments/{CRATES}/bench").status_code == wanted
+    assert pim.save(0, [RIGHT]).status_code == wanted
+    assert (own_row(pim)["opens_at"] is None) is (seconds < 0)
+    assert odile.get(f"/api/assignments/{CRATES}/submissions").status_code == 200
+
+
+def test_the_last_try_is_taken_and_one_more_is_not(odile, pim):
+    put(odile, tries=2)
+    answers = tried(pim, [NEAR], [FAR], [RIGHT])
+    assert [answer.status_code for answer in answers] == [201, 201, 409]
+    assert answers[2].json()["code"] == "no-tries-left"
+    assert own_row(pim)["tries_left"] == 0
+    bench_view = pim.get(f"/api/assignments/{CRATES}/bench").json()
+    assert (bench_view["tries_left"], len(bench_view["draft"]["steps"])) == (0, 1)  # the work is kept
+    put(odile, tries=3)
+    assert pim.hand_in(bench_view["draft"]["revision"]).status_code == 201
+
+
+def test_the_same_revision_again_uses_no_try(odile, pim):
+    put(odile, tries=1)
+    pim.save(0, [RIGHT])
+    first, again = pim.hand_in(1), pim.hand_in(1)
+    assert (first.status_code, again.json()) == (201, first.json())
+
+
+@pytest.mark.parametrize("counts", ["best", "last"])
+def test_best_or_last_counts(odile, pim, counts):
+    put(odile, counts=counts)
+    tried(pim, [FAR], RIGHT_WAY, [FAR])
+    scores = [pim.get(f"/api/submissions/{row['submission']}").json()["mark"]["score"] for row in
+              pim.get(f"/api/submissions/{own_row(pim)['work']['newest_submission']}").json()["tries"]]  # fmt: skip
+    assert own_row(pim)["work"]["score"] == (max(scores) if counts == "best" else scores[-1])
+    assert scores[1] > scores[2]
+
+
+def test_late_work_that_does_not_count_leaves_the_mark_of_what_came_in_time(odile, pim, engine):
+    put(odile, late_counts=False)
+    tried(pim, [FAR])
+    in_time = own_row(pim)["work"]["score"]
+    with Session(engine) as db, db.begin():
+        db.get_one(Assignment, CRATES).due_at = datetime.now(UTC)
+    tried(pim, RIGHT_WAY)
+    assert own_row(pim)["work"]["score"] == in_time
+    put(odile, late_counts=True)
+    assert own_row(pim)["work"]["score"] > in_time
+
+
+@pytest.mark.parametrize("told", ["nothing", "check", "hint", "cause"])
+def test_how_much_is_told_is_as_it_is_set(odile, sign_in, told):
+    put(odile, told=told)
+    rows = odile.get(f"/api/assignments/{CRATES}/submissions").json()["rows"]
+    row = next(row for row in rows if row["causes"])
+    submission = row["work"]["newest_submission"]
+    seen = sign_in(row["student"].split()[0].lower()).get(f"/api/submissions/{submission}").json()
+    assert (seen["report"]["checks"] != []) is (told != "nothing")
+    assert (seen["causes"] != []) is (told in ("hint", "cause"))
+    assert (seen["reference"] is not None) is (told == "cause")
+    assert odile.get(f"/api/submissions/{submission}").json()["reference"] is not None
+
+
+def test_what_is_told_after_due_is_told_nowhere_before(odile, pim, engine):
+    put(odile, told_when="after due")
+    submission = tried(pim, [NEAR], RIGHT_WAY)[1].json()["submission"]
+    odile.call("POST", f"/api/submissions/{submission}/reviews", json={"text": "Nearly."})
+    seen = pim.get(f"/api/submissions/{submission}").json()
+    assert seen["told_at"] is not None
+    assert (seen["report"]["score"], seen["report"]["checks"], seen["causes"], seen["changes"]) == (None, [], [], [])
+    assert (seen["mark"]["score"], seen["mark"]["passed"], seen["reference"]) == (None, False, None)
+    assert {row["mark"]["score"] for row in seen["tries"]} == {None}
+    row = own_row(pim)
+    assert (row["told"], row["work"]["score"], row["work"]["passed"], row["work"]["tries"]) == (False, None, False, 2)
+    bench_work = pim.get(f"/api/assignments/{CRATES}/bench").json()["work"]
+    assert (bench_work["score"], bench_work["passed"]) == (None, False)
+    assert odile.get(f"/api/submissions/{submission}").json()["mark"]["passed"] is True
+    with Session(engine) as db, db.begin():
+        db.get_one(Assignment, CRATES).due_at = datetime.now(UTC)
+    seen = pim.get(f"/api/submissions/{submission}").json()
+    assert (seen["told_at"], seen["mark"]["passed"], len(seen["changes"])) == (None, True, 1)
+    assert own_row(pim)["work"]["passed"] is True
+
+
+def test_what_changed_is_written_down_in_words(odile):
+    put(odile, tries=3, counts="last")
+    put(odile, tries=3, counts="last")  # nothing changed
+    told = [row["text"] for row in odile.get("/api/classes/1/done").json()["done"]]
+    assert told[0].endswith(": how many tries there are, which try counts")
+    assert sum("changed how" in line for line in told) == 1
+
+
+@pytest.fixture
+def versions(engine):
+    """The ids of two versions of the crates, the first of them set."""
+    with Session(engine) as db, db.begin():
+        document = db.execute(text("select document, shape from exercise_version where id = 1")).one()
+        renamed = json.loads(json.dumps(document[0]).replace("crate-herring", "crate-of-herring"))
+        made = []
+        for number, kept in ((2, {**document[0], "title": "Crates again"}), (3, renamed)):
+            made.append(
+                db.execute(
+                    text(
+                        "insert into exercise_version (exercise, number, document, shape) "
+                        "values ('crates-morning-boat', :number, :document, :shape) returning id"
+                    ),
+                    {"number": number, "document": json.dumps(kept), "shape": document[1]},
+                ).scalar_one()
+            )
+        return made
+
+
+def test_a_newer_version_takes_the_place_and_drafts_are_carried_over(odile, pim, sign_in, versions):
+    submission = tried(pim, [RIGHT])[0].json()["submission"]
+    before = odile.get(f"/api/submissions/{submission}").json()["mark"]
+    sign_in("wren").save(sign_in("wren").get(f"/api/assignments/{CRATES}/bench").json()["draft"]["revision"], [RIGHT])
+    offered = odile.get(f"/api/assignments/{CRATES}/setting").json()["versions"]
+    assert [each["number"] for each in offered] == [1, 2, 3]
+    answer = odile.call("PUT", f"/api/assignments/{CRATES}/version", json={"version": versions[0]})
+    assert answer.json()["broken"] == []
+    assert answer.json()["carried"] >= 2
+    view = pim.get(f"/api/assignments/{CRATES}/bench").json()
+    assert (view["exercise"]["title"], len(view["draft"]["steps"]), view["draft"]["refused"]) == (
+        "Crates again",
+        1,
+        None,
+    )
+    assert odile.get(f"/api/submissions/{submission}").json()["mark"] == before
+    assert "version 2 is set now" in odile.get("/api/classes/1/done").json()["done"][0]["text"]
+
+
+def test_whose_draft_cannot_be_done_in_a_newer_version_is_said(odile, pim, versions):
+    tried(pim, RIGHT_WAY)
+    answer = odile.call("PUT", f"/api/assignments/{CRATES}/version", json={"version": versions[1]})
+    assert answer.status_code == 200, answer.text
+    assert "Pim Tasker" in answer.json()["broken"]
+    draft = pim.get(f"/api/assignments/{CRATES}/bench").json()["draft"]
+    assert (draft["refused"]["step"], len(draft["rest"])) == (1, 1)  # kept, and marked
+
+
+def test_a_version_of_another_exercise_or_one_that_is_set_already_is_refused(odile, versions):
+    assert odile.call("PUT", f"/api/assignments/{CRATES}/version", json={"version": 2}).status_code == 404
+    setting = {"due": clock(datetime.now(UTC) + timedelta(days=1)), "version": versions[0]}
+    assert odile.call("POST", "/api/classes/1/assignments", json=setting).status_code == 201
+    answer = odile.call("PUT", f"/api/assignments/{CRATES}/version", json={"version": versions[0]})
+    assert answer.json()["code"] == "already-set"
+    assert odile.call("POST", "/api/classes/1/assignments", json=setting).json()["code"] == "already-set"
+
+
+def test_dates_are_shown_as_clocks_of_the_class_show_them(odile, engine):
+    odile.call("PUT", "/api/classes/1", json={"name": "Evening", "time_zone": "Asia/Kathmandu"})
+    put(odile, due="2026-12-01T18:00:00")
+    with Session(engine) as db:
+        assert db.get_one(Assignment, CRATES).due_at == datetime(2026, 12, 1, 12, 15, tzinfo=UTC)
+    assert odile.get(f"/api/assignments/{CRATES}/setting").json()["due"] == "2026-12-01T18:00:00"
+    odile.call("PUT", "/api/classes/1", json={"name": "Evening", "time_zone": "UTC"})
+    assert odile.get(f"/api/assignments/{CRATES}/setting").json()["due"] == "2026-12-01T12:15:00"
