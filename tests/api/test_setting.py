@@ -252,7 +252,7 @@ def test_whose_draft_cannot_be_done_in_a_newer_version_is_said(odile, pim, versi
     assert answer.status_code == 200, answer.text
     assert "Pim Tasker" in answer.json()["broken"]
     draft = pim.get(f"/api/assignments/{CRATES}/bench").json()["draft"]
-    assert (draft["refused"]["step"], len(draft["rest"])) == (1, 1)  # kept, and marked
+    assert (draft["refused"]["step"], len(draft["rest"])) == (1, len(RIGHT_WAY))  # kept, and marked
 
 
 def test_a_version_of_another_exercise_or_one_that_is_set_already_is_refused(odile, versions):

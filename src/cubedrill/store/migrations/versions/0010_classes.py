@@ -1,5 +1,7 @@
 """People of classes, how things are set, who has looked, and the one way in which work is erased."""
 
+from typing import Any
+
 import sqlalchemy as sa
 from alembic import op
 
@@ -49,7 +51,7 @@ end $$
 """
 
 
-def _when(name: str, *, nullable: bool = True) -> sa.Column[object]:
+def _when(name: str, *, nullable: bool = True) -> sa.Column[Any]:
     default = None if nullable else sa.text("now()")
     return sa.Column(name, sa.DateTime(timezone=True), server_default=default, nullable=nullable)
 
@@ -67,7 +69,7 @@ def _count(name: str) -> sa.Column[int]:
     return sa.Column(name, sa.BigInteger(), nullable=True)
 
 
-def _columns() -> dict[str, tuple[sa.Column[object], ...]]:
+def _columns() -> dict[str, tuple[sa.Column[Any], ...]]:
     """What tables that are there already get, by table; made anew, since a column belongs to one table alone."""
     return {
         "person": (
