@@ -20,8 +20,9 @@ from cubedrill.api.edge.bodies import Bodies, OffTheLoop
 from cubedrill.api.edge.built import BuiltFiles
 from cubedrill.api.edge.outermost import Outermost
 from cubedrill.api.edge.patience import Patience
+from cubedrill.api.live import watching
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
-from cubedrill.api.routes import classes, files, session, setting, work, workshop
+from cubedrill.api.routes import board, classes, files, session, setting, work, workshop
 from cubedrill.service.accounts import is_known, slowed_s
 from cubedrill.settings import Settings
 from cubedrill.store.database import engine_for
@@ -46,9 +47,11 @@ def create_app(settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.engine = engine_for(app.state.settings.database_url, AT_WORK + 1)  # one for whoever sends much
+        # One connection for whoever sends much, and one for all who look on.
+        app.state.engine = engine_for(app.state.settings.database_url, AT_WORK + 2)
         limit_threads()
-        yield
+        async with watching(app.state.settings.database_url) as app.state.hub:
+            yield
         app.state.engine.dispose()
 
     app = FastAPI(
@@ -67,6 +70,8 @@ def create_app(settings: Settings) -> FastAPI:
     app.include_router(session.router, prefix="/api")
     app.include_router(classes.router, prefix="/api")
     app.include_router(setting.router, prefix="/api")
+    app.include_router(board.router, prefix="/api")
+    app.include_router(board.insights, prefix="/api")
     app.include_router(work.router, prefix="/api")
     app.include_router(files.router, prefix="/api")
     app.include_router(workshop.router, prefix="/api")

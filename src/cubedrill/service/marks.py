@@ -8,12 +8,12 @@ from collections.abc import Iterable, Sequence
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.verdict import RELATIVE_GUARD, Report
-from cubedrill.service.access import reviewed_submission
+from cubedrill.service.access import reviewed_submission, submission_for
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import exercise_of
 from cubedrill.service.views import ChangeView, MarkView
 from cubedrill.store import live
-from cubedrill.store.marks import hold_mark, put_mark
+from cubedrill.store.marks import hold_mark, keep_looked, put_mark
 from cubedrill.store.shapes import REPORT
 from cubedrill.store.tables import Event, Mark, Person, Review, StoredSubmission
 
@@ -45,7 +45,11 @@ def keep_mark(db: Session, submission: StoredSubmission) -> None:
         **dict(mark),
         "assignment_id": submission.assignment_id,
         "person_id": submission.person_id,
-        "causes": [cause.text for cause in report.causes],
+        "causes": [{"code": cause.code, "object": cause.object, "text": cause.text} for cause in report.causes],
+        "checks": [
+            {"id": c.id, "verdict": c.verdict, "points": c.points, "off": c.tolerances_off, "miss": c.miss}
+            for c in report.checks
+        ],
         "explained": is_explained(submission),
     }
     put_mark(db, submission.id, columns)
@@ -77,6 +81,15 @@ def changes_of(reviews: Sequence[Review]) -> tuple[ChangeView, ...]:
     return tuple(
         ChangeView(check=r.check_id, points=r.points, text=r.text, by=r.person.name, made_at=r.made_at) for r in reviews
     )
+
+
+def note_looked(db: Session, person: Person, submission_id: int) -> None:
+    """Keep that an instructor has opened a submission; a student's own look is none."""
+    submission = submission_for(db, person, submission_id)
+    if submission.person_id == person.id:
+        return
+    keep_looked(db, submission.id, person.id)
+    live.tell(db, submission.assignment.class_id, submission.assignment_id, submission.person_id)
 
 
 def add_review(

@@ -190,5 +190,5 @@ def _row(name: str, work: WorkView, newest: Try | None, assignment: Assignment) 
         work=work,
         handed_in_at=newest.handed_in_at if newest else None,
         late=newest is not None and is_late(newest.handed_in_at, assignment),
-        causes=tuple(newest.mark.causes) if newest else (),
+        causes=tuple(cause["text"] for cause in newest.mark.causes) if newest else (),
     )

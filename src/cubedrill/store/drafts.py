@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Any, TypeVar
 
-from sqlalchemy import ColumnElement, Select, func, select, update
+from sqlalchemy import ColumnElement, Select, func, literal, null, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from cubedrill.store.shapes import STEPS
-from cubedrill.store.tables import Draft, StepsKept
+from cubedrill.store.tables import Draft, SheetDraft, StepsKept
 
 Kept = TypeVar("Kept", bound=StepsKept)
 
@@ -66,6 +68,34 @@ def drafts_of(db: Session, assignment_id: int) -> Sequence[Draft]:
 def note_progress(db: Session, draft_id: int, in_place: int | None, checks: int | None) -> None:
     """Keep how many of a draft's checks pass as it was saved, for those who look on."""
     db.execute(update(Draft).where(Draft.id == draft_id).values(in_place=in_place, checks=checks))
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far a draft was when it was saved last; in_place: of so many checks, where that is worked out."""
+
+    saved_at: datetime
+    in_place: int | None
+    checks: int | None
+    steps: int
+
+
+def progress(
+    db: Session, ids: Collection[int], people: Collection[int] | None = None
+) -> dict[tuple[int, int], Progress]:
+    """How far drafts and sheets on some things set are, by what is set and person; people: of these alone."""
+    found: dict[tuple[int, int], Progress] = {}
+    columns = (Draft.saved_at, Draft.in_place, Draft.checks, Draft.cursor)
+    sheet = (SheetDraft.saved_at, null(), null(), literal(0))
+    for table, facts in ((SheetDraft, sheet), (Draft, columns)):
+        query = select(table.assignment_id, table.person_id, *facts)
+        query = query.where(table.assignment_id.in_(ids), table.revision > 0)
+        if people is not None:
+            query = query.where(table.person_id.in_(people))
+        for assignment, person, *rest in db.execute(query):
+            key, one = (assignment, person), Progress(*rest)
+            found[key] = max(one, found.get(key, one), key=lambda each: each.saved_at)
+    return found
 
 
 def _under(table: type[Kept], key: dict[str, int | str]) -> Select[Kept]:

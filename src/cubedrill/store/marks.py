@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -11,7 +11,7 @@ from sqlalchemy import ColumnElement, case, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from cubedrill.store.tables import Assignment, Mark, StoredSubmission
+from cubedrill.store.tables import Assignment, LookedAt, Mark, StoredSubmission
 
 Key = tuple[int, int]
 
@@ -57,9 +57,12 @@ def tallies_of_person(db: Session, person_id: int) -> dict[Key, Tally]:
     return _tallies(db, Mark.person_id == person_id)
 
 
-def tallies_of_assignments(db: Session, ids: Collection[int]) -> dict[Key, Tally]:
-    """All students', by what is set and person."""
-    return _tallies(db, Mark.assignment_id.in_(ids))
+def tallies_of_assignments(
+    db: Session, ids: Collection[int], people: Collection[int] | None = None
+) -> dict[Key, Tally]:
+    """All students', by what is set and person; people: of these alone."""
+    which = Mark.assignment_id.in_(ids)
+    return _tallies(db, which if people is None else which & Mark.person_id.in_(people))
 
 
 def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
@@ -105,8 +108,29 @@ def _tries(db: Session, which: ColumnElement[bool]) -> list[Try]:
     return [Try(*row) for row in rows]
 
 
+def marks_of(db: Session, assignment_id: int) -> Sequence[Mark]:
+    """What every submission for one thing set is worth, the first one first."""
+    return db.scalars(select(Mark).where(Mark.assignment_id == assignment_id).order_by(Mark.submission_id)).all()
+
+
 def unexplained(db: Session) -> StoredSubmission | None:
     """Take the oldest submission of which it is not known why it missed, and that nobody else has taken."""
     query = select(Mark.submission_id).where(~Mark.explained).order_by(Mark.submission_id)
     submission_id = db.scalar(query.limit(1).with_for_update(skip_locked=True))
     return None if submission_id is None else db.get_one(StoredSubmission, submission_id)
+
+
+def tries_of_person(db: Session, person_id: int, assignment_ids: Collection[int]) -> list[Try]:
+    """One student's tries at some things set, the first one first."""
+    return _tries(db, (Mark.person_id == person_id) & Mark.assignment_id.in_(assignment_ids))
+
+
+def looked_at(db: Session, submission_ids: Collection[int]) -> set[int]:
+    """Those of some submissions that an instructor has opened."""
+    return set(db.scalars(select(LookedAt.submission_id).where(LookedAt.submission_id.in_(submission_ids))))
+
+
+def keep_looked(db: Session, submission_id: int, person_id: int) -> None:
+    """Keep that an instructor has opened a submission."""
+    query = insert(LookedAt).values(submission_id=submission_id, person_id=person_id)
+    db.execute(query.on_conflict_do_nothing())

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Select, func, select
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import Select, func, select, true
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session, joinedload, selectinload
 
-from cubedrill.store.tables import Assignment, Review, StoredSubmission
+from cubedrill.store.tables import Assignment, Draft, Review, StoredSubmission
 
 _WITH_REPORTS = (
     joinedload(StoredSubmission.person),
@@ -52,6 +57,51 @@ def newest_of(db: Session, assignment_id: int, person_id: int) -> StoredSubmissi
         StoredSubmission.assignment_id == assignment_id, StoredSubmission.person_id == person_id
     )
     return db.scalar(query.order_by(StoredSubmission.id.desc()).limit(1))
+
+
+def times_of(db: Session, ids: Collection[int]) -> dict[int, datetime]:
+    """When submissions were handed in, by id."""
+    query = select(StoredSubmission.id, StoredSubmission.handed_in_at).where(StoredSubmission.id.in_(ids))
+    return {i: at for i, at in db.execute(query)}  # noqa: C416 - a row is not a pair to the type checker
+
+
+@dataclass(frozen=True)
+class Done:
+    """How a submission was done. begun_at: when its bench was opened first; typed, dragged: of its steps."""
+
+    submission: int
+    person: int
+    handed_in_at: datetime
+    begun_at: datetime | None
+    steps: int
+    typed: int
+    dragged: int
+
+
+def how_done(db: Session, ids: Collection[int]) -> Sequence[Done]:
+    """How some submissions of steps were done, counted by the database."""
+    entries = func.jsonb_array_elements(StoredSubmission.document["steps"]).table_valued("value").lateral()
+    entry = entries.c.value.cast(JSONB)["entry"].astext
+    query = (
+        select(
+            StoredSubmission.id,
+            StoredSubmission.person_id,
+            StoredSubmission.handed_in_at,
+            Draft.begun_at,
+            func.count(),
+            func.count().filter(entry == "typed"),
+            func.count().filter(entry == "dragged"),
+        )
+        .select_from(StoredSubmission)
+        .join(entries, true())
+        .outerjoin(
+            Draft,
+            (Draft.assignment_id == StoredSubmission.assignment_id) & (Draft.person_id == StoredSubmission.person_id),
+        )
+        .where(StoredSubmission.id.in_(ids), StoredSubmission.kind == "steps")
+        .group_by(StoredSubmission.id, Draft.begun_at)
+    )
+    return [Done(*row) for row in db.execute(query)]
 
 
 def _with_all() -> Select[StoredSubmission]:

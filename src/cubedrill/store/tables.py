@@ -151,6 +151,7 @@ class StepsKept:
     cursor: Mapped[int]
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    begun_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
 class Draft(StepsKept, Base):
@@ -288,7 +289,8 @@ class StoredReport(Base):
 class Mark(Base):
     """What a submission is worth as things stand, by its newest report and review: worked out from them, for lists.
 
-    of: the points that there are; causes: why it missed, as an instructor is told; explained: whether that is known.
+    of: the points that there are; causes: why it missed (code, object, text), the likeliest first; explained: whether
+    that is known. checks: for each its id, verdict, points, how many tolerances it is off, and its miss.
     """
 
     __tablename__ = "mark"
@@ -306,6 +308,7 @@ class Mark(Base):
     passed: Mapped[bool]
     changed: Mapped[bool]
     causes: Mapped[list[Any]]
+    checks: Mapped[list[Any]]
     explained: Mapped[bool]
 
 

@@ -464,6 +464,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Board
+         * @description A class: students by what is set.
+         */
+        get: operations["get_board_api_classes__class__board_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/students/{student}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Student
+         * @description A student with all that she handed in.
+         */
+        get: operations["get_student_api_classes__class__students__student__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Live
+         * @description What changes on a board, as server-sent events: `again` (ask for all of it) and `cells` (those that changed).
+         */
+        get: operations["get_live_api_classes__class__live_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment}/insight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Insight
+         * @description What the class gets wrong in one thing set.
+         */
+        get: operations["get_insight_api_assignments__assignment__insight_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/home": {
         parameters: {
             query?: never;
@@ -726,6 +806,26 @@ export interface paths {
          * @description Set the points of a check with a reason, take that back, or write a remark.
          */
         post: operations["post_review_api_submissions__submission__reviews_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{submission}/looked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Looked
+         * @description I have looked at a submission of my class.
+         */
+        post: operations["post_looked_api_submissions__submission__looked_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1599,6 +1699,41 @@ export interface components {
             work: components["schemas"]["WorkView"];
         };
         /**
+         * BoardRowView
+         * @description A student, as a row of the board.
+         */
+        BoardRowView: {
+            /** Person */
+            person: number;
+            /** Name */
+            name: string;
+            /** Left */
+            left: boolean;
+        };
+        /**
+         * BoardView
+         * @description A class: students by what is set. cells: those in which something was done. now: as the server's clock is.
+         */
+        BoardView: {
+            /** Class Id */
+            class_id: number;
+            /** Name */
+            name: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Columns */
+            columns: components["schemas"]["ColumnView"][];
+            /** Rows */
+            rows: components["schemas"]["BoardRowView"][];
+            /** Cells */
+            cells: components["schemas"]["CellView"][];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+        };
+        /**
          * BoxView
          * @description A box along some axes: its least and largest coordinates.
          */
@@ -1709,6 +1844,22 @@ export interface components {
             broken: string[];
         };
         /**
+         * CauseCountView
+         * @description A cause, and who has it: in the try that counts, or in any.
+         */
+        CauseCountView: {
+            /** Code */
+            code: string;
+            /** Object */
+            object: string;
+            /** Text */
+            text: string;
+            /** Counted */
+            counted: components["schemas"]["WhoView"][];
+            /** Ever */
+            ever: components["schemas"]["WhoView"][];
+        };
+        /**
          * CauseView
          * @description Why something was missed, as far as the one who looks is told. step: of the reference, where the way is shown.
          */
@@ -1725,6 +1876,38 @@ export interface components {
             confidence: number | null;
             /** Objects */
             objects: string[];
+        };
+        /**
+         * CellView
+         * @description Where a student stands with something set.
+         *
+         *     score, passed, late: of the try that counts. newest: the submission that came last; looked: whether an instructor
+         *     has opened it. at_work: when she saved last, where that is after it; in_place: of so many checks, where that is
+         *     shown.
+         */
+        CellView: {
+            /** Assignment */
+            assignment: number;
+            /** Person */
+            person: number;
+            /** Tries */
+            tries: number;
+            /** Score */
+            score: number | null;
+            /** Passed */
+            passed: boolean;
+            /** Late */
+            late: boolean;
+            /** Newest */
+            newest: number | null;
+            /** Looked */
+            looked: boolean;
+            /** At Work */
+            at_work: string | null;
+            /** In Place */
+            in_place: number | null;
+            /** Checks */
+            checks: number | null;
         };
         /**
          * ChangeConventions
@@ -1757,6 +1940,34 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+        };
+        /**
+         * CheckInsightView
+         * @description A check, and where the class came to in it. mistakes: that are off in it; lost: how many had no number in it.
+         */
+        CheckInsightView: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Space */
+            space: string;
+            /** Unit */
+            unit: string;
+            /** Axes */
+            axes: string[];
+            /** Tolerance */
+            tolerance: number[];
+            /** Dots */
+            dots: components["schemas"]["DotView"][];
+            /** Lost */
+            lost: number;
+            /** Passed */
+            passed: number;
+            /** Mistakes */
+            mistakes: components["schemas"]["OffView"][];
         };
         /**
          * CheckView
@@ -1908,6 +2119,23 @@ export interface components {
         CodeBody: {
             /** Minutes */
             minutes: number;
+        };
+        /**
+         * ColumnView
+         * @description Something set, as a column of the board.
+         */
+        ColumnView: {
+            /** Assignment */
+            assignment: number;
+            /** Title */
+            title: string;
+            /** Opens At */
+            opens_at: string | null;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
         };
         /**
          * Cone
@@ -2100,6 +2328,27 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * DotView
+         * @description Where a student came to in a check: from what was wanted, one number an axis; how many tolerances that is off.
+         */
+        DotView: {
+            /** Person */
+            person: number;
+            /** Name */
+            name: string;
+            /** Submission */
+            submission: number;
+            /** Miss */
+            miss: number[];
+            /** Off */
+            off: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "pass" | "near" | "fail" | "not judged";
         };
         /**
          * DraftView
@@ -2415,6 +2664,27 @@ export interface components {
             seen: components["schemas"]["SeenView"];
         };
         /**
+         * GivenUpView
+         * @description A student who has begun and not handed in.
+         */
+        GivenUpView: {
+            /** Person */
+            person: number;
+            /** Name */
+            name: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Steps */
+            steps: number;
+            /** In Place */
+            in_place: number | null;
+            /** Checks */
+            checks: number | null;
+        };
+        /**
          * HaloView
          * @description A tolerance drawn to scale: a block in which the object lies when the check passes and it is not turned.
          */
@@ -2479,6 +2749,26 @@ export interface components {
             taught: components["schemas"]["TaughtExerciseView"][];
         };
         /**
+         * HowView
+         * @description How a student's try that counts was done. minutes: from the first opening on; typed, dragged: of its steps.
+         */
+        HowView: {
+            /** Person */
+            person: number;
+            /** Name */
+            name: string;
+            /** Submission */
+            submission: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Steps */
+            steps: number;
+            /** Typed */
+            typed: number;
+            /** Dragged */
+            dragged: number;
+        };
+        /**
          * InWorld
          * @description A contact in the world: a point and an outward normal.
          */
@@ -2495,6 +2785,41 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * InsightView
+         * @description What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them.
+         */
+        InsightView: {
+            /** Assignment */
+            assignment: number;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Students */
+            students: number;
+            /** Handed In */
+            handed_in: number;
+            /** Passed */
+            passed: number;
+            /** Causes */
+            causes: components["schemas"]["CauseCountView"][];
+            /** Checks */
+            checks: components["schemas"]["CheckInsightView"][];
+            /** How */
+            how: components["schemas"]["HowView"][];
+            /** Given Up */
+            given_up: components["schemas"]["GivenUpView"][];
         };
         /**
          * Join
@@ -3091,6 +3416,16 @@ export interface components {
             /** Locked */
             locked: boolean;
             local_box: components["schemas"]["BoxView"] | null;
+        };
+        /**
+         * OffView
+         * @description A typical mistake, and how far off it is in a check, in the check's unit.
+         */
+        OffView: {
+            /** Text */
+            text: string;
+            /** Off */
+            off: number;
         };
         /**
          * OnObject
@@ -4767,6 +5102,61 @@ export interface components {
             causes: string[];
         };
         /**
+         * StudentSetView
+         * @description Something set, with all tries of a student.
+         */
+        StudentSetView: {
+            /** Assignment */
+            assignment: number;
+            /** Title */
+            title: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Tries */
+            tries: components["schemas"]["StudentTryView"][];
+        };
+        /**
+         * StudentTryView
+         * @description A try of a student, with why it missed.
+         */
+        StudentTryView: {
+            /** Submission */
+            submission: number;
+            /** Number */
+            number: number;
+            /**
+             * Handed In At
+             * Format: date-time
+             */
+            handed_in_at: string;
+            /** Late */
+            late: boolean;
+            mark: components["schemas"]["MarkView"];
+            /** Causes */
+            causes: string[];
+        };
+        /**
+         * StudentView
+         * @description A student of a class with all that she handed in.
+         */
+        StudentView: {
+            /** Person */
+            person: number;
+            /** Name */
+            name: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Left */
+            left: boolean;
+            /** Items */
+            items: components["schemas"]["StudentSetView"][];
+        };
+        /**
          * SubmissionsView
          * @description What a class handed in for an exercise.
          */
@@ -5101,6 +5491,18 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * WhoView
+         * @description A student, and one of her submissions.
+         */
+        WhoView: {
+            /** Person */
+            person: number;
+            /** Name */
+            name: string;
+            /** Submission */
+            submission: number;
         };
         /**
          * WorkBody
@@ -8799,6 +9201,527 @@ export interface operations {
             };
         };
     };
+    get_board_api_classes__class__board_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_student_api_classes__class__students__student__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: number;
+                student: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_live_api_classes__class__live_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": unknown;
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_insight_api_assignments__assignment__insight_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InsightView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_home_api_home_get: {
         parameters: {
             query?: never;
@@ -10693,6 +11616,136 @@ export interface operations {
                 "application/json": components["schemas"]["ReviewBody"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_looked_api_submissions__submission__looked_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                submission: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {

@@ -12,6 +12,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from cubedrill.api.problems import busy
 
 OF_FILES: Final = re.compile(r"/api/.*/(files?|scenes?)(/.*)?")
+LIVE: Final = re.compile(r"/api/classes/\d+/live")  # stays open, and is counted by its hub
 WITH_FILES: Final = 2  # of those at work: reading and writing them takes long, and all others go on
 AT_WORK: Final = 4  # in a process: threads and connections; more would only share one core
 MOST: Final = 400  # in a process, at work and waiting: a class at its slowest, ten times over
@@ -28,7 +29,7 @@ class Admission:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Let a request in in its turn."""
-        if scope["type"] != "http" or not scope["path"].startswith("/api/"):
+        if scope["type"] != "http" or not scope["path"].startswith("/api/") or LIVE.fullmatch(scope["path"]):
             return await self.app(scope, receive, send)
         if self.here >= MOST:
             return await busy()(scope, receive, send)

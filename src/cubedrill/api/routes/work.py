@@ -122,6 +122,12 @@ def post_review(submission: SubmissionId, body: ReviewBody, person: PersonWhoCha
     marks.add_review(db, person, submission, body.check, (body.points, body.text))
 
 
+@router.post("/submissions/{submission}/looked", status_code=204)
+def post_looked(submission: SubmissionId, person: PersonWhoChanges, db: Database) -> None:
+    """I have looked at a submission of my class."""
+    marks.note_looked(db, person, submission)
+
+
 @router.get("/submissions/{submission}")
 def get_submission(submission: SubmissionId, person: CurrentPerson, db: Database) -> ResultView:
     """A checked submission."""

@@ -55,6 +55,13 @@ class CheckResult(Value):
         off, tolerance = np.abs(np.atleast_1d(self.difference)), np.atleast_1d(self.tolerance)
         return float(np.max(np.divide(off, tolerance, out=np.zeros_like(off), where=tolerance > 0)))
 
+    @property
+    def miss(self) -> tuple[float, ...] | None:
+        """From what was wanted to what was found: one number an axis, or one number; none where there is no number."""
+        if self.axes and self.submitted is not None and len(self.submitted) == len(self.target) == len(self.axes):
+            return tuple(found - wanted for found, wanted in zip(self.submitted, self.target, strict=True))
+        return None if self.difference is None else tuple(np.atleast_1d(self.difference).tolist())
+
 
 class Cause(Value):
     """The likely reason for a miss.

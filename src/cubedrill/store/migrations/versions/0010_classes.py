@@ -4,6 +4,7 @@ from typing import Any
 
 import sqlalchemy as sa
 from alembic import op
+from sqlalchemy.dialects.postgresql import JSONB
 
 revision = "0010"
 down_revision = "0009"
@@ -51,6 +52,60 @@ end $$
 """
 
 
+# What lists need of each report, in the row of its mark; see service/marks.py.
+SUMMED_UP = """
+update mark set causes = told.causes, checks = told.checks
+from (
+  select m.submission_id,
+         coalesce((
+           select jsonb_agg(jsonb_build_object('code', c->'code', 'object', c->'object', 'text', c->'text') order by n)
+           from jsonb_array_elements(r.document->'causes') with ordinality as each (c, n)
+         ), '[]') as causes,
+         coalesce((
+           select jsonb_agg(jsonb_build_object(
+             'id', c->'id', 'verdict', c->'verdict', 'points', c->'points', 'off', pg_temp.tolerances_off(c),
+             'miss', pg_temp.miss(c)
+           ) order by n)
+           from jsonb_array_elements(r.document->'checks') with ordinality as each (c, n)
+         ), '[]') as checks
+  from mark m
+  join lateral (select document from report where submission_id = m.submission_id order by id desc limit 1) r on true
+) told
+where told.submission_id = mark.submission_id
+"""
+NUMBERS = """
+create function pg_temp.numbers(value jsonb) returns float8[] language sql as $$
+  select case jsonb_typeof(value)
+    when 'array' then array(
+      select n::float8 from jsonb_array_elements_text(value) with ordinality as e (n, i) order by i
+    )
+    when 'number' then array[(value #>> '{}')::float8] end
+$$
+"""
+OFF = """
+create function pg_temp.tolerances_off(c jsonb) returns float8 language sql as $$
+  select coalesce(max(case when t > 0 then abs(d) / t else 0 end), 0)
+  from unnest(pg_temp.numbers(c->'difference')) with ordinality as off (d, i)
+  join lateral (
+    select coalesce((pg_temp.numbers(c->'tolerance'))[i], (pg_temp.numbers(c->'tolerance'))[1]) as t
+  ) allowed on true
+$$
+"""
+MISS = """
+create function pg_temp.miss(c jsonb) returns jsonb language sql as $$
+  select case
+    when jsonb_typeof(c->'submitted') = 'array' and jsonb_array_length(c->'axes') > 0
+         and jsonb_array_length(c->'submitted') = jsonb_array_length(c->'axes')
+         and jsonb_array_length(c->'target') = jsonb_array_length(c->'axes')
+    then (
+      select jsonb_agg(f - w order by i)
+      from unnest(pg_temp.numbers(c->'submitted'), pg_temp.numbers(c->'target')) with ordinality as pairs (f, w, i)
+    )
+    else to_jsonb(pg_temp.numbers(c->'difference')) end
+$$
+"""
+
+
 def _when(name: str, *, nullable: bool = True) -> sa.Column[Any]:
     default = None if nullable else sa.text("now()")
     return sa.Column(name, sa.DateTime(timezone=True), server_default=default, nullable=nullable)
@@ -82,7 +137,9 @@ def _columns() -> dict[str, tuple[sa.Column[Any], ...]]:
             _count("tries"), _text("counts", "best"), _text("told"), _text("told_when", "at once"),
             _flag("late_counts", "true"), _flag("drafts_shown", "false"),
         ),
-        "draft": (_count("in_place"), _count("checks")),
+        "draft": (_when("begun_at", nullable=False), _count("in_place"), _count("checks")),
+    "plan_steps": (_when("begun_at", nullable=False),),
+    "mark": (sa.Column("checks", JSONB(), server_default=sa.text("'[]'"), nullable=False),),
         "signed_in": (_when("began_at", nullable=False), _text("address", ""), _text("browser", "")),
         "event": (_count("class_id"),),
     }  # fmt: skip
@@ -113,12 +170,18 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_looked_at_person_id")),
         sa.PrimaryKeyConstraint("submission_id", name=op.f("pk_looked_at")),
     )
+    for statement in (NUMBERS, OFF, MISS, SUMMED_UP):
+        op.execute(statement)
+    op.alter_column("mark", "checks", server_default=None)
     op.execute(GUARD)
     op.execute(ERASE)
 
 
 def downgrade() -> None:
     op.execute("drop function erase_person(bigint)")
+    op.execute(
+        "update mark set causes = coalesce((select jsonb_agg(c->'text') from jsonb_array_elements(causes) c), '[]')"
+    )
     op.execute(OLD_GUARD)
     op.drop_table("looked_at")
     op.drop_table("join_code")

@@ -1,0 +1,158 @@
+"""Looking on: who has a board open is told what changes on it, whichever process it was changed through.
+
+One connection of a process listens to the database, which only wakes; what is told is read from the tables. After a
+lost connection everybody who looks on asks for the whole board again, so nothing is missed.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import logging
+import signal
+import threading
+from collections.abc import AsyncIterator, Callable, Iterator
+from contextlib import asynccontextmanager, contextmanager, suppress
+from typing import Any, Final
+
+import anyio.to_thread
+import psycopg
+from sqlalchemy import make_url
+
+from cubedrill.service.board import MOST_CHANGED
+from cubedrill.service.board_views import ChangedView
+from cubedrill.store.live import CHANNEL
+
+_LOG: Final = logging.getLogger(__name__)
+MOST_LOOKING: Final = 300  # in a process
+GATHERED_S: Final = 0.25  # so long changes are gathered before they are told
+STILL_S: Final = 15.0  # after so long without a change a line is sent, so that nothing in between closes the way
+AGAIN_S: Final = 1.0
+
+Key = tuple[int, int]
+
+
+class Looking:
+    """Somebody who looks on at one class, and the cells that changed since she was told last."""
+
+    def __init__(self, class_id: int) -> None:
+        self.class_id = class_id
+        self.changed: set[Key] = set()
+        self.again = True
+        self.woken = asyncio.Event()
+
+    def tell(self, key: Key | None) -> None:
+        """Note a change; none, or too many: the whole board is to be asked for again."""
+        if key is None or len(self.changed) >= MOST_CHANGED:
+            self.again = True
+            self.changed.clear()
+        elif not self.again:
+            self.changed.add(key)
+        self.woken.set()
+
+
+class Hub:
+    """Those who look on in this process."""
+
+    def __init__(self) -> None:
+        self.looking: set[Looking] = set()
+        self.closed = False
+        self.reading = asyncio.Semaphore(1)  # one at a time reads, however many look on
+
+    def tell(self, class_id: int | None, key: Key | None) -> None:
+        """Tell those who look on at a class, or at any."""
+        for each in self.looking:
+            if class_id is None or each.class_id == class_id:
+                each.tell(key)
+
+    def close(self) -> None:
+        """End all streams: nobody can stop while one is open."""
+        self.closed = True
+        self.tell(None, None)
+
+    async def stream(self, class_id: int, read: Callable[[set[Key]], ChangedView | None]) -> AsyncIterator[str]:
+        """Give events for as long as somebody looks on; read: the cells that changed, none: she may look no longer."""
+        looking = Looking(class_id)
+        looking.woken.set()
+        self.looking.add(looking)
+        try:
+            while not self.closed:
+                try:
+                    await asyncio.wait_for(looking.woken.wait(), STILL_S)
+                except TimeoutError:
+                    yield ": still here\n\n"
+                    continue
+                looking.woken.clear()
+                if looking.again:
+                    looking.again = False
+                    looking.changed.clear()
+                    yield "event: again\ndata: {}\n\n"
+                    continue
+                await asyncio.sleep(GATHERED_S)
+                changed, looking.changed = looking.changed, set()
+                async with self.reading:
+                    found = await anyio.to_thread.run_sync(read, changed)
+                if found is None:
+                    return
+                yield f"event: cells\ndata: {found.model_dump_json()}\n\n"
+        finally:
+            self.looking.discard(looking)
+
+
+@asynccontextmanager
+async def watching(database_url: str) -> AsyncIterator[Hub]:
+    """Give the hub of a process, which hears of changes until the process ends."""
+    hub = Hub()
+    listener = asyncio.create_task(_listen(database_url, hub))
+    with _closed_when_told_to_end(hub):
+        yield hub
+    hub.close()
+    listener.cancel()
+    with suppress(asyncio.CancelledError):
+        await listener
+
+
+async def _listen(database_url: str, hub: Hub) -> None:
+    """Hear of changes for good; where the connection is lost, all ask for their boards again when it is back."""
+    address = make_url(database_url).set(drivername="postgresql").render_as_string(hide_password=False)
+    away = False
+    while True:
+        try:
+            async with await psycopg.AsyncConnection.connect(
+                address, autocommit=True, connect_timeout=10
+            ) as connection:
+                await connection.execute(f"listen {CHANNEL}")
+                hub.tell(None, None)
+                away = False
+                async for notice in connection.notifies():
+                    class_id, assignment, person = json.loads(notice.payload)
+                    hub.tell(class_id, (assignment, person))
+        except (psycopg.Error, OSError) as error:
+            if not away:
+                _LOG.warning("boards are not told of changes until the database is back: %s", error)
+            away = True
+        await asyncio.sleep(AGAIN_S)
+
+
+@contextmanager
+def _closed_when_told_to_end(hub: Hub) -> Iterator[None]:
+    """Close the hub when the process is told to end: the server waits for open streams before it ends anything."""
+    if threading.current_thread() is not threading.main_thread():  # signals come to the main thread alone
+        yield
+        return
+    loop = asyncio.get_running_loop()
+    before = {number: signal.getsignal(number) for number in (signal.SIGTERM, signal.SIGINT)}
+
+    def told(number: int, frame: Any) -> None:
+        loop.call_soon_threadsafe(hub.close)
+        earlier = before[signal.Signals(number)]
+        if callable(earlier):
+            earlier(number, frame)
+
+    for number in before:
+        signal.signal(number, told)
+    try:
+        yield
+    finally:
+        for number, earlier in before.items():
+            signal.signal(number, earlier)
