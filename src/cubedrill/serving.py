@@ -1,6 +1,6 @@
 """Serving: as many processes as there are cores for what is asked, and one for what takes longer; they end together.
 
-What answers and what explains is imported by the processes that do; the one that starts them has no use for it.
+What answers and what works is imported by the processes that do; the one that starts them has no use for it.
 """
 
 # ruff: noqa: PLC0415
@@ -33,7 +33,7 @@ def serve(settings: Settings, host: str, port: int) -> None:
     """Serve until told to end; the settings are those of the environment, which the processes read for themselves."""
     prepare(settings)
     ended = threading.Event()
-    keeper = threading.Thread(target=_keep_explaining, args=(settings.database_url, ended))
+    keeper = threading.Thread(target=_keep_working, args=(settings.database_url, ended))
     keeper.start()
     try:
         uvicorn.run(
@@ -77,10 +77,10 @@ def app_of_a_process() -> FastAPI:
     return app
 
 
-def _keep_explaining(database_url: str, ended: threading.Event) -> None:
-    """Have a process that explains, and another one where it dies."""
+def _keep_working(database_url: str, ended: threading.Event) -> None:
+    """Have a process that does what takes longer, and another one where it dies."""
     while not ended.is_set():
-        process = multiprocessing.get_context("spawn").Process(target=_explain, args=(database_url,))
+        process = multiprocessing.get_context("spawn").Process(target=_work, args=(database_url,))
         process.start()
         while process.is_alive() and not ended.wait(LOOK_S):
             pass
@@ -88,13 +88,13 @@ def _keep_explaining(database_url: str, ended: threading.Event) -> None:
         process.join()
 
 
-def _explain(database_url: str) -> None:
-    from cubedrill.service.explaining import explain_for_good
+def _work(database_url: str) -> None:
+    from cubedrill.service.working import work_for_good
 
     _end_with_parent()
     os.nice(GIVES_WAY)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C is told to the parent, which ends this one
-    explain_for_good(engine_for(database_url))
+    work_for_good(engine_for(database_url))
 
 
 def _end_with_parent() -> None:

@@ -54,6 +54,8 @@ STATUS: Final[dict[Code, int]] = {
     "not-only-yours": 403,
     "last-instructor": 409,
     "no-tries-left": 409,
+    "judged-already": 409,
+    "still-judging": 409,
     "unreadable-roster": 422,
     "name-differs": 422,
 }

@@ -138,11 +138,13 @@ def add_submission(
     return submission.id
 
 
-def keep_report(db: Session, submission: StoredSubmission, report: Report, explained: bool) -> None:
-    """Keep a verdict on a submission, and what it is worth by it."""
+def keep_report(
+    db: Session, submission: StoredSubmission, report: Report, explained: bool, version_id: int | None = None
+) -> None:
+    """Keep a verdict on a submission, and what it is worth by it; version_id: by another than it was handed in for."""
     verdict = StoredReport(
         submission_id=submission.id,
-        exercise_version_id=submission.exercise_version_id,
+        exercise_version_id=version_id or submission.exercise_version_id,
         rules_version=report.rules_version,
         explained=explained,
         document=REPORT.written(report),

@@ -188,3 +188,35 @@ class InsightView(Value):
     checks: tuple[CheckInsightView, ...]
     how: tuple[HowView, ...]
     given_up: tuple[GivenUpView, ...]
+
+
+class RecheckedView(Value):
+    """A submission whose mark or verdicts would be others. why: it could not be judged so; taken: it counts now."""
+
+    submission: int
+    student: str
+    number: int
+    was: float
+    was_of: float
+    was_passed: bool
+    points: float | None
+    of: float | None
+    passed: bool
+    changed: tuple[str, ...]
+    why: str
+    taken: bool
+
+
+class RecheckView(Value):
+    """Judging again: how far it is, and what would change. state: `working`, `done`, `cancelled` or `taken`."""
+
+    recheck: int
+    assignment: int
+    title: str
+    version: int
+    rules_version: str
+    asked_at: datetime
+    state: str
+    total: int
+    done: int
+    rows: tuple[RecheckedView, ...]

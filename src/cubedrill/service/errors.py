@@ -41,6 +41,8 @@ Code = Literal[
     "not-only-yours",
     "last-instructor",
     "no-tries-left",
+    "judged-already",
+    "still-judging",
     "unreadable-roster",
     "name-differs",
 ]
@@ -78,6 +80,8 @@ SENTENCES: Final[dict[Code, str]] = {
     "due-before-open": "It would be due before it opens; choose a later date to hand in.",
     "not-only-yours": "{name} is in a class that you do not teach too; only who runs the installation can do that.",
     "last-instructor": "{name} is the only instructor of this class; bring another one in first.",
+    "judged-already": "It is being judged again just now; wait until that is through, or cancel it.",
+    "still-judging": "It is being judged still; take it over when it is through.",
     "no-tries-left": "All {tries} tries are used; your work is kept, ask your instructor for one more.",
     "unreadable-roster": "{why}",
     "name-differs": "Type the name exactly as it stands there to erase it.",

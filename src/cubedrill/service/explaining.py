@@ -6,11 +6,9 @@ The database is the queue: what is not explained yet is marked so, and one at a 
 from __future__ import annotations
 
 import logging
-import time
 from typing import Final
 
 from sqlalchemy import Engine
-from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.causes.effort import MOST
@@ -24,7 +22,6 @@ from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import StoredSubmission
 
 _LOG: Final = logging.getLogger(__name__)
-REST_S: Final = 0.3  # between two looks where there was nothing to do
 
 
 def explain_next(engine: Engine) -> bool:
@@ -45,17 +42,3 @@ def _explained(submission: StoredSubmission) -> Report:
     except Exception:
         _LOG.exception("submission %s could not be explained", submission.id)
         return report_of(submission)
-
-
-def explain_for_good(engine: Engine) -> None:
-    """Explain whatever is not explained yet, as it comes, until the process ends."""
-    away = False
-    while True:
-        try:
-            found, away = explain_next(engine), False
-        except SQLAlchemyError as error:  # the database is away for a while, which is said once
-            if not away:
-                _LOG.warning("nothing can be explained until the database is back: %s", error)
-            found, away = False, True
-        if not found:
-            time.sleep(REST_S)

@@ -2,38 +2,47 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
+from typing import Final
 
 from sqlalchemy.orm import Session
 
 from cubedrill.service.access import is_open, may_make_classes
 from cubedrill.service.published import exercise_set
-from cubedrill.service.setting import is_told
-from cubedrill.service.views import HomeView, SetExerciseView, TaughtExerciseView
+from cubedrill.service.setting import changes_for, is_told
+from cubedrill.service.views import HomeView, NewsView, SetExerciseView, TaughtClassView, TaughtExerciseView
 from cubedrill.service.work import tries_left, work_of
-from cubedrill.store import classes, drafts, marks
-from cubedrill.store.marks import Key, Tally
+from cubedrill.store import classes, drafts, marks, news
+from cubedrill.store.marks import Tally
 from cubedrill.store.tables import Assignment, Draft, Person
+
+NEWS_FOR: Final = timedelta(days=14)
+MOST_NEWS: Final = 8
+SHARED_FROM: Final = 3  # students who have a cause: fewer is no matter of the class
 
 
 def home_of(db: Session, person: Person) -> HomeView:
-    """Return what is set for a person and what is set in the classes she teaches."""
+    """Return what is set for a person, what changed for her, and what is set in the classes she teaches."""
+    now = datetime.now(UTC)
     to_do = classes.assignments_of(db, person.id, "student")
-    taught = classes.assignments_of(db, person.id, "instructor")
-    tallies = marks.tallies_of_assignments(db, [item.id for item in taught])
-    students = classes.student_counts(db, {item.class_id for item in taught})
+    taught_classes = classes.classes_taught(db, person.id)
+    students = classes.student_counts(db, [each.id for each in taught_classes])
     return HomeView(
         teaches=may_make_classes(db, person),
-        to_do=_to_do_rows(db, person, to_do),
-        taught=tuple(_taught_row(item, students.get(item.class_id, 0), tallies) for item in taught),
+        to_do=_to_do_rows(db, person, to_do, now),
+        news=_news(db, person, to_do, now),
+        taught=_taught_rows(db, person, students),
+        classes=tuple(
+            TaughtClassView(id=each.id, name=each.name, students=students.get(each.id, 0)) for each in taught_classes
+        ),
     )
 
 
-def _to_do_rows(db: Session, person: Person, items: Sequence[Assignment]) -> tuple[SetExerciseView, ...]:
+def _to_do_rows(db: Session, person: Person, items: Sequence[Assignment], now: datetime) -> tuple[SetExerciseView, ...]:
     started = {assignment for assignment, _person in drafts.started(db, Draft.person_id == person.id)}
     tallies = marks.tallies_of_person(db, person.id)
-    now = datetime.now(UTC)
     return tuple(
         SetExerciseView(
             assignment=item.id,
@@ -50,14 +59,81 @@ def _to_do_rows(db: Session, person: Person, items: Sequence[Assignment]) -> tup
     )
 
 
-def _taught_row(item: Assignment, students: int, tallies: Mapping[Key, Tally]) -> TaughtExerciseView:
-    theirs = [tally for (assignment, _person), tally in tallies.items() if assignment == item.id]
-    return TaughtExerciseView(
-        assignment=item.id,
-        title=exercise_set(item).exercise.title,
-        class_name=item.classroom.name,
-        due_at=item.due_at,
-        students=students,
-        handed_in=len(theirs),
-        passed=sum(tally.passed for tally in theirs),
-    )
+def _news(db: Session, person: Person, items: Sequence[Assignment], now: datetime) -> tuple[NewsView, ...]:
+    """What changed for a student lately, as far as it is told already, the newest first."""
+    since = now - NEWS_FOR
+    by_id = {item.id: item for item in items}
+    found = [
+        (
+            "mark" if review.points is not None else "remark",
+            assignment,
+            review.submission_id,
+            review.text,
+            review.made_at,
+        )
+        for review, assignment in news.reviews_for(db, person.id, since)
+        if assignment in by_id and is_told(by_id[assignment], now)
+    ]
+    found += [
+        ("judged again", assignment, submission, "", at)
+        for assignment, submission, at in news.rechecked_for(db, person.id, since)
+        if assignment in by_id and is_told(by_id[assignment], now)
+    ]
+    found += [
+        ("set anew", assignment, None, changed, at)
+        for assignment, changed, at in changes_for(db, {item.class_id for item in items}, since)
+        if assignment in by_id
+    ]
+    found.sort(key=lambda row: row[-1], reverse=True)
+    return tuple(
+        NewsView(
+            what=what, assignment=assignment, submission=submission,
+            title=exercise_set(by_id[assignment]).exercise.title, text=text, at=at,
+        )
+        for what, assignment, submission, text, at in found[:MOST_NEWS]
+    )  # fmt: skip
+
+
+def _taught_rows(db: Session, person: Person, students: Mapping[int, int]) -> tuple[TaughtExerciseView, ...]:
+    items = classes.assignments_of(db, person.id, "instructor")
+    tallies: dict[int, list[Tally]] = {item.id: [] for item in items}
+    for (assignment, _person), tally in marks.tallies_of_assignments(db, tallies).items():
+        tallies[assignment].append(tally)
+    looked = marks.looked_at(db, [tally.newest for theirs in tallies.values() for tally in theirs])
+    shared = _shared_causes(db, [tally.counted for theirs in tallies.values() for tally in theirs])
+    rows = []
+    for item in items:
+        theirs = tallies[item.id]
+        waiting = [tally.newest for tally in theirs if tally.newest not in looked]
+        cause, shared_by = shared.get(item.id, ("", 0))
+        rows.append(
+            TaughtExerciseView(
+                assignment=item.id,
+                title=exercise_set(item).exercise.title,
+                class_id=item.class_id,
+                class_name=item.classroom.name,
+                opens_at=item.opens_at,
+                due_at=item.due_at,
+                students=students.get(item.class_id, 0),
+                handed_in=len(theirs),
+                passed=sum(tally.passed for tally in theirs),
+                not_looked=len(waiting),
+                next_to_look=min(waiting, default=None),
+                shared=cause,
+                shared_by=shared_by,
+            )
+        )
+    return tuple(rows)
+
+
+def _shared_causes(db: Session, counted: Sequence[int]) -> dict[int, tuple[str, int]]:
+    """For each thing set the cause that most students have, and how many do, where it is a matter of the class."""
+    count: dict[int, Counter[tuple[str, str]]] = {}
+    texts: dict[tuple[str, str], str] = {}
+    for assignment, causes in marks.causes_of(db, counted):
+        for cause in causes:
+            key = cause["code"], cause["object"]
+            texts[key] = cause["text"]
+            count.setdefault(assignment, Counter())[key] += 1
+    most = {assignment: causes.most_common(1)[0] for assignment, causes in count.items()}
+    return {assignment: (texts[key], many) for assignment, (key, many) in most.items() if many >= SHARED_FROM}

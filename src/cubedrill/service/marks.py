@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
+from typing import Final
 
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.verdict import RELATIVE_GUARD, Report
-from cubedrill.service.access import reviewed_submission, submission_for
+from cubedrill.service.access import assignment_for, reviewed_submission, submission_for
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.published import exercise_of
+from cubedrill.service.published import exercise_judged_by, exercise_of
 from cubedrill.service.views import ChangeView, MarkView
 from cubedrill.store import live
 from cubedrill.store.marks import hold_mark, keep_looked, put_mark
 from cubedrill.store.shapes import REPORT
+from cubedrill.store.submissions import remarks_on
 from cubedrill.store.tables import Event, Mark, Person, Review, StoredSubmission
 
 
@@ -40,7 +42,7 @@ def keep_mark(db: Session, submission: StoredSubmission) -> None:
     hold_mark(db, submission.id)  # what somebody else adds meanwhile is seen, or sees this
     db.expire(submission, ["reports", "reviews"])
     report = report_of(submission)
-    mark = mark_from(report, exercise_of(submission).exercise.pass_mark, submission.reviews)
+    mark = mark_from(report, exercise_judged_by(submission).exercise.pass_mark, submission.reviews)
     columns = {
         **dict(mark),
         "assignment_id": submission.assignment_id,
@@ -90,6 +92,15 @@ def note_looked(db: Session, person: Person, submission_id: int) -> None:
         return
     keep_looked(db, submission.id, person.id)
     live.tell(db, submission.assignment.class_id, submission.assignment_id, submission.person_id)
+
+
+REMARKS: Final = 12  # that are offered
+
+
+def remarks_used(db: Session, person: Person, assignment_id: int) -> list[str]:
+    """What was written on submissions for something set before, the last used first, to an instructor."""
+    assignment_for(db, person, assignment_id, "instructor")
+    return list(remarks_on(db, assignment_id, REMARKS))
 
 
 def add_review(

@@ -46,6 +46,11 @@ def exercise_of(submission: StoredSubmission) -> Published:
     return version_ready(submission.exercise_version)
 
 
+def exercise_judged_by(submission: StoredSubmission) -> Published:
+    """Return the exercise that the newest verdict is by: another version, where it was judged again."""
+    return version_ready(submission.reports[-1].exercise_version)
+
+
 def version_ready(version: ExerciseVersion) -> Published:
     """Return a version, read once."""
 

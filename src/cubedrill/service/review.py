@@ -19,7 +19,7 @@ from cubedrill.core.judging.verdict import Cause, Report
 from cubedrill.core.kept import Keeper
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
-from cubedrill.service.published import Published, exercise_of, exercise_set
+from cubedrill.service.published import Published, exercise_judged_by, exercise_set
 from cubedrill.service.setting import is_told
 from cubedrill.service.shown import shown_checks, shown_exercise, shown_poses, shown_steps
 from cubedrill.service.views import (
@@ -42,18 +42,18 @@ from cubedrill.store.tables import Assignment, Draft, Person, Review, StoredSubm
 
 AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 # What was handed in, carried out: of a large scene that takes seconds, and it never changes.
-_WORK: Final[Keeper[tuple[int, datetime], Handed]] = Keeper(50)
+_WORK: Final[Keeper[tuple[int, int, datetime], Handed]] = Keeper(50)
 
 
 def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     """Return a checked submission to its student or an instructor of the class."""
     submission = submission_for(db, person, submission_id)
-    ready = exercise_of(submission)
+    ready = exercise_judged_by(submission)
     own, assignment = submission.person_id == person.id, submission.assignment
     untold = own and not is_told(assignment, datetime.now(UTC))
     document = SUBMISSION.read(submission.document, submission.shape)
     told = "instructor" if not own else "not yet" if untold else assignment.told or ready.exercise.rules.told
-    key = (submission.id, submission.handed_in_at)
+    key = (submission.id, submission.reports[-1].exercise_version_id, submission.handed_in_at)
     work = _WORK.get(key, lambda: handed(ready.start, ready.target, document))
     judged = judged_view(ready, (document, work), report_of(submission), told, submission.reviews)
     return ResultView(

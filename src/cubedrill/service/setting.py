@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, Final, Literal
@@ -194,7 +194,7 @@ def _title(version: ExerciseVersion) -> str:
     return version_ready(version).exercise.title
 
 
-def changes_for(db: Session, class_ids: Sequence[int], since: datetime) -> list[tuple[int, str, datetime]]:
+def changes_for(db: Session, class_ids: Collection[int], since: datetime) -> list[tuple[int, str, datetime]]:
     """What changed in how things are set, for students: of which assignment, in words, and when; the newest first."""
     return [
         (event.facts["assignment"], event.facts["changed"], event.happened_at)

@@ -61,23 +61,54 @@ class SetExerciseView(Value):
 
 
 class TaughtExerciseView(Value):
-    """A row of an instructor's start page."""
+    """A row of an instructor's start page.
+
+    not_looked: how many newest submissions no instructor has opened; next_to_look: the one that waits longest. shared:
+    the cause that most have, and how many do.
+    """
 
     assignment: int
     title: str
+    class_id: int
     class_name: str
+    opens_at: datetime | None
     due_at: datetime
     students: int
     handed_in: int
     passed: int
+    not_looked: int
+    next_to_look: int | None
+    shared: str
+    shared_by: int
+
+
+class TaughtClassView(Value):
+    """A class that somebody teaches."""
+
+    id: int
+    name: str
+    students: int
+
+
+class NewsView(Value):
+    """What changed for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed."""
+
+    what: str
+    assignment: int
+    submission: int | None
+    title: str
+    text: str
+    at: datetime
 
 
 class HomeView(Value):
-    """The start page: what is set for a person, what she has set, and whether she teaches a class."""
+    """The start page: what is set for a person, what changed for her, what she has set, and the classes she teaches."""
 
     teaches: bool
     to_do: tuple[SetExerciseView, ...]
+    news: tuple[NewsView, ...]
     taught: tuple[TaughtExerciseView, ...]
+    classes: tuple[TaughtClassView, ...]
 
 
 class PoseView(Value):

@@ -113,6 +113,12 @@ def marks_of(db: Session, assignment_id: int) -> Sequence[Mark]:
     return db.scalars(select(Mark).where(Mark.assignment_id == assignment_id).order_by(Mark.submission_id)).all()
 
 
+def causes_of(db: Session, submission_ids: Collection[int]) -> Sequence[tuple[int, list[Any]]]:
+    """Of what some submissions are for, with why they missed."""
+    query = select(Mark.assignment_id, Mark.causes).where(Mark.submission_id.in_(submission_ids))
+    return [(assignment, causes) for assignment, causes in db.execute(query)]
+
+
 def unexplained(db: Session) -> StoredSubmission | None:
     """Take the oldest submission of which it is not known why it missed, and that nobody else has taken."""
     query = select(Mark.submission_id).where(~Mark.explained).order_by(Mark.submission_id)

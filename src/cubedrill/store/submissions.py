@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -10,8 +10,9 @@ from sqlalchemy import Select, func, select, true
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session, joinedload, selectinload
 
-from cubedrill.store.tables import Assignment, Draft, Review, StoredSubmission
+from cubedrill.store.tables import Assignment, Draft, Person, Review, StoredSubmission
 
+FEW = 20  # that are held at once, where all are gone through
 _WITH_REPORTS = (
     joinedload(StoredSubmission.person),
     joinedload(StoredSubmission.assignment).joinedload(Assignment.exercise_version),
@@ -102,6 +103,38 @@ def how_done(db: Session, ids: Collection[int]) -> Sequence[Done]:
         .group_by(StoredSubmission.id, Draft.begun_at)
     )
     return [Done(*row) for row in db.execute(query)]
+
+
+def changed_by(db: Session, ids: Collection[int]) -> dict[int, str]:
+    """Who set points last in some submissions, by id."""
+    query = select(Review.submission_id, Person.name).join(Person, Person.id == Review.person_id)
+    query = query.where(Review.submission_id.in_(ids), Review.points.is_not(None)).order_by(Review.id)
+    return {i: name for i, name in db.execute(query)}  # noqa: C416 - a row is not a pair to the type checker
+
+
+def all_of(db: Session, assignment_id: int) -> Iterator[StoredSubmission]:
+    """All that was handed in for something set, with reports and files, a few at a time."""
+    ids = db.scalars(
+        select(StoredSubmission.id).where(StoredSubmission.assignment_id == assignment_id).order_by(StoredSubmission.id)
+    ).all()
+    for few in (ids[i : i + FEW] for i in range(0, len(ids), FEW)):
+        query = _with_all().where(StoredSubmission.id.in_(few)).order_by(StoredSubmission.id)
+        for submission in db.scalars(query).all():
+            yield submission
+            db.expunge(submission)
+
+
+def remarks_on(db: Session, assignment_id: int, most: int) -> Sequence[str]:
+    """What was written on submissions for something set, the last used first."""
+    query = (
+        select(Review.text, func.max(Review.id))
+        .join(StoredSubmission)
+        .where(StoredSubmission.assignment_id == assignment_id)
+    )
+    return [
+        words
+        for words, _last in db.execute(query.group_by(Review.text).order_by(func.max(Review.id).desc()).limit(most))
+    ]
 
 
 def _with_all() -> Select[StoredSubmission]:

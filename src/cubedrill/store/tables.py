@@ -285,6 +285,8 @@ class StoredReport(Base):
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
+    exercise_version: Mapped[ExerciseVersion] = relationship(viewonly=True)
+
 
 class Mark(Base):
     """What a submission is worth as things stand, by its newest report and review: worked out from them, for lists.
@@ -335,6 +337,49 @@ class LookedAt(Base):
 
     submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"), primary_key=True)
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+
+
+class Recheck(Base):
+    """Everything handed in for one thing set, judged again by a version of its exercise and the rules of this release.
+
+    state: `working`, `done`, `cancelled`, or `taken` once marks were taken over from it. total: of submissions.
+    """
+
+    __tablename__ = "recheck"
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"), index=True)
+    exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    asked_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    state: Mapped[str] = mapped_column(server_default=text("'working'"))
+    total: Mapped[int]
+
+    assignment: Mapped[Assignment] = relationship()
+    exercise_version: Mapped[ExerciseVersion] = relationship()
+
+
+class Rechecked(Base):
+    """What judging a submission again gave.
+
+    passed: by what would count. changed: checks whose verdict or points are others. why: it could not be judged so.
+    taken_at: since then it counts.
+    """
+
+    __tablename__ = "rechecked"
+
+    recheck_id: Mapped[int] = mapped_column(ForeignKey("recheck.id"), primary_key=True)
+    submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"), primary_key=True, index=True)
+    document: Mapped[dict[str, Any] | None]
+    shape: Mapped[int] = mapped_column(server_default=text("1"))
+    points: Mapped[float | None] = mapped_column(Double)
+    of: Mapped[float | None] = mapped_column(Double)
+    passed: Mapped[bool]
+    changed: Mapped[list[Any]]
+    why: Mapped[str] = mapped_column(server_default=text("''"))
+    taken_at: Mapped[datetime | None]
+
+    submission: Mapped[StoredSubmission] = relationship()
 
 
 class SignedIn(Base):

@@ -11,7 +11,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from cubedrill.api.problems import busy
 
-OF_FILES: Final = re.compile(r"/api/.*/(files?|scenes?)(/.*)?")
+OF_FILES: Final = re.compile(r"/api/.*/(files?|scenes?|marks)(/.*)?")
 LIVE: Final = re.compile(r"/api/classes/\d+/live")  # stays open, and is counted by its hub
 WITH_FILES: Final = 2  # of those at work: reading and writing them takes long, and all others go on
 AT_WORK: Final = 4  # in a process: threads and connections; more would only share one core

@@ -7,22 +7,44 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Path, Request
 from fastapi.responses import Response, StreamingResponse
+from pydantic import Field
 from sqlalchemy.orm import Session
 
-from cubedrill.api.access import CurrentPerson, Database, session_cookie
+from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges, session_cookie
 from cubedrill.api.live import MOST_LOOKING, Hub, Key
 from cubedrill.api.problems import busy
-from cubedrill.api.routes.classes import ClassId
+from cubedrill.api.routes.classes import ClassId, Id, Made
 from cubedrill.api.routes.desk import LARGEST_ID
+from cubedrill.api.routes.files import Bytes, sent
 from cubedrill.api.routes.setting import AssignmentId
-from cubedrill.service import accounts, board, insight
+from cubedrill.core.values import Value
+from cubedrill.service import accounts, board, insight, marks, marks_out, rechecking
 from cubedrill.service.access import class_for
-from cubedrill.service.board_views import BoardView, ChangedView, InsightView, StudentView
+from cubedrill.service.board_views import BoardView, ChangedView, InsightView, RecheckView, StudentView
 from cubedrill.service.errors import RefusedError
 
 router = APIRouter(prefix="/classes", tags=["board"])
 insights = APIRouter(tags=["board"])
 StudentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+RecheckId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+
+
+class AskRecheck(Value):
+    """By which version; none: the one that is set."""
+
+    version: Id | None = None
+
+
+class TakeRecheck(Value):
+    """Which submissions; none: all."""
+
+    submissions: Annotated[tuple[Id, ...], Field(max_length=100_000, fail_fast=True)] | None = None
+
+
+class Counted(Value):
+    """For how many it was done."""
+
+    count: int
 
 
 @router.get("/{class}/board")
@@ -46,6 +68,54 @@ def _taught(class_id: ClassId, person: CurrentPerson, db: Database) -> int:
 def get_insight(assignment: AssignmentId, person: CurrentPerson, db: Database) -> InsightView:
     """What the class gets wrong in one thing set."""
     return insight.insight(db, person, assignment)
+
+
+@insights.get("/assignments/{assignment}/remarks")
+def get_remarks(assignment: AssignmentId, person: CurrentPerson, db: Database) -> list[str]:
+    """What was written on submissions for this before, the last used first."""
+    return marks.remarks_used(db, person, assignment)
+
+
+@insights.get("/assignments/{assignment}/recheck")
+def get_newest_recheck(assignment: AssignmentId, person: CurrentPerson, db: Database) -> RecheckView | None:
+    """What was last judged again of something set."""
+    return rechecking.newest_recheck(db, person, assignment)
+
+
+@insights.post("/assignments/{assignment}/recheck", status_code=201)
+def post_recheck(assignment: AssignmentId, body: AskRecheck, person: PersonWhoChanges, db: Database) -> Made:
+    """Have everything judged again that was handed in for something set."""
+    return Made(id=rechecking.ask(db, person, assignment, body.version))
+
+
+@insights.get("/rechecks/{recheck}")
+def get_recheck(recheck: RecheckId, person: CurrentPerson, db: Database) -> RecheckView:
+    """How far judging again is, and what would change."""
+    return rechecking.recheck_of(db, person, recheck)
+
+
+@insights.delete("/rechecks/{recheck}", status_code=204)
+def delete_recheck(recheck: RecheckId, person: PersonWhoChanges, db: Database) -> None:
+    """Stop judging again."""
+    rechecking.cancel(db, person, recheck)
+
+
+@insights.post("/rechecks/{recheck}/acceptance")
+def post_acceptance(recheck: RecheckId, body: TakeRecheck, person: PersonWhoChanges, db: Database) -> Counted:
+    """Let what was judged again count."""
+    return Counted(count=rechecking.take(db, person, recheck, body.submissions))
+
+
+@insights.get("/assignments/{assignment}/marks", response_class=Bytes)
+def get_exercise_marks(assignment: AssignmentId, person: CurrentPerson, db: Database) -> Response:
+    """Every check of something set as a table."""
+    return sent(marks_out.exercise_marks(db, person, assignment))
+
+
+@router.get("/{class}/marks", response_class=Bytes)
+def get_marks(class_id: ClassId, kind: marks_out.Kind, person: CurrentPerson, db: Database) -> Response:
+    """The marks of a class as a file."""
+    return sent(marks_out.class_marks(db, person, class_id, kind))
 
 
 @router.get("/{class}/live", response_class=StreamingResponse, responses={200: {"content": {"text/event-stream": {}}}})

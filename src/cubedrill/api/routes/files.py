@@ -107,26 +107,26 @@ def post_file_submission(
 @router.get("/assignments/{assignment}/scenes/{which}", response_class=Bytes)
 def get_scene(assignment: AssignmentId, which: taking.Own, as_: As, person: CurrentPerson, db: Database) -> Response:
     """The start, the target or my own work as a file of any kind."""
-    return _sent(taking.take_assignment(db, person, assignment, which, as_))
+    return sent(taking.take_assignment(db, person, assignment, which, as_))
 
 
 @router.get("/submissions/{submission}/scene", response_class=Bytes)
 def get_submission_scene(submission: SubmissionId, as_: As, person: CurrentPerson, db: Database) -> Response:
     """What was handed in as a file of any kind."""
-    return _sent(taking.take_submission(db, person, submission, as_))
+    return sent(taking.take_submission(db, person, submission, as_))
 
 
 @router.get("/submissions/{submission}/file", response_class=Bytes)
 def get_submission_file(submission: SubmissionId, person: CurrentPerson, db: Database) -> Response:
     """The file that a submission came as, as it came."""
     file = files.file_of(db, person, submission)
-    return _sent(taking.Taken(file.name, file.content))
+    return sent(taking.Taken(file.name, file.content))
 
 
 @router.get("/plans/{plan}/scenes/{which}", response_class=Bytes)
 def get_plan_scene(plan: PlanId, which: taking.Given, as_: As, person: CurrentPerson, db: Database) -> Response:
     """What a plan gives or wants as a file of any kind."""
-    return _sent(taking.take_plan(db, person, plan, which, as_))
+    return sent(taking.take_plan(db, person, plan, which, as_))
 
 
 @router.post("/plans/files", status_code=201)
@@ -137,7 +137,7 @@ def post_plan_file(
     return files.bring_scene(db, person, name, body)
 
 
-def _sent(taken: taking.Taken) -> Response:
+def sent(taken: taking.Taken) -> Response:
     """A file that the browser saves and never shows (RFC 6266)."""
     headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(taken.name)}"}
     return Bytes(taken.content, headers=headers)

@@ -35,6 +35,7 @@ set search_path from current as $$
 begin
     perform set_config('cube_drill.erasing', 'on', true);
     delete from looked_at where submission_id in (select id from submission where person_id = erased);
+    delete from rechecked where submission_id in (select id from submission where person_id = erased);
     delete from review where submission_id in (select id from submission where person_id = erased);
     delete from mark where person_id = erased;
     delete from report where submission_id in (select id from submission where person_id = erased);
@@ -170,6 +171,7 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_looked_at_person_id")),
         sa.PrimaryKeyConstraint("submission_id", name=op.f("pk_looked_at")),
     )
+    _add_rechecks()
     for statement in (NUMBERS, OFF, MISS, SUMMED_UP):
         op.execute(statement)
     op.alter_column("mark", "checks", server_default=None)
@@ -177,7 +179,46 @@ def upgrade() -> None:
     op.execute(ERASE)
 
 
+def _add_rechecks() -> None:
+    op.create_table(
+        "recheck",
+        sa.Column("id", sa.BigInteger(), sa.Identity(always=True), nullable=False),
+        sa.Column("assignment_id", sa.BigInteger(), nullable=False),
+        sa.Column("exercise_version_id", sa.BigInteger(), nullable=False),
+        sa.Column("person_id", sa.BigInteger(), nullable=False),
+        _when("asked_at", nullable=False),
+        _text("state", "working"),
+        sa.Column("total", sa.BigInteger(), nullable=False),
+        sa.ForeignKeyConstraint(["assignment_id"], ["assignment.id"], name=op.f("fk_recheck_assignment_id")),
+        sa.ForeignKeyConstraint(
+            ["exercise_version_id"], ["exercise_version.id"], name=op.f("fk_recheck_exercise_version_id")
+        ),
+        sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_recheck_person_id")),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_recheck")),
+    )
+    op.create_index(op.f("ix_recheck_assignment_id"), "recheck", ["assignment_id"])
+    op.create_table(
+        "rechecked",
+        sa.Column("recheck_id", sa.BigInteger(), nullable=False),
+        sa.Column("submission_id", sa.BigInteger(), nullable=False),
+        sa.Column("document", JSONB(), nullable=True),
+        sa.Column("shape", sa.BigInteger(), server_default=sa.text("1"), nullable=False),
+        sa.Column("points", sa.Double(), nullable=True),
+        sa.Column("of", sa.Double(), nullable=True),
+        sa.Column("passed", sa.Boolean(), nullable=False),
+        sa.Column("changed", JSONB(), nullable=False),
+        _text("why", ""),
+        _when("taken_at"),
+        sa.ForeignKeyConstraint(["recheck_id"], ["recheck.id"], name=op.f("fk_rechecked_recheck_id")),
+        sa.ForeignKeyConstraint(["submission_id"], ["submission.id"], name=op.f("fk_rechecked_submission_id")),
+        sa.PrimaryKeyConstraint("recheck_id", "submission_id", name=op.f("pk_rechecked")),
+    )
+    op.create_index(op.f("ix_rechecked_submission_id"), "rechecked", ["submission_id"])
+
+
 def downgrade() -> None:
+    op.drop_table("rechecked")
+    op.drop_table("recheck")
     op.execute("drop function erase_person(bigint)")
     op.execute(
         "update mark set causes = coalesce((select jsonb_agg(c->'text') from jsonb_array_elements(causes) c), '[]')"
