@@ -63,7 +63,7 @@ def _news(db: Session, person: Person, items: Sequence[Assignment], now: datetim
     """What changed for a student lately, as far as it is told already, the newest first."""
     since = now - NEWS_FOR
     by_id = {item.id: item for item in items}
-    found = [
+    found: list[tuple[str, int, int | None, str, datetime]] = [
         (
             "mark" if review.points is not None else "remark",
             assignment,

@@ -23,4 +23,4 @@ def rechecked_for(db: Session, person_id: int, since: datetime) -> Sequence[tupl
     query = select(StoredSubmission.assignment_id, StoredSubmission.id, Rechecked.taken_at)
     query = query.join(Rechecked, Rechecked.submission_id == StoredSubmission.id)
     rows = db.execute(query.where(StoredSubmission.person_id == person_id, Rechecked.taken_at >= since))
-    return [(assignment, submission, at) for assignment, submission, at in rows]
+    return [(assignment, submission, at) for assignment, submission, at in rows if at is not None]
