@@ -395,7 +395,7 @@ def demo_command(host: str = "127.0.0.1", port: int = 8400, *, known_password: b
     with Session(engine_for(settings.database_url)) as db, db.begin():
         load_demo(db)
     typer.echo(f"Cube Drill is at http://{host}:{port}")
-    typer.echo(f"Sign in as {', '.join(SHOWN_SIGN_INS)} (odile is the instructor); the password is {PASSWORD}")
+    typer.echo(f"Sign in as {', '.join(SHOWN_SIGN_INS)} (the first two are instructors); the password is {PASSWORD}")
     _serve(settings, host, port)
 
 

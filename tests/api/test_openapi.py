@@ -17,7 +17,7 @@ from schemathesis.specs.openapi.checks import response_schema_conformance, statu
 from cubedrill.api.app import create_app
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import Settings
-from tests.conftest import database_named
+from tests.conftest import database_named, own_name
 
 WEB = Path(__file__).parents[2] / "web"
 
@@ -31,7 +31,10 @@ def test_the_description_that_the_client_is_generated_from_is_fresh():
 @pytest.fixture(scope="module")
 def served(template):
     """A server over HTTP on a database of its own, for requests of every kind."""
-    with database_named(template, "schemathesis") as url, serving(create_app(Settings(database_url=url))) as address:
+    with (
+        database_named(template, own_name("schemathesis")) as url,
+        serving(create_app(Settings(database_url=url))) as address,
+    ):
         yield address
 
 

@@ -84,6 +84,7 @@ ROUTES = {
         {"version": 1, "due": "2030-01-01T18:00:00"},
         (401, 403, 403, 409, 404, 404),
     ),
+    ("GET", "/api/assignments/{assignment}/drawing"): (None, (401, 200, 200, 403, 404, 404)),
     ("GET", "/api/assignments/{assignment}/setting"): (None, (401, 403, 403, 200, 404, 404)),
     ("PUT", "/api/assignments/{assignment}/setting"): (
         {"due": "2030-01-01T18:00:00"},

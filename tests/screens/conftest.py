@@ -11,7 +11,7 @@ from tools.served import Server
 
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import BUILT_SCREENS
-from tests.conftest import address_of, database_named
+from tests.conftest import address_of, database_named, own_name
 
 CHROMIUM = "/usr/bin/chromium-headless-shell"
 FLAGS = [
@@ -27,7 +27,7 @@ expect.set_options(timeout=LIMIT_MS)
 def running(template: str) -> Iterator[Server]:
     """One server for all screen tests: it starts in seconds, and the database under it can be laid anew."""
     assert (BUILT_SCREENS / "index.html").is_file(), "The screens are not built: ./run test builds them."
-    server = Server(address_of(template, "screens"), processes=1)
+    server = Server(address_of(template, own_name("screens")), processes=1)
     yield server
     server.kill()
 
@@ -35,7 +35,7 @@ def running(template: str) -> Iterator[Server]:
 @pytest.fixture
 def server(running: Server, template: str) -> Iterator[Server]:
     """The running server on a fresh database with the demo in it."""
-    with database_named(template, "screens"):
+    with database_named(template, own_name("screens")):
         if not running.is_up():
             running.start()
         yield running

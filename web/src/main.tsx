@@ -3,6 +3,7 @@ import { Tooltip } from "radix-ui";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
+import { JoinPage } from "./account/JoinPage";
 import { Problem } from "./api/client";
 import { Submissions } from "./board/Submissions";
 import { Home } from "./home/Home";
@@ -21,7 +22,16 @@ const router = createBrowserRouter([
     children: [
       { path: "/sign-in", Component: SignInPage },
       { path: "/", Component: Home },
+      { path: "/join", Component: JoinPage },
+      { path: "/account", lazy: () => import("./account/AccountPage"), ...waiting },
       { path: "/class/:assignment", Component: Submissions },
+      { path: "/class/:assignment/insight", lazy: () => import("./board/InsightPage"), ...waiting },
+      { path: "/class/:assignment/setting", lazy: () => import("./board/SettingPage"), ...waiting },
+      { path: "/class/:assignment/again", lazy: () => import("./board/AgainPage"), ...waiting },
+      { path: "/classes/:class", lazy: () => import("./classes/BoardPage"), ...waiting },
+      { path: "/classes/:class/people", lazy: () => import("./classes/PeoplePage"), ...waiting },
+      { path: "/classes/:class/done", lazy: () => import("./classes/DonePage"), ...waiting },
+      { path: "/classes/:class/students/:person", lazy: () => import("./classes/StudentPage"), ...waiting },
       { path: "/sheet/:assignment", lazy: () => import("./sheet/SheetPage"), ...waiting },
       { path: "/file/:assignment/:file", lazy: () => import("./files/FilePage"), ...waiting },
       { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },

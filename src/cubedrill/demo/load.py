@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.authoring.plan import Plan
 from cubedrill.core.judging.submission import Row, SheetSubmission, StepsSubmission
+from cubedrill.demo.term import load_term
 from cubedrill.formats.documents import read_exercise, read_submission
 from cubedrill.service import bench, desks, files, sheets
 from cubedrill.service.accounts import PASSWORDS
@@ -25,11 +26,14 @@ from cubedrill.store.tables import Assignment, Classroom, Membership, Person
 
 HERE = Path(__file__).parent
 PASSWORD = "harbour-light"  # noqa: S105 - made up, and printed for everybody who runs the demo
-SHOWN_SIGN_INS = ("odile", "pim", "wren", "juno")
+SHOWN_SIGN_INS = ("odile", "corin", "pim", "wren", "mira")
 
 
-def load_demo(db: Session, now: datetime | None = None) -> bool:
-    """Load people, exercises and submissions; return whether there was anything to load."""
+def load_demo(db: Session, now: datetime | None = None, *, term: bool = True) -> bool:
+    """Load people, exercises and submissions; return whether there was anything to load.
+
+    term: also two more classes with a term's work of theirs.
+    """
     if db.scalar(select(Person.id).limit(1)) is not None:
         return False
     now = now or datetime.now(UTC)
@@ -47,6 +51,8 @@ def load_demo(db: Session, now: datetime | None = None) -> bool:
     for assignment in db.scalars(select(Assignment)).all():
         if assignment.exercise_version.number == 1:
             _hand_in_all(db, assignment, people, now)
+    if term:
+        load_term(db, people, password_hash, now)
     for sign_in, names in world["plans"].items():
         for name in names:
             document = (HERE / "plans" / f"{name}.json").read_text(encoding="utf-8")

@@ -173,13 +173,14 @@ class GivenUpView(Value):
 
 
 class InsightView(Value):
-    """What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them."""
+    """What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them. up: an axis."""
 
     assignment: int
     class_id: int
     class_name: str
     title: str
     version: int
+    up: str
     due_at: datetime
     students: int
     handed_in: int

@@ -47,6 +47,7 @@ def insight(db: Session, person: Person, assignment_id: int) -> InsightView:
         class_name=assignment.classroom.name,
         title=ready.exercise.title,
         version=assignment.exercise_version_id,
+        up=ready.exercise.conventions.up,
         due_at=assignment.due_at,
         students=len(students),
         handed_in=len(tallies),

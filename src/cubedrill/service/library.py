@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from datetime import datetime
 from typing import Final
 
@@ -12,8 +13,8 @@ from sqlalchemy.orm import Session
 from cubedrill.core.authoring.sketch import Patch, sketched
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.kept import Keeper
-from cubedrill.service.access import require_instructor, version_for
-from cubedrill.service.published import Published, version_ready
+from cubedrill.service.access import assignment_for, require_instructor, version_for
+from cubedrill.service.published import Published, exercise_set, version_ready
 from cubedrill.service.workshop import shown_versions
 from cubedrill.service.workshop_views import ExerciseRowView, LibraryView, PlanRowView
 from cubedrill.store import plans
@@ -104,13 +105,24 @@ def version_drawing(db: Session, person: Person, version_id: int) -> str:
     return _DRAWN.get((version.id, version.published_at), lambda: _drawing(version_ready(version)))
 
 
+def set_drawing(db: Session, person: Person, assignment_id: int) -> str:
+    """Return a small drawing of what is set for a student: the target beside it where its outline is to be seen."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    ready, version = exercise_set(assignment), assignment.exercise_version
+    if ready.exercise.rules.outline != "shown":
+        return _drawing(replace(ready, target=ready.start))
+    return _DRAWN.get((version.id, version.published_at), lambda: _drawing(ready))
+
+
 def _drawing(ready: Published) -> str:
-    drawings = ["".join(map(_polygon, patches)) for patches in sketched((ready.start, ready.target))]
+    scenes = (ready.start,) if ready.target is ready.start else (ready.start, ready.target)
+    drawings = ["".join(map(_polygon, patches)) for patches in sketched(scenes)]
     halves = "".join(
         f'<svg x="{place * 1.55}" width="1.5" height="1" viewBox="-0.25 0 1.5 1">{drawing}</svg>'
         for place, drawing in enumerate(drawings)
     )
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 3.05 1">{halves}</svg>'
+    width = 1.55 * len(drawings) - 0.05
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} 1">{halves}</svg>'
 
 
 def _polygon(patch: Patch) -> str:

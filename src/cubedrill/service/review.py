@@ -36,7 +36,7 @@ from cubedrill.service.views import (
 )
 from cubedrill.service.work import is_late, work_of
 from cubedrill.store import classes, drafts
-from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
+from cubedrill.store.marks import Try, looked_at, tallies_of_assignments, tries_by_id, tries_of
 from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import Assignment, Draft, Person, Review, StoredSubmission
 
@@ -163,6 +163,7 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
     assignment = assignment_for(db, person, assignment_id, "instructor")
     tallies = tallies_of_assignments(db, [assignment.id])
     newest = tries_by_id(db, [tally.newest for tally in tallies.values()])
+    looked = looked_at(db, newest)
     started = drafts.started(db, Draft.assignment_id == assignment.id)
     rows = [
         (student, tallies.get((assignment.id, student.id))) for student in classes.students_of(db, assignment.class_id)
@@ -174,7 +175,7 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
         due_at=assignment.due_at,
         rows=tuple(
             _row(
-                student.name,
+                (student, looked),
                 work_of((assignment.id, student.id) in started, tally),
                 newest.get(tally.newest) if tally else None,
                 assignment,
@@ -184,11 +185,15 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
     )
 
 
-def _row(name: str, work: WorkView, newest: Try | None, assignment: Assignment) -> StudentRowView:
+def _row(who: tuple[Person, set[int]], work: WorkView, newest: Try | None, assignment: Assignment) -> StudentRowView:
+    """A student's row; who: with the submissions that were looked at."""
+    student, looked = who
     return StudentRowView(
-        student=name,
+        person=student.id,
+        student=student.name,
         work=work,
         handed_in_at=newest.handed_in_at if newest else None,
         late=newest is not None and is_late(newest.handed_in_at, assignment),
+        looked=newest is not None and newest.submission in looked,
         causes=tuple(cause["text"] for cause in newest.mark.causes) if newest else (),
     )

@@ -530,12 +530,17 @@ class ResultView(JudgedView):
 
 
 class StudentRowView(Value):
-    """A student's row of the submissions page. causes: why the newest submission missed, the likeliest first."""
+    """A student's row of the submissions page.
 
+    causes: why the newest submission missed, the likeliest first. looked: whether an instructor has opened it.
+    """
+
+    person: int
     student: str
     work: WorkView
     handed_in_at: datetime | None
     late: bool
+    looked: bool
     causes: tuple[str, ...]
 
 

@@ -4,17 +4,27 @@ import type { paths } from "./schema";
 import type {
   Asked,
   Bench,
+  Board,
+  BroughtIn,
   BroughtScene,
   Card,
+  Carried,
   ChangeConventions,
   Check,
   Checked,
+  ClassBody,
+  Classes,
+  ClassPage,
   CreatePlan,
+  DoneList,
   Draft,
   HandedFile,
   HandedIn,
   HandInFile,
   Home,
+  Insight,
+  JoinAsNew,
+  JoinCode,
   Judged,
   Library,
   Look,
@@ -28,15 +38,23 @@ import type {
   Proposal,
   Published,
   PublishPlan,
+  Recheck,
   Result,
   ReviewBody,
+  Roster,
+  RosterBody,
   Said,
   SaveDraft,
   SavedSheet,
   SayBody,
+  Session,
+  Setting,
+  SettingBody,
   Sheet,
   SheetBody,
+  Slip,
   Soundness,
+  Student,
   Submissions,
   TextLine,
   Way,
@@ -140,6 +158,9 @@ function remember(person: Person): Person {
   return person;
 }
 
+const atClass = (number: number) => ({ params: { path: { class: number } } });
+const atMember = (number: number, person_id: number) => ({ params: { path: { class: number, person_id } } });
+const atRecheck = (recheck: number) => ({ params: { path: { recheck } } });
 const at = (assignment: number) => ({ params: { path: { assignment } } });
 const atPlan = (plan: number) => ({ params: { path: { plan } } });
 
@@ -251,6 +272,98 @@ export const api = {
   planDocument: (plan: number) => unwrapped<unknown>(client.GET("/api/plans/{plan}/document", atPlan(plan))),
   versionDocument: (version: number) =>
     unwrapped<unknown>(client.GET("/api/versions/{version}/document", { params: { path: { version } } })),
+  changePassword: (old: string, next: string) =>
+    unwrapped<void>(client.PUT("/api/session/password", { body: { old, new: next } })),
+  sessions: () => unwrapped<Session[]>(client.GET("/api/session/all")),
+  endSession: (one: string) =>
+    unwrapped<void>(client.DELETE("/api/session/all/{one}", { params: { path: { one } } })),
+  endOtherSessions: () => unwrapped<void>(client.DELETE("/api/session/others")),
+  joinClass: (code: string) =>
+    unwrapped<{ class_id: number }>(client.POST("/api/session/class", { body: { code } })),
+  joinAsNew: (body: JoinAsNew) => unwrapped<Person>(client.POST("/api/session/new", { body })).then(remember),
+  classes: () => unwrapped<Classes>(client.GET("/api/classes")),
+  makeClass: (body: ClassBody) => unwrapped<{ id: number }>(client.POST("/api/classes", { body })),
+  changeClass: (number: number, body: ClassBody) =>
+    unwrapped<void>(client.PUT("/api/classes/{class}", { ...atClass(number), body })),
+  class: (number: number) => unwrapped<ClassPage>(client.GET("/api/classes/{class}", atClass(number))),
+  done: (number: number, before?: number) =>
+    unwrapped<DoneList>(
+      client.GET("/api/classes/{class}/done", {
+        params: { path: { class: number }, query: before === undefined ? {} : { before } },
+      }),
+    ),
+  board: (number: number) => unwrapped<Board>(client.GET("/api/classes/{class}/board", atClass(number))),
+  student: (number: number, student: number) =>
+    unwrapped<Student>(
+      client.GET("/api/classes/{class}/students/{student}", { params: { path: { class: number, student } } }),
+    ),
+  previewRoster: (number: number, body: RosterBody) =>
+    unwrapped<Roster>(client.POST("/api/classes/{class}/roster/preview", { ...atClass(number), body })),
+  bringIn: (number: number, body: RosterBody) =>
+    unwrapped<BroughtIn>(client.POST("/api/classes/{class}/roster", { ...atClass(number), body })),
+  makeCode: (number: number, minutes: number) =>
+    unwrapped<JoinCode>(client.POST("/api/classes/{class}/codes", { ...atClass(number), body: { minutes } })),
+  endCode: (number: number, code: string) =>
+    unwrapped<void>(
+      client.DELETE("/api/classes/{class}/codes/{code}", { params: { path: { class: number, code } } }),
+    ),
+  giveSlips: (number: number, people: number[]) =>
+    unwrapped<Slip[]>(client.POST("/api/classes/{class}/slips", { ...atClass(number), body: { people } })),
+  setRole: (number: number, person: number, role: "student" | "instructor") =>
+    unwrapped<void>(
+      client.PUT("/api/classes/{class}/people/{person_id}/role", {
+        ...atMember(number, person),
+        body: { role },
+      }),
+    ),
+  moveMember: (number: number, person: number, to: number) =>
+    unwrapped<void>(
+      client.POST("/api/classes/{class}/people/{person_id}/move", {
+        ...atMember(number, person),
+        body: { to },
+      }),
+    ),
+  letGo: (number: number, person: number) =>
+    unwrapped<void>(client.DELETE("/api/classes/{class}/people/{person_id}", atMember(number, person))),
+  erase: (number: number, person: number, name: string) =>
+    unwrapped<void>(
+      client.POST("/api/classes/{class}/people/{person_id}/erasure", {
+        ...atMember(number, person),
+        body: { name },
+      }),
+    ),
+  setting: (assignment: number) =>
+    unwrapped<Setting>(client.GET("/api/assignments/{assignment}/setting", at(assignment))),
+  changeSetting: (assignment: number, body: SettingBody) =>
+    unwrapped<void>(client.PUT("/api/assignments/{assignment}/setting", { ...at(assignment), body })),
+  takeVersion: (assignment: number, version: number) =>
+    unwrapped<Carried>(
+      client.PUT("/api/assignments/{assignment}/version", { ...at(assignment), body: { version } }),
+    ),
+  setVersion: (number: number, version: number, body: SettingBody) =>
+    unwrapped<{ id: number }>(
+      client.POST("/api/classes/{class}/assignments", { ...atClass(number), body: { ...body, version } }),
+    ),
+  insight: (assignment: number) =>
+    unwrapped<Insight>(client.GET("/api/assignments/{assignment}/insight", at(assignment))),
+  remarks: (assignment: number) =>
+    unwrapped<string[]>(client.GET("/api/assignments/{assignment}/remarks", at(assignment))),
+  looked: (submission: number) =>
+    unwrapped<void>(
+      client.POST("/api/submissions/{submission}/looked", { params: { path: { submission } } }),
+    ),
+  newestRecheck: (assignment: number) =>
+    unwrapped<Recheck | null>(client.GET("/api/assignments/{assignment}/recheck", at(assignment))),
+  askRecheck: (assignment: number, version: number | null) =>
+    unwrapped<{ id: number }>(
+      client.POST("/api/assignments/{assignment}/recheck", { ...at(assignment), body: { version } }),
+    ),
+  cancelRecheck: (recheck: number) =>
+    unwrapped<void>(client.DELETE("/api/rechecks/{recheck}", atRecheck(recheck))),
+  takeRecheck: (recheck: number, submissions: number[] | null) =>
+    unwrapped<{ count: number }>(
+      client.POST("/api/rechecks/{recheck}/acceptance", { ...atRecheck(recheck), body: { submissions } }),
+    ),
   result: (submission: number) =>
     unwrapped<Result>(client.GET("/api/submissions/{submission}", { params: { path: { submission } } })),
 };

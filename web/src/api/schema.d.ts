@@ -712,6 +712,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Drawing
+         * @description A small drawing of what is set for me: what is given, and the target where it is to be seen.
+         */
+        get: operations["get_drawing_api_assignments__assignment__drawing_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment}/draft": {
         parameters: {
             query?: never;
@@ -2936,7 +2956,7 @@ export interface components {
         };
         /**
          * InsightView
-         * @description What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them.
+         * @description What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them. up: an axis.
          */
         InsightView: {
             /** Assignment */
@@ -2949,6 +2969,8 @@ export interface components {
             title: string;
             /** Version */
             version: number;
+            /** Up */
+            up: string;
             /**
              * Due At
              * Format: date-time
@@ -5316,9 +5338,13 @@ export interface components {
         };
         /**
          * StudentRowView
-         * @description A student's row of the submissions page. causes: why the newest submission missed, the likeliest first.
+         * @description A student's row of the submissions page.
+         *
+         *     causes: why the newest submission missed, the likeliest first. looked: whether an instructor has opened it.
          */
         StudentRowView: {
+            /** Person */
+            person: number;
             /** Student */
             student: string;
             work: components["schemas"]["WorkView"];
@@ -5326,6 +5352,8 @@ export interface components {
             handed_in_at: string | null;
             /** Late */
             late: boolean;
+            /** Looked */
+            looked: boolean;
             /** Causes */
             causes: string[];
         };
@@ -11185,6 +11213,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_drawing_api_assignments__assignment__drawing_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
                 };
             };
             /** @description Unreadable request */

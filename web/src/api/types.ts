@@ -67,6 +67,31 @@ export type Submissions = Schemas["SubmissionsView"];
 export type Verdict = CheckResult["verdict"];
 export type Way = Schemas["WayView"];
 export type Work = Schemas["WorkView"];
+export type Board = Schemas["BoardView"];
+export type BoardCell = Schemas["CellView"];
+export type BroughtIn = Schemas["BroughtInView"];
+export type Carried = Schemas["CarriedView"];
+export type CheckInsight = Schemas["CheckInsightView"];
+export type ClassPage = Schemas["ClassPageView"];
+export type ClassBody = Schemas["ClassBody"];
+export type Classes = Schemas["ClassesView"];
+export type DoneList = Schemas["DoneListView"];
+export type Insight = Schemas["InsightView"];
+export type JoinAsNew = Schemas["JoinAsNew"];
+export type JoinCode = Schemas["JoinCodeView"];
+export type Member = Schemas["MemberView"];
+export type Recheck = Schemas["RecheckView"];
+export type Roster = Schemas["RosterView"];
+export type RosterBody = Schemas["RosterBody"];
+export type RosterRow = Schemas["RosterRowView"];
+export type Session = Schemas["SessionView"];
+export type Setting = Schemas["SettingView"];
+export type SettingBody = Schemas["SettingBody"];
+export type Slip = Schemas["SlipView"];
+export type Student = Schemas["StudentView"];
+
+/** What is told of a board as it changes: events are no part of the described API. */
+export type ChangedCells = { cells: BoardCell[]; now: string };
 
 /** Where the objects are, by id. */
 export type Poses = Readonly<Record<string, Pose>>;

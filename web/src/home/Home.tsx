@@ -1,12 +1,12 @@
+// The start page of both roles: what to do next, first; then what changed, what is open, and what is past.
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Home as HomeData } from "../api/types";
-import { ChooseButton, DropRow, OnItsWay } from "../files/FileChooser";
-import { useSending } from "../files/useSending";
 import { Page } from "../ui/Page";
 import { usePerson } from "../ui/session";
-import { ActionLink, Cell, DueCell, Table } from "../ui/table";
-import { Mark, stateWords } from "../ui/work";
+import { ActionLink } from "../ui/table";
+import { Needs, Taught, YourClasses } from "./Teaching";
+import { News, NextUp, nextOf, Past, ToCome, ToDo } from "./Working";
 
 export function Home() {
   return (
@@ -28,96 +28,60 @@ function Lists({ home }: { home: HomeData }) {
           </span>
         )}
       </div>
-      <Tables home={home} />
+      <div className="space-y-9">
+        {home.teaches && <Teaching home={home} />}
+        {home.to_do.length > 0 && <Working home={home} />}
+        {!home.teaches && home.to_do.length === 0 && <Nothing />}
+      </div>
     </main>
   );
 }
 
-function Tables({ home }: { home: HomeData }) {
-  if (home.to_do.length + home.taught.length === 0) {
-    return <p>Nothing is set for you yet. When your instructor sets an exercise, it stands here.</p>;
-  }
-  return (
-    <div className="space-y-10">
-      {home.to_do.length > 0 && <ToDo rows={home.to_do} />}
-      {home.taught.length > 0 && <Taught rows={home.taught} />}
-    </div>
-  );
-}
-
-function ToDo({ rows }: { rows: HomeData["to_do"] }) {
-  const files = useSending();
+function Teaching({ home }: { home: HomeData }) {
+  const now = Date.now();
+  const open = home.taught.filter((row) => new Date(row.due_at).getTime() > now);
+  const past = home.taught.filter((row) => new Date(row.due_at).getTime() <= now);
   return (
     <>
-      <OnItsWay files={files} />
-      <Table caption="Set for you" heads={["Exercise", "Due", "State", "Best mark", ""]}>
-        {rows.map((row) => (
-          <DropRow key={row.assignment} onFile={(file) => files.send(row.assignment, file)}>
-            <Cell>
-              <Link
-                to={`/bench/${row.assignment}`}
-                className="text-plum font-semibold underline-offset-2 hover:underline"
-              >
-                {row.title}
-              </Link>
-              <div className="text-sm text-ink-soft">{row.class_name}</div>
-            </Cell>
-            <DueCell due={row.due_at} />
-            <Cell>{stateWords(row.work)}</Cell>
-            <Cell>
-              <Mark work={row.work} />
-            </Cell>
-            <Cell right>
-              {row.work.newest_submission !== null && (
-                <ActionLink to={`/result/${row.work.newest_submission}`} main={row.work.passed}>
-                  See the result
-                </ActionLink>
-              )}
-              <span className="ml-2 inline-block">
-                <ChooseButton about={row.title} onFile={(file) => files.send(row.assignment, file)} />
-              </span>
-              <ActionLink to={`/sheet/${row.assignment}`}>Sheet</ActionLink>
-              <ActionLink to={`/bench/${row.assignment}`} main={!row.work.passed}>
-                {row.work.state === "not started" ? "Start" : "Go on"}
-              </ActionLink>
-            </Cell>
-          </DropRow>
-        ))}
-      </Table>
+      <Needs rows={home.taught} />
+      <YourClasses classes={home.classes} />
+      {open.length > 0 && <Taught rows={open} caption="Set by you" />}
+      {past.length > 0 && (
+        <details>
+          <summary className="cursor-pointer text-ink-soft">{past.length} past</summary>
+          <Taught rows={past} caption="Past" />
+        </details>
+      )}
     </>
   );
 }
 
-function Taught({ rows }: { rows: HomeData["taught"] }) {
+function Working({ home }: { home: HomeData }) {
+  const now = new Date();
+  const next = nextOf(home.to_do, now);
+  const to_come = home.to_do.filter((row) => row.opens_at !== null);
+  const past = home.to_do.filter((row) => row.opens_at === null && new Date(row.due_at) <= now);
+  const open = home.to_do.filter((row) => row.opens_at === null && new Date(row.due_at) > now);
   return (
-    <Table caption="Set by you" heads={["Exercise", "Due", "Handed in", "Passed", ""]}>
-      {rows.map((row) => (
-        <tr key={row.assignment} className="border-b border-hairline">
-          <Cell>
-            <Link
-              to={`/class/${row.assignment}`}
-              className="text-plum font-semibold underline-offset-2 hover:underline"
-            >
-              {row.title}
-            </Link>
-            <div className="text-sm text-ink-soft">{row.class_name}</div>
-          </Cell>
-          <DueCell due={row.due_at} />
-          <Cell>
-            <span className="font-mono">
-              {row.handed_in} of {row.students}
-            </span>
-          </Cell>
-          <Cell>
-            <span className="font-mono">{row.passed}</span>
-          </Cell>
-          <Cell right>
-            <ActionLink to={`/class/${row.assignment}`} main>
-              See submissions
-            </ActionLink>
-          </Cell>
-        </tr>
-      ))}
-    </Table>
+    <>
+      {next && <NextUp row={next} />}
+      <News rows={home.news} />
+      {open.length > 0 && <ToDo rows={open} caption="Set for you" />}
+      {to_come.length > 0 && <ToCome rows={to_come} />}
+      {past.length > 0 && <Past rows={past} />}
+    </>
+  );
+}
+
+function Nothing() {
+  return (
+    <p>
+      Nothing is set for you yet. When your instructor sets an exercise, it stands here. You have a code of a
+      class?{" "}
+      <Link to="/account" className="text-plum underline">
+        Come into it
+      </Link>
+      .
+    </p>
   );
 }

@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useState } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { type FormEvent, useState } from "react";
+import { Link, useLocation, useNavigate } from "react-router";
+import { DoorPage } from "../account/DoorPage";
+import { FormField } from "../account/FormField";
 import { api } from "../api/client";
-import mark from "../ui/mark.svg";
 import { Button } from "../ui/parts";
-import { ThemeButton } from "../ui/Shell";
 
 export function SignInPage() {
   const navigate = useNavigate();
@@ -12,9 +12,6 @@ export function SignInPage() {
   const from = (useLocation().state as { from?: string } | null)?.from ?? "/";
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  useEffect(() => {
-    document.title = "Sign in · Cube Drill";
-  }, []);
 
   async function signIn(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
@@ -33,41 +30,23 @@ export function SignInPage() {
   }
 
   return (
-    <main className="relative grid min-h-full place-items-center p-6 cramped:py-2">
-      <div className="absolute top-2 right-4">
-        <ThemeButton />
-      </div>
-      <div className="w-full max-w-sm">
-        <img src={mark} alt="" className="mb-4 size-12 rounded-md cramped:hidden bg-[#fffdf8]" />
-        <h1 className="text-lg font-semibold">Cube Drill</h1>
-        <p className="mb-6 text-ink-soft cramped:mb-3">
-          Move, rotate and scale by intent, and see how close you came.
+    <DoorPage title="Sign in" text="Move, rotate and scale by intent, and see how close you came.">
+      <form onSubmit={signIn} className="space-y-4 cramped:space-y-2">
+        <FormField label="Name" name="name" autoComplete="username" />
+        <FormField label="Password" name="password" type="password" autoComplete="current-password" />
+        <p role="alert" className="min-h-5 text-fail">
+          {problem}
         </p>
-        <form
-          onSubmit={signIn}
-          className="space-y-4 border-t border-hairline pt-6 cramped:space-y-2 cramped:pt-3"
-        >
-          <Field label="Name" name="name" autoComplete="username" />
-          <Field label="Password" name="password" type="password" autoComplete="current-password" />
-          <p role="alert" className="min-h-5 text-fail">
-            {problem}
-          </p>
-          <Button type="submit" look="main" disabled={busy} className="h-10 w-full">
-            {busy ? "Signing in…" : "Sign in"}
-          </Button>
-        </form>
-      </div>
-    </main>
-  );
-}
-
-type FieldProps = { label: string; name: string; type?: string; autoComplete: string };
-
-function Field({ label, ...input }: FieldProps) {
-  return (
-    <label className="block">
-      <span className="mb-1 block font-semibold">{label}</span>
-      <input {...input} required className="h-10 w-full rounded-md border border-edge bg-sheet px-3" />
-    </label>
+        <Button type="submit" look="main" disabled={busy} className="h-10 w-full">
+          {busy ? "Signing in…" : "Sign in"}
+        </Button>
+      </form>
+      <p className="mt-4 text-ink-soft cramped:mt-2">
+        You have a code of a class?{" "}
+        <Link to="/join" className="text-plum underline">
+          Come in with it
+        </Link>
+      </p>
+    </DoorPage>
   );
 }

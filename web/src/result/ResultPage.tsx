@@ -21,6 +21,7 @@ import { Causes } from "./Causes";
 import { CheckTable } from "./CheckTable";
 import { MissLine } from "./MissLine";
 import { Remarks } from "./Review";
+import { ReviewNav } from "./ReviewNav";
 import { Scrub } from "./Scrub";
 import { handedIn, missOf, sceneAfter } from "./scene";
 import { type Place, usePlayed } from "./usePlayed";
@@ -39,8 +40,27 @@ export function Component() {
       title={(result) => (result ? `${result.exercise.title}: result` : "Result")}
       waiting="Fetching the result…"
     >
-      {(result) => <ResultScreen result={result} />}
+      {(result) =>
+        result.told_at ? <ToldLater result={result} at={result.told_at} /> : <ResultScreen result={result} />
+      }
     </Page>
+  );
+}
+
+/** Handed in, and nothing is told of it yet. */
+function ToldLater({ result, at }: { result: Result; at: string }) {
+  return (
+    <main className="mx-auto w-full max-w-3xl flex-1 space-y-3 overflow-y-auto px-6 py-8">
+      <p className="text-lg font-semibold">✓ Handed in</p>
+      <p>
+        Try {result.number} came {dateTime(result.handed_in_at)}
+        {result.late && ", late"}. What was found is told on {dateTime(at)}, when it is due.
+      </p>
+      <Tries result={result} />
+      <p>
+        <ActionLink to="/">To the start page</ActionLink>
+      </p>
+    </main>
   );
 }
 
@@ -274,7 +294,7 @@ function Summary({ result, back }: { result: Result; back: ReactNode }) {
             <>
               {result.own ? "Try" : `${result.student}, try`} {result.number}, handed in{" "}
               {dateTime(result.handed_in_at)}
-              {result.late && ", late"}.{" "}
+              {result.late && (result.late_counts ? ", late" : ", late: it does not count")}.{" "}
             </>
           )}
           Passing takes {percent(result.pass_mark)}.
@@ -289,7 +309,7 @@ function Summary({ result, back }: { result: Result; back: ReactNode }) {
             Back to the {whence}
           </ActionLink>
         ) : (
-          <ActionLink to={`/class/${result.assignment}`}>All submissions</ActionLink>
+          <ReviewNav result={result} />
         )}
       </div>
     </header>

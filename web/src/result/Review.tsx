@@ -1,5 +1,5 @@
 // What the instructor makes of it: points for a check with a reason, a remark on the whole; every change stays in sight.
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Pencil } from "lucide-react";
 import { useState } from "react";
 import { api } from "../api/client";
@@ -158,6 +158,10 @@ export function Remarks({ result }: { result: Result }) {
               className={`${FIELD} h-16`}
             />
           </label>
+          <UsedBefore
+            assignment={result.assignment}
+            onChoose={(words) => setText(text ? `${text}\n${words}` : words)}
+          />
           {review.error && (
             <p role="alert" className="text-fail">
               {review.error.message}
@@ -169,5 +173,29 @@ export function Remarks({ result }: { result: Result }) {
         </form>
       )}
     </section>
+  );
+}
+
+/** What was written on submissions of this exercise before, to be taken again. */
+function UsedBefore({ assignment, onChoose }: { assignment: number; onChoose: (words: string) => void }) {
+  const found = useQuery({ queryKey: ["remarks", assignment], queryFn: () => api.remarks(assignment) });
+  if (!found.data?.length) return null;
+  return (
+    <details className="mt-1">
+      <summary className="cursor-pointer text-sm text-ink-soft">Remarks used before</summary>
+      <ul className="mt-1 space-y-0.5">
+        {found.data.map((words) => (
+          <li key={words}>
+            <button
+              type="button"
+              onClick={() => onChoose(words)}
+              className="rounded-sm px-1 text-left text-plum underline underline-offset-2 hover:bg-well"
+            >
+              {words}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }

@@ -22,7 +22,7 @@ type Props<Data> = {
   children: (data: Data) => ReactNode;
 };
 
-type Word = "assignment" | "submission" | "plan" | "file";
+type Word = "assignment" | "submission" | "plan" | "file" | "class";
 
 /** by: the word in the address that stands for the number of what is shown. */
 export function Page<Data>({ by, ...props }: Props<Data> & { by?: Word }) {

@@ -96,6 +96,8 @@ export function ThemeButton() {
   );
 }
 
+const MENU_ITEM = "block cursor-pointer rounded-sm px-3 py-1.5 outline-none data-highlighted:bg-plum-soft";
+
 function PersonMenu() {
   const person = usePerson();
   const signOut = useSignOut();
@@ -111,10 +113,12 @@ function PersonMenu() {
           sideOffset={4}
           className="z-50 min-w-40 rounded-md border border-hairline bg-sheet p-1 shadow-lg"
         >
-          <DropdownMenu.Item
-            onSelect={signOut}
-            className="cursor-pointer rounded-sm px-3 py-1.5 outline-none data-highlighted:bg-plum-soft"
-          >
+          <DropdownMenu.Item asChild>
+            <Link to="/account" className={MENU_ITEM}>
+              Your account
+            </Link>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item onSelect={signOut} className={MENU_ITEM}>
             Sign out
           </DropdownMenu.Item>
         </DropdownMenu.Content>

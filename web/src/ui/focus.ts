@@ -12,3 +12,10 @@ export function focusChip(label: string): void {
 export function isPlainEnter(event: KeyboardEvent): boolean {
   return event.key === "Enter" && !event.repeat && !event.ctrlKey && !event.metaKey;
 }
+
+/** Whether what has the focus takes letters, so that a single key is no command. */
+export function isTyping(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement && target.closest("input, textarea, select, [contenteditable]") !== null
+  );
+}

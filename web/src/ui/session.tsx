@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext } from "react";
 import { Navigate, useLocation } from "react-router";
+import { FirstPassword } from "../account/FirstPassword";
 import { api, Problem } from "../api/client";
 import type { Person } from "../api/types";
 import { ErrorNote, Waiting } from "./parts";
@@ -27,7 +28,9 @@ export function SignedIn({ children }: { children: ReactNode }) {
   if (who.error instanceof Problem && who.error.body.status === 401)
     return <Navigate to="/sign-in" state={{ from: here }} replace />;
   if (who.error) return <ErrorNote text={who.error.message} retry={() => who.refetch()} />;
-  return <PersonContext value={who.data}>{children}</PersonContext>;
+  return (
+    <PersonContext value={who.data}>{who.data.must_choose ? <FirstPassword /> : children}</PersonContext>
+  );
 }
 
 export function useSignOut(): () => void {

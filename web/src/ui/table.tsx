@@ -60,3 +60,15 @@ export function ActionLink({
     </Link>
   );
 }
+
+/** An exercise, with the class it is set for. */
+export function TitleCell({ to, title, under }: { to: string; title: string; under: string }) {
+  return (
+    <Cell>
+      <Link to={to} className="text-plum font-semibold underline-offset-2 hover:underline">
+        {title}
+      </Link>
+      <div className="text-sm text-ink-soft">{under}</div>
+    </Cell>
+  );
+}

@@ -4,10 +4,11 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Finding, Plan, Published, Soundness } from "../api/types";
+import { SettingFields, usualSetting } from "../board/SettingFields";
 import { counted } from "../ui/numbers";
 import { Button, ErrorNote, Heading, Waiting } from "../ui/parts";
 import { ActionLink } from "../ui/table";
-import { Field, ListField } from "./fields";
+import { ListField } from "./fields";
 import { saveAs } from "./files";
 import type { PlanControl } from "./usePlan";
 
@@ -77,31 +78,23 @@ function Findings({ plan, findings, mark, colour }: FindingsProps) {
   );
 }
 
-const DAY_MS = 86_400_000;
-
-/** A date and time as its field wants it, in the time zone of the one who types. */
-function local(date: Date): string {
-  return new Date(date.getTime() - date.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
-}
-
 type PublishProps = { plan: Plan; soundness: Soundness; again: () => unknown; stopped: boolean };
 
 function Publish({ plan, soundness, again, stopped }: PublishProps) {
   const { number, seen, classes } = soundness;
   const [of, setOf] = useState(String(classes[0]?.id ?? ""));
-  const [opens, setOpens] = useState("");
-  const [due, setDue] = useState(() => `${local(new Date(Date.now() + 7 * DAY_MS)).slice(0, 11)}18:00`);
+  const [setting, setSetting] = useState(usualSetting);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const [published, setPublished] = useState<Published | null>(null);
   const cache = useQueryClient();
-  const iso = (text: string) => new Date(text).toISOString();
+  const zone = classes.find((each) => String(each.id) === of)?.time_zone ?? "";
   async function publish() {
     setBusy(true);
     setProblem(null);
     try {
-      const setting = of && { class_id: Number(of), opens_at: opens ? iso(opens) : null, due_at: iso(due) };
-      setPublished(await api.publish(plan.plan, { seen, set_for: setting || null }));
+      const set_for = of ? { ...setting, class_id: Number(of) } : null;
+      setPublished(await api.publish(plan.plan, { seen, set_for }));
       cache.removeQueries({ queryKey: ["home"] });
       cache.removeQueries({ queryKey: ["library"] });
     } catch (error) {
@@ -128,7 +121,7 @@ function Publish({ plan, soundness, again, stopped }: PublishProps) {
   return (
     <section>
       <Heading>Publish version {number}</Heading>
-      <div className="grid grid-cols-3 gap-x-3">
+      <div className="max-w-xs">
         <ListField
           label="Set for"
           value={of}
@@ -138,12 +131,11 @@ function Publish({ plan, soundness, again, stopped }: PublishProps) {
           ]}
           onChange={setOf}
         />
-        <DateField label="Opens (left out: at once)" value={opens} disabled={!of} onChange={setOpens} />
-        <DateField label="Due" value={due} disabled={!of} onChange={setDue} />
       </div>
+      {of && <SettingFields value={setting} zone={zone} onChange={setSetting} />}
       {problem && <ErrorNote text={problem} />}
       <div className="mt-2 flex items-center gap-3">
-        <Button look="main" disabled={stopped || busy || (of !== "" && !due)} onClick={publish}>
+        <Button look="main" disabled={stopped || busy || (of !== "" && !setting.due)} onClick={publish}>
           {busy ? "Publishing…" : of ? "Publish and set" : "Publish"}
         </Button>
         <Button onClick={() => void api.planDocument(plan.plan).then((file) => saveAs(plan.exercise, file))}>
@@ -156,22 +148,5 @@ function Publish({ plan, soundness, again, stopped }: PublishProps) {
         )}
       </div>
     </section>
-  );
-}
-
-type DateProps = { label: string; value: string; disabled: boolean; onChange: (value: string) => void };
-
-function DateField({ label, value, disabled, onChange }: DateProps) {
-  return (
-    <Field label={label}>
-      <input
-        type="datetime-local"
-        aria-label={label}
-        value={value}
-        disabled={disabled}
-        onChange={(event) => onChange(event.target.value)}
-        className="h-8 w-full rounded-md border border-edge bg-sheet px-2 disabled:opacity-60"
-      />
-    </Field>
   );
 }

@@ -20,6 +20,8 @@ function asOwn(judged: Judged): Result {
     own: true,
     handed_in_at: new Date().toISOString(),
     late: false,
+    late_counts: true,
+    told_at: null,
     tries: [],
     points_set: {},
     changes: [],

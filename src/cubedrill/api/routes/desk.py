@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Annotated, Any, Self
 
-from fastapi import APIRouter, Depends
+from fastapi import APIRouter, Depends, Response
 from pydantic import BeforeValidator, Field, model_validator
 
 from cubedrill.core.judging.submission import Choices
@@ -21,6 +21,12 @@ def _no_bool(value: Any) -> Any:
     if isinstance(value, bool):
         raise ValueError("a whole number is expected")
     return value
+
+
+class Svg(Response):
+    """A drawing."""
+
+    media_type = "image/svg+xml"
 
 
 LARGEST_ID = 2**63 - 1

@@ -5,13 +5,13 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Annotated, Self
 
-from fastapi import APIRouter, Path
+from fastapi import APIRouter, Path, Response
 from pydantic import Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.routes.desk import LARGEST_ID, Count, add_desk_routes
+from cubedrill.api.routes.desk import LARGEST_ID, Count, Svg, add_desk_routes
 from cubedrill.core.values import Identifier, Number, Value
-from cubedrill.service import bench, home, marks, review, sheets
+from cubedrill.service import bench, home, library, marks, review, sheets
 from cubedrill.service.desks import Desk
 from cubedrill.service.views import (
     BenchView,
@@ -76,6 +76,12 @@ def get_home(person: CurrentPerson, db: Database) -> HomeView:
 def get_bench(assignment: AssignmentId, person: CurrentPerson, db: Database) -> BenchView:
     """The exercise with my draft."""
     return bench.open_bench(db, person, assignment)
+
+
+@router.get("/assignments/{assignment}/drawing", response_class=Svg)
+def get_drawing(assignment: AssignmentId, person: CurrentPerson, db: Database) -> Response:
+    """A small drawing of what is set for me: what is given, and the target where it is to be seen."""
+    return Svg(library.set_drawing(db, person, assignment), headers={"Cache-Control": "private, max-age=3600"})
 
 
 def _desk(assignment: AssignmentId, person: PersonWhoChanges, db: Database) -> Desk:

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Path, Response
 from pydantic import Field, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.routes.desk import LARGEST_ID, Count, add_desk_routes
+from cubedrill.api.routes.desk import LARGEST_ID, Count, Svg, add_desk_routes
 from cubedrill.api.routes.setting import SettingBody
 from cubedrill.core.authoring.converting import Keep
 from cubedrill.core.authoring.plan import Card
@@ -38,12 +38,6 @@ router = APIRouter(tags=["workshop"])
 PlanId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 VersionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 RowId = Annotated[Count, Field(ge=1)]
-
-
-class Svg(Response):
-    """A drawing."""
-
-    media_type = "image/svg+xml"
 
 
 class CreatePlan(Value):

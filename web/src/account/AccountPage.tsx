@@ -1,0 +1,131 @@
+// One's own account: the password, where one is signed in, and coming into a class by its code.
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api } from "../api/client";
+import type { Session } from "../api/types";
+import { dateTime } from "../ui/numbers";
+import { Button, ErrorNote, Heading } from "../ui/parts";
+import { Shell } from "../ui/Shell";
+import { SignedIn } from "../ui/session";
+import { Cell, Table } from "../ui/table";
+import { PasswordForm } from "./PasswordForm";
+
+export function Component() {
+  return (
+    <SignedIn>
+      <Shell title="Your account">
+        <main className="mx-auto w-full max-w-3xl flex-1 space-y-8 overflow-y-auto px-6 py-6">
+          <Password />
+          <Sessions />
+          <JoinClass />
+        </main>
+      </Shell>
+    </SignedIn>
+  );
+}
+
+function Password() {
+  const [changed, setChanged] = useState(false);
+  return (
+    <section aria-label="Password">
+      <Heading>Password</Heading>
+      {changed ? (
+        <p role="status" className="text-pass">
+          ✓ Your password is changed. Everywhere else you are signed out.
+        </p>
+      ) : (
+        <PasswordForm done="Change the password" onDone={() => setChanged(true)} />
+      )}
+    </section>
+  );
+}
+
+/** What a browser says of itself, in two words where they are known. */
+function browserWords(browser: string): string {
+  const name = ["Firefox", "Edg", "OPR", "Chrome", "Safari"].find((each) => browser.includes(each));
+  const system = ["Windows", "Android", "iPhone", "iPad", "Mac OS", "Linux"].find((each) =>
+    browser.includes(each),
+  );
+  const known = name && ({ Edg: "Edge", OPR: "Opera" }[name] ?? name);
+  return [known, system].filter(Boolean).join(" on ") || browser.slice(0, 40) || "Unknown";
+}
+
+function Sessions() {
+  const cache = useQueryClient();
+  const found = useQuery({ queryKey: ["sessions"], queryFn: api.sessions });
+  const end = (what: Promise<unknown>) =>
+    void what.finally(() => cache.invalidateQueries({ queryKey: ["sessions"] }));
+  if (found.error) return <ErrorNote text={found.error.message} retry={() => found.refetch()} />;
+  const rows: Session[] = found.data ?? [];
+  return (
+    <section aria-label="Where you are signed in">
+      <Table caption="Where you are signed in" heads={["Browser", "Address", "Signed in", "Here last", ""]}>
+        {rows.map((row) => (
+          <tr key={row.id} className="border-b border-hairline">
+            <Cell>{browserWords(row.browser)}</Cell>
+            <Cell>
+              <span className="font-mono">{row.address || "–"}</span>
+            </Cell>
+            <Cell>{dateTime(row.began_at)}</Cell>
+            <Cell>{dateTime(row.seen_at)}</Cell>
+            <Cell right>
+              {row.here ? (
+                "this browser"
+              ) : (
+                <Button onClick={() => end(api.endSession(row.id))}>End it</Button>
+              )}
+            </Cell>
+          </tr>
+        ))}
+      </Table>
+      {rows.length > 1 && (
+        <Button className="mt-2" onClick={() => end(api.endOtherSessions())}>
+          End all others
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function JoinClass() {
+  const [code, setCode] = useState("");
+  const [problem, setProblem] = useState("");
+  const navigate = useNavigate();
+  const cache = useQueryClient();
+  return (
+    <section aria-label="Come into a class">
+      <Heading>Come into a class</Heading>
+      <form
+        className="flex flex-wrap items-center gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          api
+            .joinClass(code)
+            .then(() => {
+              cache.removeQueries({ queryKey: ["home"] });
+              navigate("/");
+            })
+            .catch((error: Error) => setProblem(error.message));
+        }}
+      >
+        <label className="flex items-center gap-2">
+          The code that your instructor gave you
+          <input
+            value={code}
+            onChange={(event) => setCode(event.target.value)}
+            className="h-8 w-36 rounded-md border border-edge bg-sheet px-2 font-mono uppercase"
+          />
+        </label>
+        <Button type="submit" disabled={!code.trim()}>
+          Come in
+        </Button>
+      </form>
+      {problem && (
+        <p role="alert" className="mt-1 text-fail">
+          {problem}
+        </p>
+      )}
+    </section>
+  );
+}

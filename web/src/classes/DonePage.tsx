@@ -1,0 +1,59 @@
+// What was done in a class, the newest first.
+import { useState } from "react";
+import { api } from "../api/client";
+import type { DoneList } from "../api/types";
+import { dateTime } from "../ui/numbers";
+import { Page } from "../ui/Page";
+import { Button } from "../ui/parts";
+import { useNumber } from "../ui/useNumber";
+import { ClassNav } from "./ClassNav";
+
+export function Component() {
+  return (
+    <Page
+      what="done"
+      by="class"
+      load={api.done}
+      title={() => "What was done"}
+      waiting="Looking what was done…"
+    >
+      {(first) => <Done first={first} />}
+    </Page>
+  );
+}
+
+function Done({ first }: { first: DoneList }) {
+  const number = useNumber("class")!;
+  const [older, setOlder] = useState<DoneList | null>(null);
+  const rows = [...first.done, ...(older?.done ?? [])];
+  const last = rows.at(-1)?.id;
+  const more = async () => {
+    const next = await api.done(number, last);
+    setOlder({ done: [...(older?.done ?? []), ...next.done], more: next.more });
+  };
+  return (
+    <>
+      <ClassNav class={number} />
+      <main className="mx-auto w-full max-w-4xl flex-1 overflow-y-auto px-6 py-6">
+        {rows.length === 0 && <p>Nothing was done in this class yet.</p>}
+        <ol className="space-y-1">
+          {rows.map((row) => (
+            <li key={row.id} className="flex gap-4 border-b border-hairline py-1">
+              <time dateTime={row.at} className="w-40 shrink-0 text-ink-soft">
+                {dateTime(row.at)}
+              </time>
+              <span>
+                <strong>{row.who || "Somebody"}</strong> {row.text}
+              </span>
+            </li>
+          ))}
+        </ol>
+        {(older ?? first).more && (
+          <Button className="mt-3" onClick={() => void more()}>
+            Show what was before
+          </Button>
+        )}
+      </main>
+    </>
+  );
+}
