@@ -12,6 +12,7 @@ FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking"]
 SETTLED_MS = 2500  # until the view has drawn itself in software
 SUBMISSIONS = FOLDER.parent.parent / "src" / "cubedrill" / "demo" / "submissions"
+LOCK_GATE = 27  # as it is set for the day class
 PASSWORD = "harbour-light"  # noqa: S105 - the demo's, printed for everybody
 
 
@@ -19,7 +20,11 @@ def main() -> None:
     address = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8400"
     pictures: dict[str, tuple[str | None, str, Callable[[Page], None]]] = {
         "sign-in": (None, "/sign-in", lambda _page: None),
-        "home": ("wren", "/", lambda _page: None),
+        "home": ("mira", "/", lambda _page: None),
+        "teaching": ("odile", "/", lambda _page: None),
+        "board": ("odile", "/classes/2", lambda _page: None),
+        "people": ("odile", "/classes/2/people", open_by_code),
+        "insight": ("odile", f"/class/{LOCK_GATE}/insight", widen_for_all),
         "bench": ("pim", "/bench/1", work_on_crates),
         "bench-turn": ("theo", "/bench/6", slew_the_crane),
         "bench-kinds": ("pim", "/bench/15", make_a_row),
@@ -39,6 +44,15 @@ def main() -> None:
         for name, (who, path, act) in pictures.items():
             take(browser, address, name, (who, path, act))
         browser.close()
+
+
+def open_by_code(page: Page) -> None:
+    page.get_by_role("button", name="Make a join code").click()
+    page.get_by_role("button", name="End it now").wait_for()
+
+
+def widen_for_all(page: Page) -> None:
+    page.get_by_role("slider").fill("1.5")
 
 
 def look_over_a_file(page: Page) -> None:

@@ -18,7 +18,9 @@ PATIENCE_S = 120  # the cores may be at other tests
 class Server:
     """A server on a port that stays the same when it is killed and started again."""
 
-    def __init__(self, database_url: str, processes: int) -> None:
+    def __init__(self, database_url: str, processes: int, *words: str) -> None:
+        """words: what else the command is told."""
+        self.words = words
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
@@ -29,7 +31,7 @@ class Server:
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
-        command = [str(Path(sys.executable).parent / "cube-drill"), "serve", "--port", str(self.port)]
+        command = [str(Path(sys.executable).parent / "cube-drill"), "serve", "--port", str(self.port), *self.words]
         self.process = subprocess.Popen(command, env=self.environment)
         end = time.monotonic() + PATIENCE_S
         while not self.answers():

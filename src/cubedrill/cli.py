@@ -1,4 +1,4 @@
-"""The command line: cube-drill replay, check, separate, convert, say, schema, openapi, person, serve, demo."""
+"""The command line: cube-drill replay, check, separate, convert, say, schema, openapi, person, serve, work, demo."""
 
 from __future__ import annotations
 
@@ -371,9 +371,22 @@ def person_add_command(
 
 
 @app.command("serve")
-def serve_command(host: str = "127.0.0.1", port: int = 8400) -> None:
+def serve_command(
+    host: str = "127.0.0.1",
+    port: int = 8400,
+    *,
+    work: Annotated[bool, typer.Option(help="Do what takes longer too; else leave it to cube-drill work.")] = True,
+) -> None:
     """Serve the screens and the API; the database is named by CUBE_DRILL_DATABASE_URL."""
-    _serve(_settings(), host, port)
+    _serve(_settings(), host, port, work=work)
+
+
+@app.command("work")
+def work_command() -> None:
+    """Work out causes of large work and judge again, for servers that leave it to others; any number may."""
+    from cubedrill.serving import work  # noqa: PLC0415
+
+    work(_settings())
 
 
 @app.command("demo")
@@ -406,7 +419,7 @@ def _settings() -> Settings:
         raise _stopped(str(error), UNREADABLE) from None
 
 
-def _serve(settings: Settings, host: str, port: int) -> None:
+def _serve(settings: Settings, host: str, port: int, *, work: bool = True) -> None:
     from cubedrill.serving import serve  # noqa: PLC0415
 
-    serve(settings, host, port)
+    serve(settings, host, port, work=work)

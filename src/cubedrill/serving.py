@@ -29,12 +29,16 @@ LOOK_S: Final = 0.2
 HEALTH_S: Final = 60  # so long may a process be busy before it is taken for stuck
 
 
-def serve(settings: Settings, host: str, port: int) -> None:
-    """Serve until told to end; the settings are those of the environment, which the processes read for themselves."""
+def serve(settings: Settings, host: str, port: int, *, work: bool = True) -> None:
+    """Serve until told to end; the settings are those of the environment, which the processes read for themselves.
+
+    work: whether to do what takes longer too, or leave that to others.
+    """
     prepare(settings)
     ended = threading.Event()
     keeper = threading.Thread(target=_keep_working, args=(settings.database_url, ended))
-    keeper.start()
+    if work:
+        keeper.start()
     try:
         uvicorn.run(
             f"{__name__}:app_of_a_process",
@@ -51,7 +55,17 @@ def serve(settings: Settings, host: str, port: int) -> None:
         )
     finally:
         ended.set()
-        keeper.join()
+        if work:
+            keeper.join()
+
+
+def work(settings: Settings) -> None:
+    """Do what takes longer than an answer may, until told to end; any number of machines may."""
+    prepare(settings)
+    ended = threading.Event()
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, lambda *_: ended.set())
+    _keep_working(settings.database_url, ended)
 
 
 def prepare(settings: Settings) -> None:

@@ -52,6 +52,7 @@ ROUTES = {
     ("GET", "/api/submissions/{submission}/file"): (None, (401, 200, 404, 200, 404, 404)),
     ("GET", "/api/plans/{plan}/scenes/{which}"): (None, PLAN),
     ("POST", "/api/plans/files"): (SCENE, (401, 403, 403, 201, 403, 201)),
+    ("GET", "/api/alive"): (None, (200, 200, 200, 200, 200, 200)),
     ("GET", "/api/session/all"): (None, (401, 200, 200, 200, 200, 200)),
     ("DELETE", "/api/session/all/{one}"): (None, (401, 404, 404, 404, 404, 404)),
     ("PUT", "/api/session/password"): ({"old": "guess", "new": "a new one of mine"}, (401, 422, 422, 422, 422, 422)),

@@ -13,7 +13,30 @@ from tests.screens.conftest import choose, expect_saved, pick
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
+# Pages of classes: whose they are, where they stand, and what is there when they have come.
+PAGES = {
+    "board": ("odile", "/classes/1", "gridcell"),
+    "people": ("odile", "/classes/1/people", "cell"),
+    "what was done": ("odile", "/classes/1/done", "listitem"),
+    "a student": ("odile", "/classes/1/students/3", "listitem"),
+    "insight": ("odile", "/class/1/insight", "slider"),
+    "setting": ("odile", "/class/1/setting", "checkbox"),
+    "again": ("odile", "/class/1/again", "combobox"),
+    "account": ("pim", "/account", "cell"),
+}
+
+
 def open_screen(name, sign_in, context, server):
+    if name in PAGES:
+        who, path, role = PAGES[name]
+        page = sign_in(who, path=path)
+        expect(page.get_by_role(role).first).to_be_visible()
+        return page
+    if name == "join":
+        page = context.new_page()
+        page.goto(f"{server.address}/join")
+        expect(page.get_by_role("button", name="Come in")).to_be_visible()
+        return page
     if name == "sign-in":
         page = context.new_page()
         page.goto(f"{server.address}/sign-in")
@@ -97,6 +120,7 @@ def open_bench(name, page, server):
 
 
 WIDE = (
+    *PAGES,
     "sign-in",
     "student's start",
     "submissions",
@@ -111,7 +135,7 @@ SCREENS = [
     "sign-in", "student's start", "instructor's start", "submissions", "result", "result: show me",
     "result: points", "sheet", "bench", "bench: hand in",
     "bench: objects", "bench: numbers", "bench: turn and line", "bench: point", "bench: planes", "bench: menu",
-    "bench: help on keys", "file", "bench: take away",
+    "bench: help on keys", "file", "bench: take away", *PAGES, "join",
 ]  # fmt: skip
 
 

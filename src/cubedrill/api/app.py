@@ -102,6 +102,11 @@ def _add_edge(app: FastAPI, settings: Settings) -> None:
 
 
 def _add_health(app: FastAPI) -> None:
+    @app.get("/api/alive", tags=["health"])
+    def alive() -> dict[str, str]:
+        """Answer when this process does, whatever becomes of the database."""
+        return {"state": "alive"}
+
     @app.get("/api/health", tags=["health"])
     def health(db: Database) -> dict[str, str]:
         """Answer when the server and its database work."""

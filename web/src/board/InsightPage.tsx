@@ -114,7 +114,8 @@ function Causes({ page }: { page: Insight }) {
 }
 
 function Checks({ page }: { page: Insight }) {
-  const first = page.checks.find((check) => check.dots.length > check.passed) ?? page.checks[0];
+  const missed = (check: CheckInsight) => check.dots.length + check.lost - check.passed;
+  const first = [...page.checks].sort((a, b) => missed(b) - missed(a))[0];
   const [chosen, setChosen] = useState(first?.id);
   const check = page.checks.find((each) => each.id === chosen);
   if (!check) return null;

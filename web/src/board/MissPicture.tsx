@@ -93,7 +93,8 @@ function Around({ check, factor, name, across, along }: AroundProps) {
         </g>
       </svg>
       <figcaption className="text-center text-sm text-ink-soft">
-        {name}: {check.axes[across]} across, {check.axes[along]} up; to {measured(reach)} {check.unit}
+        {name}: {check.axes[across]} across, {check.axes[along]} up; to {short(Number(reach.toPrecision(2)))}{" "}
+        {check.unit}
       </figcaption>
     </figure>
   );

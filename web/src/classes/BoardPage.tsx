@@ -153,7 +153,7 @@ function Grid({ board, rows }: GridProps) {
     return found ? { row: Number(found[0]), column: Number(found[1]) } : null;
   };
   return (
-    <div className="min-h-0 flex-1 overflow-auto rounded-md border border-hairline bg-sheet">
+    <div className="max-h-full min-h-0 w-fit max-w-full overflow-auto rounded-md border border-b-0 border-hairline bg-sheet">
       <table
         ref={table}
         // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a grid is a table that keys move in
@@ -257,7 +257,7 @@ const Row = memo(function Row({ student, row, columns, cells, focused, now }: Ro
           >
             {cell && (
               <>
-                <span className="font-mono">{signs(cell, standing)}</span>
+                <span className="font-mono whitespace-pre">{signs(cell, standing)}</span>
                 {cell.tries > 1 && <span className="ml-1 text-sm text-ink-soft">×{cell.tries}</span>}
                 {cell.late && <span className="ml-1 text-sm font-semibold text-near">late</span>}
                 {cell.tries > 0 && !cell.looked && <b className="ml-1 text-plum">•</b>}

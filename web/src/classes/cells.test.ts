@@ -28,7 +28,7 @@ test.each([
     "not handed in, at work now, 2 of 4 checks in place",
   ],
   [cell({ at_work: "2026-11-27T11:54:00Z" }), "begun", "begun", "not handed in, begun"],
-  [cell({ tries: 1, score: 0.5, newest: 9 }), "failed", "50% ✕", "50%, not passed, one try, not looked at"],
+  [cell({ tries: 1, score: 0.5, newest: 9 }), "failed", " 50% ✕", "50%, not passed, one try, not looked at"],
   [
     cell({ tries: 2, score: 1, passed: true, newest: 9, looked: true, late: true }),
     "passed",
@@ -38,7 +38,7 @@ test.each([
   [
     cell({ tries: 1, newest: 9, looked: true, late: true }),
     "failed",
-    "– ✕",
+    "   – ✕",
     "no mark that counts, not passed, one try, late",
   ],
 ])("a cell says %#", (one, standing, sign, said) => {

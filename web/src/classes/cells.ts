@@ -21,7 +21,7 @@ export function signs(cell: BoardCell, standing: Standing): string {
   if (standing === "working") return `✎ ${inPlace(cell)}`.trim();
   if (standing === "begun") return `begun ${inPlace(cell)}`.trim();
   const mark = cell.score === null ? "–" : percent(cell.score);
-  return `${mark} ${standing === "passed" ? "✓" : "✕"}`;
+  return `${mark.padStart(4)} ${standing === "passed" ? "✓" : "✕"}`;
 }
 
 /** In words: what is read out. */

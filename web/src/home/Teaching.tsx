@@ -147,9 +147,7 @@ export function Taught({ rows, caption }: { rows: readonly Row[]; caption: strin
             <span className="font-mono">{row.passed}</span>
           </Cell>
           <Cell right>
-            <ActionLink to={`/class/${row.assignment}`} main>
-              See submissions
-            </ActionLink>
+            <ActionLink to={`/class/${row.assignment}`}>See submissions</ActionLink>
           </Cell>
         </tr>
       ))}

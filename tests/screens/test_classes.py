@@ -1,0 +1,259 @@
+"""Classes as their instructor and students use them: people brought in, a board that lives, what went wrong."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+from sqlalchemy import create_engine, text
+
+
+@pytest.fixture
+def database(server):
+    """The database under the running server."""
+    engine = create_engine(server.environment["CUBE_DRILL_DATABASE_URL"])
+    yield engine
+    engine.dispose()
+
+
+def other_window(browser, sign_in, name, path):
+    """Somebody else at a browser of her own."""
+    return sign_in(name, browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), path)
+
+
+def test_from_a_new_class_to_a_students_first_sign_in(sign_in, browser, server):
+    page = sign_in("odile")
+    page.get_by_role("button", name="New class").click()
+    page.get_by_role("dialog").get_by_label("Name").fill("Dry dock")
+    page.get_by_label("Time zone").select_option("Europe/Lisbon")
+    page.get_by_role("button", name="Make the class").click()
+    expect(page.get_by_text("0 students in Dry dock")).to_be_visible()
+    page.get_by_role("button", name="Bring people in").click()
+    page.get_by_label("Type names").fill("Mira Quayle\nPim Tasker, pim\nTwo Words, two words\n")
+    page.get_by_role("button", name="See what it would do").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("row", name="New Mira Quayle mira.quayle")).to_be_visible()
+    expect(dialog.get_by_role("row", name="Joins Pim Tasker")).to_be_visible()
+    expect(dialog.get_by_role("row", name="Left out Two Words")).to_contain_text("no sign-in")
+    dialog.get_by_role("button", name="Do it for 2 rows").click()
+    slip = page.get_by_role("listitem").filter(has_text="Mira Quayle")
+    password = re.search(r"([a-z2-9]{4}-){2}[a-z2-9]{4}", slip.inner_text())[0]
+    page.get_by_role("button", name="I have them").click()
+    expect(page.get_by_role("row", name="Mira Quayle")).to_contain_text("one-time password not used yet")
+    expect(page.get_by_text("2 students in Dry dock")).to_be_visible()
+
+    mira = browser.new_context().new_page()
+    mira.goto(f"{server.address}/sign-in")
+    mira.get_by_label("Name").fill("mira.quayle")
+    mira.get_by_label("Password").fill(password)
+    mira.get_by_role("button", name="Sign in").click()
+    expect(mira.get_by_role("heading", name="Welcome, Mira")).to_be_visible()
+    mira.get_by_label("The password that you have").fill(password)
+    mira.get_by_label("A new one, of ten characters").fill("short")
+    mira.get_by_label("The new one once more").fill("short")
+    mira.get_by_role("button", name="Keep this password").click()
+    expect(mira.get_by_role("alert")).to_contain_text("fewer than 10 characters")
+    mira.get_by_label("A new one, of ten characters").fill("a tide of my own")
+    mira.get_by_label("The new one once more").fill("a tide of my own")
+    mira.get_by_role("button", name="Keep this password").click()
+    expect(mira.get_by_text("Nothing is set for you yet")).to_be_visible()
+    mira.context.close()
+
+
+def test_a_student_comes_in_by_a_code_that_is_read_aloud(sign_in, browser, server):
+    page = sign_in("odile", path="/classes/1/people")
+    page.get_by_role("button", name="Make a join code").click()
+    code = page.locator("strong", has_text=re.compile(r"^[A-Z2-9]{3}-[A-Z2-9]{4}$")).inner_text()
+    other = browser.new_context().new_page()
+    other.goto(f"{server.address}/join")
+    for label, words in (
+        ("Code", code.lower()), ("Your name", "Zoë Larkspur"), ("A name to sign in with", "zoe"),
+        ("A password", "a tide of my own"),
+    ):  # fmt: skip
+        other.get_by_label(label).fill(words)
+    other.get_by_role("button", name="Come in").click()
+    expect(other.get_by_text("Hello, Zoë")).to_be_visible()
+    expect(other.get_by_role("heading", name="Crates for the morning boat")).to_be_visible()  # what to do next
+    other.context.close()
+    page.reload()
+    expect(page.get_by_role("row", name="Zoë Larkspur")).to_be_visible()
+    page.get_by_role("button", name="End it now").click()
+    expect(page.get_by_role("button", name="End it now")).to_have_count(0)
+
+
+def test_a_board_lives_while_two_students_are_at_work(sign_in, browser, database):
+    with database.begin() as db:
+        db.execute(text("update assignment set drafts_shown = true where id = 1"))
+    page = sign_in("odile", path="/classes/1")
+    expect(page.get_by_text("Live", exact=True)).to_be_visible()
+    cells = {name: page.get_by_role("row", name=name).get_by_role("gridcell").first for name in ("Pim", "Theo")}
+    for name, cell in cells.items():
+        expect(cell).to_have_accessible_name(re.compile("nothing done"))
+        other = other_window(browser, sign_in, name.lower(), "/bench/1")
+        other.keyboard.press("n")
+        other.keyboard.type("1")
+        other.keyboard.press("Enter")
+        expect(other.locator("[data-saving=saved]")).to_be_visible()
+        expect(cell).to_contain_text("✎")
+        expect(cell).to_have_accessible_name(re.compile("at work now, . of 4 checks in place"))
+        other.context.close()
+
+
+def test_a_board_goes_on_after_the_server_was_away(sign_in, server, browser):
+    page = sign_in("odile", path="/classes/1")
+    expect(page.get_by_text("Live", exact=True)).to_be_visible()
+    server.kill()
+    expect(page.get_by_text("Waiting for the server")).to_be_visible()
+    server.start()
+    expect(page.get_by_text("Live", exact=True)).to_be_visible()
+    with_pim = other_window(browser, sign_in, "pim", "/bench/1")
+    with_pim.keyboard.press("n")
+    with_pim.keyboard.type("1")
+    with_pim.keyboard.press("Enter")
+    expect(page.get_by_role("row", name="Pim").get_by_role("gridcell").first).to_contain_text("✎")
+    with_pim.context.close()
+
+
+def test_the_board_by_keyboard_alone(sign_in):
+    page = sign_in("odile", path="/classes/1")
+    first = page.locator("[data-at='0 0']")
+    expect(first).to_be_visible()
+    first.focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator("[data-at='1 0']")).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("[data-at='1 1']")).to_be_focused()
+    page.keyboard.press("Home")
+    expect(page.locator("[data-at='1 -1']")).to_be_focused()
+    page.keyboard.press("Control+End")
+    last = page.get_by_role("row").last.get_by_role("gridcell").last
+    expect(last).to_be_focused()
+    assert page.locator("[role=grid] [tabindex='0']").count() == 1  # one stop for Tab, whatever its size
+    page.keyboard.press("Control+Home")
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("[data-at='-1 1']")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("link", name="What the class gets wrong")).to_be_visible()
+
+
+def test_what_the_class_gets_wrong_leads_to_a_plan_with_another_tolerance(sign_in):
+    page = sign_in("odile", path="/class/1/insight")
+    causes = page.get_by_role("region", name="Causes")
+    causes.get_by_role("button").first.click()
+    expect(causes.get_by_role("link").first).to_be_visible()
+    told = page.get_by_text(re.compile(r"\d of 6 pass"))
+    before = told.inner_text()
+    page.get_by_role("slider").fill("4")
+    expect(told).not_to_have_text(before)
+    expect(page.get_by_text("would pass too")).to_be_visible()
+    page.get_by_text("As a table").click()
+    expect(page.get_by_role("cell", name="Juno Castellane").first).to_be_visible()
+    chosen = page.get_by_role("button", pressed=True).inner_text().split("\n")[0]
+    words = page.get_by_role("slider").get_attribute("aria-valuetext").split()[0]
+    page.get_by_role("button", name="Take it").click()
+    expect(page).to_have_url(re.compile("/workshop/.*/checks"))
+    row = page.get_by_role("listitem").filter(has_text=chosen).first
+    expect(row).to_contain_text(words)
+
+
+def test_how_it_is_set_is_changed_and_students_are_told(sign_in, browser):
+    page = sign_in("odile", path="/class/1/setting")
+    page.get_by_label("Tries").fill("2")
+    page.get_by_label("When they are told").select_option("when it was due")
+    page.get_by_role("button", name="Keep the changes").click()
+    expect(page.get_by_text("✓ Kept")).to_be_visible()
+    wren = other_window(browser, sign_in, "wren", "/")
+    expect(wren.get_by_text("how many tries there are, when it is told")).to_be_visible()
+    row = wren.get_by_role("row", name="Crates for the morning boat")
+    expect(row).to_contain_text("told when due")
+    expect(row).to_contain_text("1 left")
+    row.get_by_role("link", name="See the result").click()
+    expect(wren.get_by_text("What was found is told on")).to_be_visible()
+    expect(wren.get_by_text("points")).to_have_count(0)
+    wren.context.close()
+
+
+def test_judged_again_by_another_version_looked_at_and_taken(sign_in, database):
+    with database.begin() as db:
+        db.execute(
+            text(
+                "insert into exercise_version (exercise, number, document) select exercise, 2, "
+                "jsonb_set(document, '{pass_mark}', '1') || jsonb_build_object('checks', (select jsonb_agg("
+                "case when c ? 'tolerance' then c || '{\"tolerance\": 0.000001}' else c end) "
+                "from jsonb_array_elements(document->'checks') c)) from exercise_version where id = 1"
+            )
+        )
+    page = sign_in("odile", path="/class/1/again")
+    page.get_by_role("button", name="Judge again").click()
+    take = page.get_by_role("button", name=re.compile("Take over . mark"))
+    expect(take).to_be_visible()
+    changed = page.get_by_role("table").get_by_role("row")
+    count = changed.count() - 1
+    assert count > 0
+    page.get_by_role("checkbox").first.click()
+    page.get_by_role("button", name=f"Take over {count - 1} mark").click() if count > 1 else take.click()
+    expect(page.get_by_text("✓ taken").first).to_be_visible()
+
+
+def test_from_one_submission_to_the_next_by_key(sign_in):
+    page = sign_in("odile", path="/class/1")
+    expect(page.get_by_text("not looked at").first).to_be_visible()
+    page.get_by_role("link", name="Open").first.click()
+    expect(page.get_by_role("button", name="Next (N)")).to_be_enabled()
+    first = page.url
+    page.keyboard.press("n")
+    expect(page).not_to_have_url(first)
+    second = page.url
+    expect(page.get_by_role("button", name="Before (B)")).to_be_enabled()
+    page.keyboard.press("b")
+    expect(page).to_have_url(first)
+    page.get_by_label("A remark for").fill("n")  # typed, and no command
+    expect(page).to_have_url(first)
+    page.get_by_label("A remark for").fill("Look from the side.")
+    page.get_by_role("button", name="Keep the remark").click()
+    expect(page.get_by_text("Look from the side.").first).to_be_visible()
+    page.get_by_label("Which submissions").select_option("not looked at")
+    page.get_by_role("button", name="Next (N)").click()
+    expect(page).not_to_have_url(first)
+    assert page.url != second
+    page.get_by_text("Remarks used before").click()
+    page.get_by_role("button", name="Look from the side.").click()
+    expect(page.get_by_label("A remark for")).to_have_value("Look from the side.")
+
+
+def test_a_password_is_changed_and_a_session_elsewhere_ended(sign_in, browser):
+    there = other_window(browser, sign_in, "pim", "/")
+    page = sign_in("pim", path="/account")
+    page.get_by_role("button", name="End it").click()
+    expect(page.get_by_role("button", name="End it")).to_have_count(0)
+    there.reload()
+    expect(there.get_by_role("button", name="Sign in")).to_be_visible()
+    there.context.close()
+    page.get_by_label("The password that you have").fill("harbour-light")
+    page.get_by_label("A new one, of ten characters").fill("a tide of my own")
+    page.get_by_label("The new one once more").fill("a tide of my own")
+    page.get_by_role("button", name="Change the password").click()
+    expect(page.get_by_text("Your password is changed")).to_be_visible()
+
+
+def test_who_leaves_is_erased_when_the_name_is_typed(sign_in):
+    page = sign_in("odile", path="/classes/1/people")
+    page.get_by_role("button", name="Actions for Pim Tasker").click()
+    page.get_by_role("menuitem", name="Let leave…").click()
+    page.get_by_role("button", name="Let leave", exact=True).click()
+    expect(page.get_by_text("Pim Tasker has left the class.")).to_be_visible()
+    page.get_by_text("1 person left").click()
+    page.get_by_role("button", name="Erase name and work").click()
+    gone = page.get_by_role("button", name="Erase for good")
+    expect(gone).to_be_disabled()
+    page.get_by_label("The name Pim Tasker").fill("Pim Tasker")
+    gone.click()
+    expect(page.get_by_text("Name and work are erased.")).to_be_visible()
+    expect(page.get_by_text("Pim Tasker")).to_have_count(0)
+
+
+def test_marks_are_taken_away_as_a_file(sign_in):
+    page = sign_in("odile", path="/classes/1")
+    page.get_by_role("button", name="Take marks away").click()
+    with page.expect_download() as found:
+        page.get_by_role("menuitem", name="Workbook (XLSX)").click()
+    assert found.value.suggested_filename == "saltmere-evening-class-marks.xlsx"
