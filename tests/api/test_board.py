@@ -259,6 +259,28 @@ def test_what_is_saved_at_one_server_is_told_at_the_other_within_a_second(two, s
         assert events[2][1]["cells"][0]["tries"] == 1
 
 
+def test_who_comes_into_a_class_and_what_is_set_make_the_board_be_asked_for_again(two, signed_in_at):
+    odile, events = signed_in_at(two[0], "odile"), []
+    with looking_on(two[1], dict(odile.cookies), events):
+        assert until(lambda: events)
+        assert odile.post("/api/classes/1/roster", json={"typed": [{"name": "Zoe"}]}).status_code == 201
+        assert until(lambda: len(events) > 1)
+        odile.put("/api/assignments/1/setting", json={"due": "2030-01-01T18:00:00"})
+        assert until(lambda: len(events) > 2)
+        assert [kind for kind, _told, _when in events] == ["again"] * 3
+
+
+def test_a_sheet_that_is_saved_is_told_too(two, signed_in_at):
+    odile, pim, events = signed_in_at(two[0], "odile"), signed_in_at(two[0], "pim"), []
+    unit = pim.get(f"/api/assignments/{CRATES}/sheet").json()["conventions"]
+    with looking_on(two[0], dict(odile.cookies), events):
+        assert until(lambda: events)
+        body = {"revision": 0, "sheet": {"conventions": unit, "cells": {"crate-herring": {"scale0": "1"}}}}
+        assert pim.put(f"/api/assignments/{CRATES}/sheet", json=body).status_code == 200
+        assert until(lambda: len(events) > 1)
+        assert events[1][1]["cells"][0]["at_work"] is not None
+
+
 def test_after_a_lost_connection_to_the_database_the_whole_board_is_asked_for_again(two, signed_in_at, engine):
     odile, events = signed_in_at(two[0], "odile"), []
     with looking_on(two[0], dict(odile.cookies), events):

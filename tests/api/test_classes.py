@@ -2,6 +2,7 @@
 
 import base64
 import re
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -198,6 +199,13 @@ def test_a_code_can_be_ended_and_guessing_one_slows_down(odile, own_class, app, 
     with Session(engine) as db:
         assert accounts.slowed_s(db, "192.0.2.1", datetime.now(UTC)) == pytest.approx(0.3)
         assert accounts.slowed_s(db, "192.0.2.2", datetime.now(UTC)) == 0
+
+
+def test_many_at_once_under_one_sign_in_are_one_person_and_the_others_are_told(odile, own_class, app):
+    code = odile.call("POST", f"/api/classes/{own_class}/codes", json={"minutes": 60}).json()["code"]
+    with ThreadPoolExecutor(6) as several:
+        answers = list(several.map(lambda _n: joins(app, code), range(6)))
+    assert sorted(answer.status_code for answer in answers) == [201, *[409] * 5]
 
 
 def test_codes_have_no_letters_that_are_taken_for_others():

@@ -126,7 +126,7 @@ async def _listen(database_url: str, hub: Hub) -> None:
                 away = False
                 async for notice in connection.notifies():
                     class_id, assignment, person = json.loads(notice.payload)
-                    hub.tell(class_id, (assignment, person))
+                    hub.tell(class_id, None if assignment is None else (assignment, person))
         except (psycopg.Error, OSError) as error:
             if not away:
                 _LOG.warning("boards are not told of changes until the database is back: %s", error)

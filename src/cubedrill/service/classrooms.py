@@ -24,7 +24,7 @@ from cubedrill.service.class_views import (
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.told_events import told_event
 from cubedrill.service.views import PersonView
-from cubedrill.store import classes, people
+from cubedrill.store import classes, live, people
 from cubedrill.store.tables import Classroom, Event, JoinCode, Membership, Person
 
 CODE_LENGTH: Final = 7
@@ -38,8 +38,9 @@ def time_zones() -> tuple[str, ...]:
 
 
 def note(db: Session, by: Person, kind: str, class_id: int, /, **facts: Any) -> None:
-    """Write down what somebody did in a class."""
+    """Write down what somebody did in a class, and tell those who look on at it."""
     db.add(Event(person_id=by.id, kind=kind, class_id=class_id, facts=facts))
+    live.tell_all_of(db, class_id)
 
 
 def classes_of(db: Session, person: Person) -> ClassesView:
@@ -152,6 +153,7 @@ def join_as_new(
     """
     name, sign_in, password = who[0], who[1].lower(), who[2]
     _code(db, code, at, now)
+    people.add_in_turn(db)
     if people.person_by_sign_in(db, sign_in) is not None:
         raise RefusedError("sign-in-taken", sign_in=sign_in)
     accounts.require_strong(password, name, sign_in)

@@ -49,6 +49,7 @@ def preview(db: Session, person: Person, class_id: int, sent: Sent) -> RosterVie
 def bring_in(db: Session, person: Person, class_id: int, sent: Sent, now: datetime) -> BroughtInView:
     """Do what a list of people says, but for the rows that are refused; return the slips of who is new."""
     class_for(db, person, class_id)
+    people.add_in_turn(db)
     rows, _options, _notes = _rows(db, person, class_id, sent)
     slips = [slip for row in rows if (slip := _done(db, person, class_id, row, now)) is not None]
     return BroughtInView(rows=tuple(map(_shown, rows)), slips=tuple(slips))
@@ -278,6 +279,7 @@ def add_instructor(db: Session, name: str, sign_in: str, email: str, now: dateti
     entry = next(iter(checked([Entry(where="", name=name.strip(), sign_in=sign_in.strip().lower(), email=email)])))
     if entry.why or not entry.sign_in:
         raise RefusedError("unreadable-roster", why=entry.why or "The sign-in is missing; write it in.")
+    people.add_in_turn(db)
     if people.person_by_sign_in(db, entry.sign_in) is not None:
         raise RefusedError("sign-in-taken", sign_in=entry.sign_in)
     made = Person(sign_in=entry.sign_in, name=entry.name, email=email or None, password_hash="", makes_classes=True)

@@ -89,6 +89,7 @@ def set_for_class(db: Session, person: Person, class_id: int, version_id: int, s
     Raises RefusedError "not-found", "already-set", "no-such-time" or "due-before-open".
     """
     classroom, version = class_for(db, person, class_id), version_for(db, person, version_id)
+    classes.set_in_turn(db, class_id)
     _require_free(db, class_id, version)
     assignment = Assignment(class_id=class_id, exercise_version_id=version.id, **setting.columns(classroom.time_zone))
     db.add(assignment)
@@ -154,6 +155,7 @@ def take_version(db: Session, person: Person, assignment_id: int, version_id: in
         raise RefusedError("not-found")
     if version.id == assignment.exercise_version_id:
         return CarriedView(carried=0, broken=())
+    classes.set_in_turn(db, assignment.class_id)
     _require_free(db, assignment.class_id, version)
     assignment.exercise_version = version
     _note_change(db, person, assignment, f"version {version.number} is set now")

@@ -13,7 +13,7 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.shown import exercise_at_work
 from cubedrill.service.views import SheetSent, SheetView
-from cubedrill.store import sheets, submissions
+from cubedrill.store import live, sheets, submissions
 from cubedrill.store.shapes import SHEET, SheetDocument
 from cubedrill.store.tables import Person, SheetDraft
 
@@ -46,6 +46,7 @@ def save_sheet(db: Session, person: Person, assignment_id: int, revision: int, s
     if sheet.revision != revision:
         raise RefusedError("stale-sheet")
     sheets.save_sheet(db, sheet, document)
+    live.tell(db, assignment.class_id, assignment.id, person.id)
     return sheet.revision
 
 

@@ -31,6 +31,11 @@ def assignment_of(db: Session, class_id: int, version_id: int) -> Assignment | N
     return db.scalar(query.where(Assignment.class_id == class_id, Assignment.exercise_version_id == version_id))
 
 
+def set_in_turn(db: Session, class_id: int) -> None:
+    """Wait until nobody else sets something for a class; others wait until the transaction ends."""
+    db.execute(select(Classroom.id).where(Classroom.id == class_id).with_for_update())
+
+
 def role_in(db: Session, class_id: int, person_id: int) -> str | None:
     """Return a person's role in a class; none for a stranger, and for who has left it."""
     query = select(Membership.role).where(Membership.class_id == class_id, Membership.person_id == person_id)

@@ -13,4 +13,13 @@ CHANNEL: Final = "cube_drill_live"
 
 def tell(db: Session, class_id: int, assignment_id: int, person_id: int) -> None:
     """Tell, when the transaction is committed, that one student's work on one thing set changed."""
-    db.execute(select(func.pg_notify(CHANNEL, json.dumps([class_id, assignment_id, person_id]))))
+    _notify(db, class_id, assignment_id, person_id)
+
+
+def tell_all_of(db: Session, class_id: int) -> None:
+    """Tell, when the transaction is committed, that more than a cell changed: who is in a class, or what is set."""
+    _notify(db, class_id, None, None)
+
+
+def _notify(db: Session, *what: int | None) -> None:
+    db.execute(select(func.pg_notify(CHANNEL, json.dumps(what))))

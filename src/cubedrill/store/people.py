@@ -10,12 +10,18 @@ from sqlalchemy.orm import Session, joinedload
 
 from cubedrill.store.tables import Person, SignedIn, SignInFailure
 
+ADDING = 3  # held while people are added, as the next one is
 COUNTING = 2  # what the database holds while tries are counted; numbers mean something to this application alone
 
 
 def person_by_sign_in(db: Session, sign_in: str) -> Person | None:
     """Find a person by the name she signs in with; upper and lower case are the same."""
     return db.scalar(select(Person).where(Person.sign_in == sign_in.strip().lower()))
+
+
+def add_in_turn(db: Session) -> None:
+    """Wait until nobody else adds people; others wait until the transaction ends. A sign-in is one person's."""
+    db.execute(select(func.pg_advisory_xact_lock(ADDING)))
 
 
 def people_by_sign_in_of(db: Session, names: Collection[str]) -> dict[str, Person]:

@@ -6,7 +6,7 @@ import type { Bench } from "../api/types";
 import { TwoWindows } from "../desk/TwoWindows";
 import { useDraft } from "../desk/useDraft";
 import { FileChooser } from "../files/FileChooser";
-import { type Source, TakeAway } from "../files/TakeAway";
+import { givenIn, sceneAt, TakeAway } from "../files/TakeAway";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
@@ -40,7 +40,13 @@ function BenchScreen({ bench }: { bench: Bench }) {
   const draft = useDraft({ desk, exercise, draft: bench.draft, person, place });
   const [handingIn, setHandingIn] = useState(false);
   const brief = useMemo(() => [{ name: "Brief", body: <Brief bench={bench} /> }], [bench]);
-  const sources = useMemo(() => sourcesOf(assignment, exercise), [assignment, exercise]);
+  const sources = useMemo(
+    () => [
+      ...givenIn(assignment, exercise),
+      { name: "My work as it stands", address: sceneAt(assignment, "work") },
+    ],
+    [assignment, exercise],
+  );
   return (
     <>
       <Workbench
@@ -65,18 +71,6 @@ function BenchScreen({ bench }: { bench: Bench }) {
       />
     </>
   );
-}
-
-function sourcesOf(assignment: number, exercise: Bench["exercise"]): Source[] {
-  const at = (which: string) => `/api/assignments/${assignment}/scenes/${which}`;
-  // Where the target is not to be seen, the exercise has none here.
-  const target =
-    Object.keys(exercise.target).length > 0 ? [{ name: "The target", address: at("target") }] : [];
-  return [
-    { name: "The start", address: at("start") },
-    ...target,
-    { name: "My work as it stands", address: at("work") },
-  ];
 }
 
 function Brief({ bench }: { bench: Bench }) {

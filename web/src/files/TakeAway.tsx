@@ -13,6 +13,19 @@ import { saveBlob } from "./save";
 /** A scene that can be taken away: what it is called, and its address. */
 export type Source = { name: string; address: string };
 
+export function sceneAt(assignment: number, which: string): string {
+  return `/api/assignments/${assignment}/scenes/${which}`;
+}
+
+/** What is given for something set: where the target is not to be seen, the exercise has none here. */
+export function givenIn(assignment: number, exercise: Exercise): Source[] {
+  const seen = Object.keys(exercise.target).length > 0;
+  return [
+    { name: "The start", address: sceneAt(assignment, "start") },
+    ...(seen ? [{ name: "The target", address: sceneAt(assignment, "target") }] : []),
+  ];
+}
+
 type Props = { sources: readonly Source[]; conventions: Exercise["conventions"] };
 
 export function TakeAway({ sources, conventions }: Props) {

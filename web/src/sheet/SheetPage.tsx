@@ -6,6 +6,7 @@ import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { Exercise, SceneObject, Sheet } from "../api/types";
 import { FileChooser } from "../files/FileChooser";
+import { givenIn, TakeAway } from "../files/TakeAway";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
@@ -104,6 +105,7 @@ function SheetScreen({ sheet }: { sheet: Sheet }) {
     <main className="min-h-0 flex-1 overflow-auto">
       <HeadTools>
         <SavedMark saving={saving} />
+        <TakeAway sources={givenIn(sheet.assignment, exercise)} conventions={exercise.conventions} />
         <FileChooser assignment={sheet.assignment} />
         <ActionLink to={`/bench/${sheet.assignment}`}>To the bench</ActionLink>
         <HandInSheet
