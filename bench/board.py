@@ -86,7 +86,7 @@ def main() -> None:
             print(f"{what:14} half {statistics.median(values):6.0f} ms   most {max(values):6.0f} ms")
         ratio = statistics.median(times["board"]) / statistics.median(times["one exercise"])
         print(f"board of {STUDENTS} by {EXERCISES} against one exercise: {ratio:.1f} times")
-        page.wait_for_selector("text=Live")
+        page.get_by_role("status").filter(has_text="Live").wait_for()
         told = []
         for student in range(1, 6):
             http = signed_in(address, f"large-{student}")

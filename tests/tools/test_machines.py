@@ -5,6 +5,7 @@ import signal
 import subprocess
 import sys
 import time
+from contextlib import contextmanager
 from pathlib import Path
 
 import httpx2
@@ -44,11 +45,12 @@ def machines(database_url):
     worker.wait()
 
 
+@contextmanager
 def signed_in(server, name):
-    http = httpx2.Client(base_url=server.address, timeout=60)
-    answer = http.post("/api/session", json={"sign_in": name, "password": PASSWORD})
-    http.headers["X-CSRF-Token"] = answer.json()["csrf_token"]
-    return http
+    with httpx2.Client(base_url=server.address, timeout=60) as http:
+        answer = http.post("/api/session", json={"sign_in": name, "password": PASSWORD})
+        http.headers["X-CSRF-Token"] = answer.json()["csrf_token"]
+        yield http
 
 
 def test_what_one_saves_the_other_shows_and_whoever_dies_nothing_is_lost(machines):

@@ -8,11 +8,12 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from cubedrill.core.authoring.plan import Plan
 from cubedrill.core.judging.submission import Row, SheetSubmission, StepsSubmission
+from cubedrill.demo.dates import draft_as_of
 from cubedrill.demo.term import load_term
 from cubedrill.formats.documents import read_exercise, read_submission
 from cubedrill.service import bench, desks, files, sheets
@@ -22,7 +23,7 @@ from cubedrill.service.published import exercise_set
 from cubedrill.service.views import SheetSent
 from cubedrill.service.workshop import keep_plan
 from cubedrill.store.exercises import add_version
-from cubedrill.store.tables import Assignment, Classroom, Membership, Person
+from cubedrill.store.tables import Assignment, Classroom, Membership, Person, SheetDraft
 
 HERE = Path(__file__).parent
 PASSWORD = "harbour-light"  # noqa: S105 - made up, and printed for everybody who runs the demo
@@ -83,11 +84,12 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
             case StepsSubmission(steps=steps, matches=matches):
                 work = DraftSteps(steps, len(steps), matches=matches)
                 draft = desks.save(bench.desk_of(db, person, assignment.id), 0, desks.Sent(work))
+                draft_as_of(db, (assignment.id, person.id), when - timedelta(minutes=1), minutes=20 + number)
                 bench.hand_in(db, person, assignment.id, draft.revision, when)
             case SheetSubmission(rows=rows, conventions=given):
                 unit = given or exercise_set(assignment).exercise.conventions
                 document = SheetSent(conventions=unit, cells=_cells(rows), rows=rows)
-                sheets.hand_in_sheet(db, person, assignment.id, _saved(db, person, assignment, document), when)
+                sheets.hand_in_sheet(db, person, assignment.id, _saved(db, person, assignment, document, when), when)
             case _:  # a scene, or what another program wrote
                 _hand_in_file(db, person, assignment, file, when)
 
@@ -97,9 +99,12 @@ def _hand_in_file(db: Session, person: Person, assignment: Assignment, file: Pat
     files.hand_in_file(db, person, (assignment.id, sent.file), ({}, {}), when)
 
 
-def _saved(db: Session, person: Person, assignment: Assignment, document: SheetSent) -> int:
+def _saved(db: Session, person: Person, assignment: Assignment, document: SheetSent, when: datetime) -> int:
     revision = sheets.open_sheet(db, person, assignment.id).revision
-    return sheets.save_sheet(db, person, assignment.id, revision, document)
+    saved = sheets.save_sheet(db, person, assignment.id, revision, document)
+    which = (SheetDraft.assignment_id == assignment.id) & (SheetDraft.person_id == person.id)
+    db.execute(update(SheetDraft).where(which).values(saved_at=when))
+    return saved
 
 
 def _cells(rows: Iterable[Row]) -> dict[str, dict[str, str]]:

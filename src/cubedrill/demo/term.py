@@ -14,19 +14,19 @@ from pathlib import Path
 from random import Random
 from typing import Any, Final
 
-from sqlalchemy import update
 from sqlalchemy.orm import Session
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.separate import way_with
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.move import Move
+from cubedrill.demo.dates import draft_as_of
 from cubedrill.service import bench, desks, marks
 from cubedrill.service.draft import DraftSteps
 from cubedrill.service.published import Published, exercise_set
 from cubedrill.store.exercises import newest_version
 from cubedrill.store.marks import keep_looked
-from cubedrill.store.tables import Assignment, Classroom, Draft, Membership, Person, StoredSubmission
+from cubedrill.store.tables import Assignment, Classroom, Membership, Person, StoredSubmission
 
 HERE: Final = Path(__file__).parent
 SEED: Final = "Saltmere Harbour"
@@ -140,9 +140,7 @@ def _steps(stage: Stage, ready: Published, favourite: int) -> tuple[Step, ...]:
 def _saved(stage: Stage, assignment: Assignment, student: Person, steps: tuple[Step, ...], at: datetime) -> int:
     desk = bench.desk_of(stage.db, student, assignment.id)
     revision = desks.save(desk, desk.opened().revision, desks.Sent(DraftSteps(steps, len(steps)))).revision
-    begun = at - timedelta(minutes=stage.random.randrange(3, 55))
-    which = (Draft.assignment_id == assignment.id) & (Draft.person_id == student.id)
-    stage.db.execute(update(Draft).where(which).values(saved_at=at, begun_at=begun))
+    draft_as_of(stage.db, (assignment.id, student.id), at, minutes=stage.random.randrange(3, 55))
     return revision
 
 

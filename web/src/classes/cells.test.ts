@@ -27,6 +27,12 @@ test.each([
     "✎ 2/4",
     "not handed in, at work now, 2 of 4 checks in place",
   ],
+  [
+    cell({ at_work: "2026-11-27T11:59:00Z", tries: 1, score: 0.5, newest: 9, looked: true }),
+    "working",
+    "50% ✕ ✎",
+    "50%, not passed, one try, at work now",
+  ],
   [cell({ at_work: "2026-11-27T11:54:00Z" }), "begun", "begun", "not handed in, begun"],
   [cell({ tries: 1, score: 0.5, newest: 9 }), "failed", " 50% ✕", "50%, not passed, one try, not looked at"],
   [

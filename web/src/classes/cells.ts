@@ -18,10 +18,9 @@ const inPlace = (cell: BoardCell): string =>
 
 /** In signs: what stands in the cell. */
 export function signs(cell: BoardCell, standing: Standing): string {
-  if (standing === "working") return `✎ ${inPlace(cell)}`.trim();
-  if (standing === "begun") return `begun ${inPlace(cell)}`.trim();
-  const mark = cell.score === null ? "–" : percent(cell.score);
-  return `${mark.padStart(4)} ${standing === "passed" ? "✓" : "✕"}`;
+  const mark = `${(cell.score === null ? "–" : percent(cell.score)).padStart(4)} ${cell.passed ? "✓" : "✕"}`;
+  if (standing === "working") return `${cell.tries > 0 ? mark : ""} ✎ ${inPlace(cell)}`.trim();
+  return standing === "begun" ? `begun ${inPlace(cell)}`.trim() : mark;
 }
 
 /** In words: what is read out. */
