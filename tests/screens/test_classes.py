@@ -6,6 +6,8 @@ import pytest
 from playwright.sync_api import expect
 from sqlalchemy import create_engine, text
 
+from tests.screens.conftest import choose, expect_saved
+
 
 @pytest.fixture
 def database(server):
@@ -246,7 +248,7 @@ def test_a_password_is_changed_and_a_session_elsewhere_ended(sign_in, browser):
 
 def test_who_leaves_is_erased_when_the_name_is_typed(sign_in):
     page = sign_in("odile", path="/classes/1/people")
-    page.get_by_role("button", name="Actions for Pim Tasker").click()
+    page.get_by_role("button", name="Change Pim Tasker").click()
     page.get_by_role("menuitem", name="Let leave…").click()
     page.get_by_role("button", name="Let leave", exact=True).click()
     expect(page.get_by_text("Pim Tasker has left the class.")).to_be_visible()

@@ -34,7 +34,8 @@ function Done({ first }: { first: DoneList }) {
   return (
     <>
       <ClassNav class={number} />
-      <main className="mx-auto w-full max-w-4xl flex-1 overflow-y-auto px-6 py-6">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keyboard */}
+      <main tabIndex={0} className="mx-auto w-full max-w-4xl flex-1 overflow-y-auto px-6 py-6">
         {rows.length === 0 && <p>Nothing was done in this class yet.</p>}
         <ol className="space-y-1">
           {rows.map((row) => (

@@ -195,7 +195,7 @@ function MemberMenu({ member, canMove, onAsk, onSlip, onRole }: MenuProps) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild>
-        <Button aria-label={`Actions for ${member.name}`}>
+        <Button aria-label={`Change ${member.name}`}>
           Change
           <ChevronDown size={14} aria-hidden />
         </Button>
