@@ -23,9 +23,9 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks import mark_view
 from cubedrill.service.published import exercise_set
 from cubedrill.service.work import is_late
-from cubedrill.store import classes, drafts, submissions
+from cubedrill.store import classes, drafts
 from cubedrill.store.drafts import Progress
-from cubedrill.store.marks import Tally, looked_at, tallies_of_assignments, tries_of_person
+from cubedrill.store.marks import Tally, tallies_of_assignments, tries_of_person
 from cubedrill.store.tables import Assignment, Membership, Person
 
 MOST_CHANGED: Final = 2000  # cells that are told one by one; beyond, the board is asked for anew
@@ -111,29 +111,13 @@ def _cells(db: Session, items: Sequence[Assignment], people: Collection[int] | N
     by_id = {item.id: item for item in items}
     tallies = tallies_of_assignments(db, by_id, people)
     started = drafts.progress(db, by_id, people)
-    looked = looked_at(db, [tally.newest for tally in tallies.values()])
-    handed_in = submissions.times_of(db, [tally.newest for tally in tallies.values()])
-    keys = sorted({*tallies, *started})
-    return tuple(
-        _cell(key, tally, started.get(key), by_id[key[0]], (handed_in.get(tally.newest) if tally else None, looked))
-        for key in keys
-        for tally in [tallies.get(key)]
-    )
+    return tuple(_cell(key, tallies.get(key), started.get(key), by_id[key[0]]) for key in sorted({*tallies, *started}))
 
 
-def _cell(
-    key: tuple[int, int],
-    tally: Tally | None,
-    draft: Progress | None,
-    item: Assignment,
-    seen: tuple[datetime | None, set[int]],
-) -> CellView:
-    """One cell; seen: when the newest submission came, and which ones an instructor has opened."""
-    newest_at, looked = seen
-    working = draft is not None and (newest_at is None or draft.saved_at > newest_at)
+def _cell(key: tuple[int, int], tally: Tally | None, draft: Progress | None, item: Assignment) -> CellView:
+    working = draft is not None and (tally is None or draft.saved_at > tally.newest_at)
     shown = draft if working and item.drafts_shown else None
-    # Where thousands are made at once, what was just read from columns of these types is not validated once more.
-    return CellView.model_construct(
+    return CellView(
         assignment=key[0],
         person=key[1],
         tries=tally.tries if tally else 0,
@@ -141,7 +125,7 @@ def _cell(
         passed=tally.passed if tally else False,
         late=tally.late if tally else False,
         newest=tally.newest if tally else None,
-        looked=tally is not None and tally.newest in looked,
+        looked=tally.looked if tally else False,
         at_work=draft.saved_at if working and draft else None,
         in_place=shown.in_place if shown else None,
         checks=shown.checks if shown else None,

@@ -99,12 +99,11 @@ def _taught_rows(db: Session, person: Person, students: Mapping[int, int]) -> tu
     tallies: dict[int, list[Tally]] = {item.id: [] for item in items}
     for (assignment, _person), tally in marks.tallies_of_assignments(db, tallies).items():
         tallies[assignment].append(tally)
-    looked = marks.looked_at(db, [tally.newest for theirs in tallies.values() for tally in theirs])
     shared = _shared_causes(db, [tally.counted for theirs in tallies.values() for tally in theirs])
     rows = []
     for item in items:
         theirs = tallies[item.id]
-        waiting = [tally.newest for tally in theirs if tally.newest not in looked]
+        waiting = [tally.newest for tally in theirs if not tally.looked]
         cause, shared_by = shared.get(item.id, ("", 0))
         rows.append(
             TaughtExerciseView(

@@ -36,7 +36,7 @@ from cubedrill.service.views import (
 )
 from cubedrill.service.work import is_late, work_of
 from cubedrill.store import classes, drafts
-from cubedrill.store.marks import Try, looked_at, tallies_of_assignments, tries_by_id, tries_of
+from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
 from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import Assignment, Draft, Person, Review, StoredSubmission
 
@@ -163,7 +163,6 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
     assignment = assignment_for(db, person, assignment_id, "instructor")
     tallies = tallies_of_assignments(db, [assignment.id])
     newest = tries_by_id(db, [tally.newest for tally in tallies.values()])
-    looked = looked_at(db, newest)
     started = drafts.started(db, Draft.assignment_id == assignment.id)
     rows = [
         (student, tallies.get((assignment.id, student.id))) for student in classes.students_of(db, assignment.class_id)
@@ -175,9 +174,9 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
         due_at=assignment.due_at,
         rows=tuple(
             _row(
-                (student, looked),
+                student,
                 work_of((assignment.id, student.id) in started, tally),
-                newest.get(tally.newest) if tally else None,
+                (newest[tally.newest], tally.looked) if tally else None,
                 assignment,
             )
             for student, tally in rows
@@ -185,15 +184,15 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
     )
 
 
-def _row(who: tuple[Person, set[int]], work: WorkView, newest: Try | None, assignment: Assignment) -> StudentRowView:
-    """A student's row; who: with the submissions that were looked at."""
-    student, looked = who
+def _row(student: Person, work: WorkView, newest: tuple[Try, bool] | None, assignment: Assignment) -> StudentRowView:
+    """A student's row; newest: her newest try, and whether it was looked at."""
+    found, looked = newest or (None, False)
     return StudentRowView(
         person=student.id,
         student=student.name,
         work=work,
-        handed_in_at=newest.handed_in_at if newest else None,
-        late=newest is not None and is_late(newest.handed_in_at, assignment),
-        looked=newest is not None and newest.submission in looked,
-        causes=tuple(cause["text"] for cause in newest.mark.causes) if newest else (),
+        handed_in_at=found.handed_in_at if found else None,
+        late=found is not None and is_late(found.handed_in_at, assignment),
+        looked=looked,
+        causes=tuple(cause["text"] for cause in found.mark.causes) if found else (),
     )

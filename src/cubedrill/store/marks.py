@@ -21,10 +21,13 @@ class Tally:
     """What one student's tries at one thing set come to, by which of them counts there.
 
     score, passed, late: of the one that counts, none where all came too late. newest, counted: ids of submissions.
+    newest_at: when the newest came; looked: whether an instructor has opened it.
     """
 
     tries: int
     newest: int
+    newest_at: datetime
+    looked: bool
     counted: int
     score: float | None
     passed: bool
@@ -67,6 +70,7 @@ def tallies_of_assignments(
 
 def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
     key = (Mark.assignment_id, Mark.person_id)
+    newest = func.max(Mark.submission_id).over(partition_by=key)
     late = StoredSubmission.handed_in_at > Assignment.due_at
     counts = or_(Assignment.late_counts, ~late)
     best_first = case((Assignment.counts == "best", Mark.score)).desc().nulls_last()
@@ -75,7 +79,9 @@ def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
         select(
             *key,
             func.count().over(partition_by=key).label("tries"),
-            func.max(Mark.submission_id).over(partition_by=key).label("newest"),
+            newest.label("newest"),
+            func.max(StoredSubmission.handed_in_at).over(partition_by=key).label("newest_at"),
+            func.coalesce(func.max(LookedAt.submission_id).over(partition_by=key) == newest, False).label("looked"),
             Mark.submission_id.label("counted"),
             case((counts, Mark.score)).label("score"),
             (counts & Mark.passed).label("passed"),
@@ -84,6 +90,7 @@ def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
         )
         .join(StoredSubmission, StoredSubmission.id == Mark.submission_id)
         .join(Assignment, Assignment.id == Mark.assignment_id)
+        .outerjoin(LookedAt, LookedAt.submission_id == Mark.submission_id)
         .where(which)
         .subquery()
     )
@@ -129,11 +136,6 @@ def unexplained(db: Session) -> StoredSubmission | None:
 def tries_of_person(db: Session, person_id: int, assignment_ids: Collection[int]) -> list[Try]:
     """One student's tries at some things set, the first one first."""
     return _tries(db, (Mark.person_id == person_id) & Mark.assignment_id.in_(assignment_ids))
-
-
-def looked_at(db: Session, submission_ids: Collection[int]) -> set[int]:
-    """Those of some submissions that an instructor has opened."""
-    return set(db.scalars(select(LookedAt.submission_id).where(LookedAt.submission_id.in_(submission_ids))))
 
 
 def keep_looked(db: Session, submission_id: int, person_id: int) -> None:

@@ -60,12 +60,6 @@ def newest_of(db: Session, assignment_id: int, person_id: int) -> StoredSubmissi
     return db.scalar(query.order_by(StoredSubmission.id.desc()).limit(1))
 
 
-def times_of(db: Session, ids: Collection[int]) -> dict[int, datetime]:
-    """When submissions were handed in, by id."""
-    query = select(StoredSubmission.id, StoredSubmission.handed_in_at).where(StoredSubmission.id.in_(ids))
-    return {i: at for i, at in db.execute(query)}  # noqa: C416 - a row is not a pair to the type checker
-
-
 @dataclass(frozen=True)
 class Done:
     """How a submission was done. begun_at: when its bench was opened first; typed, dragged: of its steps."""

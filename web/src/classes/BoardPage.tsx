@@ -1,6 +1,6 @@
 // A class as a grid: students by what is set, live. One cell at a time has the focus; the arrows move it.
 import { useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, memo, useCallback, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, memo, useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { Board, BoardCell } from "../api/types";
@@ -106,11 +106,15 @@ function Empty({ board }: { board: Board }) {
   );
 }
 
+const IN_SIGHT = 30;
+
 type GridProps = { board: Board; rows: Board["rows"] };
 type At = { row: number; column: number }; // −1 is the head
 
 function Grid({ board, rows }: GridProps) {
   const cells = useMemo(() => cellsOf(board), [board]);
+  // Of a large class what is in sight is drawn first, and the rest right after it.
+  const drawn = useDeferredValue(rows, rows.slice(0, IN_SIGHT));
   const [at, setAt] = useState<At>({ row: 0, column: 0 });
   const table = useRef<HTMLTableElement>(null);
   const navigate = useNavigate();
@@ -195,7 +199,7 @@ function Grid({ board, rows }: GridProps) {
           </tr>
         </thead>
         <tbody>
-          {rows.map((student, row) => (
+          {drawn.map((student, row) => (
             <Row
               key={student.person}
               student={student}
