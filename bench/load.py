@@ -1,4 +1,4 @@
-"""Does the server stand a class at once? Forty save every second, two hundred hand in, a hundred come at one moment.
+"""Does the server stand a class at once? Forty save each second, a board is open, two hundred hand in, a hundred come.
 
 Question: how long does a save take (half of them, 95 in 100), against asking who is signed in, in the same run; is
 anything refused or lost; does memory stay flat? The clients run on the same cores. After each part: everything that was
@@ -11,6 +11,7 @@ Run: ./run bench load [seconds of saving]
 
 from __future__ import annotations
 
+import json
 import random
 import statistics
 import sys
@@ -91,6 +92,18 @@ def polled(http: httpx2.Client, until: float) -> list[float]:
     return taken
 
 
+def looking_on(http: httpx2.Client, until: float) -> int:
+    """Somebody who has the board of the class open, which is told of every change; returns of how many cells it was."""
+    told = 0
+    with http.stream("GET", "/api/classes/1/live") as live:
+        for line in live.iter_lines():
+            if line.startswith("data: {") and '"cells"' in line:
+                told += len(json.loads(line.removeprefix("data: "))["cells"])
+            if time.monotonic() > until:
+                break
+    return told
+
+
 def memory_mb(address: str) -> float:
     """What all processes of the server take that no other one shares."""
     port = address.rpartition(":")[2]
@@ -119,11 +132,13 @@ def main() -> None:
         before = memory_mb(address)
         until = time.monotonic() + seconds
         polling = pool.submit(polled, odile, until)
+        board = pool.submit(looking_on, signed_in(address, "odile", "harbour-light"), until)
         saves, looks = zip(*pool.map(lambda n: saver(students[n], n, until), range(CLASS)), strict=True)
         one = said("who is signed in", [each for of_one in looks for each in of_one])
         half = said(f"saves, {CLASS} a second", [each for of_one in saves for each in of_one])
         print(f"{'':34} ratio {half / one:.2f}")
         said("the class page meanwhile", polling.result())
+        print(f"told to an open board meanwhile: {board.result()} cells")
         taken = [each for of_one in pool.map(several_hand_ins, students) for each in of_one]
         said(f"handed in, within {WITHIN_S} s", taken)
         at_hand = [httpx2.Client(base_url=address, timeout=60) for _ in range(AT_ONCE)]

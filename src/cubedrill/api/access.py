@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from cubedrill.service.accounts import From, signed_in
 from cubedrill.service.errors import RefusedError
 from cubedrill.settings import Settings
+from cubedrill.store.live import noted
 from cubedrill.store.tables import Person, SignedIn
 
 COOKIE = "cube_drill_session"
@@ -49,9 +50,14 @@ CameFrom = Annotated[From, Depends(from_where)]
 
 
 def database(request: Request) -> Iterator[Session]:
-    """Give a transaction that is committed when the route has answered, and rolled back when it raised."""
-    with Session(request.app.state.engine) as db, db.begin():
-        yield db
+    """Give a transaction that is committed when the route has answered, and rolled back when it raised.
+
+    Then those who look on are told of what changed in it.
+    """
+    with Session(request.app.state.engine) as db:
+        with db.begin():
+            yield db
+        request.app.state.hub.pass_on(noted(db))
 
 
 # "function": committed before the answer goes out, so that what is acknowledged is kept.

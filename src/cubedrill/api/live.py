@@ -11,7 +11,7 @@ import json
 import logging
 import signal
 import threading
-from collections.abc import AsyncIterator, Callable, Iterator
+from collections.abc import AsyncIterator, Awaitable, Callable, Iterator
 from contextlib import asynccontextmanager, contextmanager, suppress
 from typing import Any, Final
 
@@ -21,11 +21,12 @@ from sqlalchemy import make_url
 
 from cubedrill.service.board import MOST_CHANGED
 from cubedrill.service.board_views import ChangedView
-from cubedrill.store.live import CHANNEL
+from cubedrill.store.live import CHANNEL, Change, payloads
 
 _LOG: Final = logging.getLogger(__name__)
 MOST_LOOKING: Final = 300  # in a process
 GATHERED_S: Final = 0.25  # so long changes are gathered before they are told
+PASSED_ON_S: Final = 0.1
 STILL_S: Final = 15.0  # after so long without a change a line is sent, so that nothing in between closes the way
 AGAIN_S: Final = 1.0
 
@@ -55,8 +56,10 @@ class Hub:
     """Those who look on in this process."""
 
     def __init__(self) -> None:
+        self.loop = asyncio.get_running_loop()
         self.looking: set[Looking] = set()
         self.closed = False
+        self.to_pass_on: set[Change] = set()
         self.reading = asyncio.Semaphore(1)  # one at a time reads, however many look on
 
     def tell(self, class_id: int | None, key: Key | None) -> None:
@@ -64,6 +67,11 @@ class Hub:
         for each in self.looking:
             if class_id is None or each.class_id == class_id:
                 each.tell(key)
+
+    def pass_on(self, changes: set[Change]) -> None:
+        """Have the other processes, and this one, told of changes; called from any thread."""
+        if changes:
+            self.loop.call_soon_threadsafe(self.to_pass_on.update, changes)
 
     def close(self) -> None:
         """End all streams: nobody can stop while one is open."""
@@ -103,35 +111,53 @@ class Hub:
 async def watching(database_url: str) -> AsyncIterator[Hub]:
     """Give the hub of a process, which hears of changes until the process ends."""
     hub = Hub()
-    listener = asyncio.create_task(_listen(database_url, hub))
+    tasks = [asyncio.create_task(_for_good(database_url, task, hub)) for task in (_listen, _pass_on)]
     with _closed_when_told_to_end(hub):
         yield hub
     hub.close()
-    listener.cancel()
-    with suppress(asyncio.CancelledError):
-        await listener
+    for task in tasks:
+        task.cancel()
+        with suppress(asyncio.CancelledError):
+            await task
 
 
-async def _listen(database_url: str, hub: Hub) -> None:
-    """Hear of changes for good; where the connection is lost, all ask for their boards again when it is back."""
+async def _for_good(
+    database_url: str, task: Callable[[psycopg.AsyncConnection[Any], Hub], Awaitable[None]], hub: Hub
+) -> None:
+    """Do something on a connection of its own until the process ends, and again on a new one where it is lost."""
     address = make_url(database_url).set(drivername="postgresql").render_as_string(hide_password=False)
     away = False
     while True:
         try:
-            async with await psycopg.AsyncConnection.connect(
-                address, autocommit=True, connect_timeout=10
-            ) as connection:
-                await connection.execute(f"listen {CHANNEL}")
-                hub.tell(None, None)
+            connecting = psycopg.AsyncConnection.connect(address, autocommit=True, connect_timeout=10)
+            async with await connecting as connection:
                 away = False
-                async for notice in connection.notifies():
-                    class_id, assignment, person = json.loads(notice.payload)
-                    hub.tell(class_id, None if assignment is None else (assignment, person))
+                await task(connection, hub)
         except (psycopg.Error, OSError) as error:
             if not away:
                 _LOG.warning("boards are not told of changes until the database is back: %s", error)
             away = True
         await asyncio.sleep(AGAIN_S)
+
+
+async def _listen(connection: psycopg.AsyncConnection[Any], hub: Hub) -> None:
+    """Hear of changes; whatever was missed before, all ask for their boards again now."""
+    await connection.execute(f"listen {CHANNEL}")
+    hub.tell(None, None)
+    async for notice in connection.notifies():
+        for class_id, assignment, person in json.loads(notice.payload):
+            hub.tell(class_id, None if assignment is None else (assignment, person))
+
+
+async def _pass_on(connection: psycopg.AsyncConnection[Any], hub: Hub) -> None:
+    """Tell all processes of this one's changes, several at once; what could not be told waits for the next one."""
+    await connection.execute("set synchronous_commit = off")  # nothing is kept by it
+    while True:
+        await asyncio.sleep(PASSED_ON_S)
+        changes = set(hub.to_pass_on)
+        for changed in payloads(changes):
+            await connection.execute("select pg_notify(%s, %s)", (CHANNEL, changed))
+        hub.to_pass_on -= changes
 
 
 @contextmanager

@@ -13,9 +13,9 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published
 from cubedrill.service.replays import kept, replayed
 from cubedrill.service.shown import shown_draft, shown_preview, shown_refusal, shown_state
-from cubedrill.service.views import DraftView, LookView, PreviewView
+from cubedrill.service.views import DraftView, LookView, PreviewView, StateView
 from cubedrill.store import live
-from cubedrill.store.drafts import locked_steps, note_progress, opened_steps, save_under
+from cubedrill.store.drafts import locked_steps, opened_steps, save_under
 from cubedrill.store.tables import Assignment, StepsKept
 
 
@@ -59,7 +59,8 @@ def shown(desk: Desk, draft: StepsKept) -> DraftView:
     """Return kept steps replayed."""
     work = kept_steps(draft)
     found = replayed(desk.ready, desk.whose, work.steps, work.off)
-    return shown_draft(desk.ready, draft, found, work)
+    state = shown_state(desk.ready, found.states[: draft.cursor + 1], work.matches)
+    return shown_draft(draft, found, work, state)
 
 
 def save(desk: Desk, revision: int, sent: Sent) -> DraftView:
@@ -71,20 +72,20 @@ def save(desk: Desk, revision: int, sent: Sent) -> DraftView:
     found = replayed(desk.ready, desk.whose, sent.work.steps, sent.work.off)
     if found.refused is not None and found.refused.step == len(sent.work.steps):
         raise found.refused
-    draft = save_under(desk.db, desk.table, dict(desk.key), revision, sent.work.columns())
+    state = shown_state(desk.ready, found.states[: sent.work.cursor + 1], sent.work.matches)
+    columns = sent.work.columns() | ({} if desk.set_as is None else _progress(state))
+    draft = save_under(desk.db, desk.table, dict(desk.key), revision, columns)
     if draft is None:
         raise RefusedError("stale-draft", newer=shown(desk, desk.opened()))
-    answer = shown_draft(desk.ready, draft, found, sent.work, sent.known)
     if desk.set_as is not None:
-        _note_progress(desk, draft, desk.set_as, answer)
-    return answer
+        live.tell(desk.db, desk.set_as.class_id, desk.set_as.id, draft.person_id)
+    return shown_draft(draft, found, sent.work, state, sent.known)
 
 
-def _note_progress(desk: Desk, draft: StepsKept, assignment: Assignment, answer: DraftView) -> None:
-    """Keep how many checks are in place, where that is worked out, and tell those who look on."""
-    gaps = answer.state.gaps
-    note_progress(desk.db, draft.id, sum(gap.verdict == "pass" for gap in gaps) if gaps else None, len(gaps) or None)
-    live.tell(desk.db, assignment.class_id, assignment.id, draft.person_id)
+def _progress(state: StateView) -> dict[str, int | None]:
+    """How many checks are in place, where that is worked out: for those who look on."""
+    gaps = state.gaps
+    return {"in_place": sum(gap.verdict == "pass" for gap in gaps) if gaps else None, "checks": len(gaps) or None}
 
 
 def look(desk: Desk, work: DraftSteps) -> LookView:

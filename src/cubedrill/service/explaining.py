@@ -9,7 +9,6 @@ import logging
 from typing import Final
 
 from sqlalchemy import Engine
-from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.causes.effort import MOST
 from cubedrill.core.judging.judge import judge_within
@@ -17,6 +16,7 @@ from cubedrill.core.judging.verdict import Report
 from cubedrill.service.bench import keep_report
 from cubedrill.service.marks import report_of
 from cubedrill.service.published import exercise_of
+from cubedrill.store.live import told_after
 from cubedrill.store.marks import unexplained
 from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import StoredSubmission
@@ -26,7 +26,7 @@ _LOG: Final = logging.getLogger(__name__)
 
 def explain_next(engine: Engine) -> bool:
     """Explain the oldest submission that is not explained yet; return whether there was one."""
-    with Session(engine) as db, db.begin():
+    with told_after(engine) as db:
         submission = unexplained(db)
         if submission is None:
             return False

@@ -56,7 +56,7 @@ def ask(db: Session, person: Person, assignment_id: int, version_id: int | None)
 
 def recheck_next(engine: Engine) -> bool:
     """Judge the next submission again that waits for it; return whether there was one."""
-    with Session(engine) as db, db.begin():
+    with Session(engine) as db, db.begin():  # nothing on a board changes by it
         recheck = rechecks.taken_up(db)
         if recheck is None:
             return False

@@ -102,10 +102,8 @@ def _shown_step(state: State, step: Step, before: Scene) -> StepView:
     )
 
 
-def shown_draft(
-    published: Published, draft: StepsKept, replayed: Replayed, work: DraftSteps, first: int = 0
-) -> DraftView:
-    """Return a draft with its replay; steps before the one at place `first` are left out."""
+def shown_draft(draft: StepsKept, replayed: Replayed, work: DraftSteps, state: StateView, first: int = 0) -> DraftView:
+    """Return a draft with its replay and how things stand; steps before the one at place `first` are left out."""
     states = replayed.states
     done = len(states) - 1
     return DraftView(
@@ -117,7 +115,7 @@ def shown_draft(
         refused=shown_refusal(replayed),
         rest=tuple(RestView(step=step, on=done + i not in work.off) for i, step in enumerate(work.steps[done:])),
         matches=dict(work.matches),
-        state=shown_state(published, states[: draft.cursor + 1], work.matches),
+        state=state,
     )
 
 

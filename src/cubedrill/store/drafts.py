@@ -65,11 +65,6 @@ def drafts_of(db: Session, assignment_id: int) -> Sequence[Draft]:
     return db.scalars(select(Draft).where(Draft.assignment_id == assignment_id, Draft.revision > 0)).all()
 
 
-def note_progress(db: Session, draft_id: int, in_place: int | None, checks: int | None) -> None:
-    """Keep how many of a draft's checks pass as it was saved, for those who look on."""
-    db.execute(update(Draft).where(Draft.id == draft_id).values(in_place=in_place, checks=checks))
-
-
 @dataclass(frozen=True)
 class Progress:
     """How far a draft was when it was saved last; in_place: of so many checks, where that is worked out."""

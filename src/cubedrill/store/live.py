@@ -1,25 +1,60 @@
-"""Telling other processes that something changed: it only wakes those who look on, the tables are the truth."""
+"""Telling other processes that something changed: it only wakes those who look on, the tables are the truth.
+
+What changed is noted with the session and told after its transaction, not in it: the database lets those who notify
+commit one after the other, each waiting for the disk, and a class that saves would wait in a row.
+"""
 
 from __future__ import annotations
 
 import json
+from collections.abc import Collection, Iterator, Sequence
+from contextlib import contextmanager
 from typing import Final
 
-from sqlalchemy import func, select
+from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session
 
 CHANNEL: Final = "cube_drill_live"
+NOTIFY: Final = f"select pg_notify('{CHANNEL}', :changes)"
+AT_ONCE: Final = 150  # changes in one notification, which may have 8000 bytes
+_NOTED: Final = "changes to be told"
+
+# Class, what is set, person; without the last two more than one cell of the class changed.
+Change = tuple[int, int | None, int | None]
 
 
 def tell(db: Session, class_id: int, assignment_id: int, person_id: int) -> None:
-    """Tell, when the transaction is committed, that one student's work on one thing set changed."""
-    _notify(db, class_id, assignment_id, person_id)
+    """Note that one student's work on one thing set changed."""
+    db.info.setdefault(_NOTED, set()).add((class_id, assignment_id, person_id))
 
 
 def tell_all_of(db: Session, class_id: int) -> None:
-    """Tell, when the transaction is committed, that more than a cell changed: who is in a class, or what is set."""
-    _notify(db, class_id, None, None)
+    """Note that more than a cell changed: who is in a class, or what is set."""
+    db.info.setdefault(_NOTED, set()).add((class_id, None, None))
 
 
-def _notify(db: Session, *what: int | None) -> None:
-    db.execute(select(func.pg_notify(CHANNEL, json.dumps(what))))
+def noted(db: Session) -> set[Change]:
+    """Take what was noted with a session, to be told once it is committed."""
+    found: set[Change] = db.info.pop(_NOTED, set())
+    return found
+
+
+def payloads(changes: Collection[Change]) -> Iterator[str]:
+    """The texts of notifications that tell changes."""
+    rows: Sequence[Change] = list(changes)
+    for first in range(0, len(rows), AT_ONCE):
+        yield json.dumps(rows[first : first + AT_ONCE], separators=(",", ":"))
+
+
+@contextmanager
+def told_after(engine: Engine) -> Iterator[Session]:
+    """Give a session and a transaction, and tell afterwards what changed in it."""
+    with Session(engine) as db:
+        with db.begin():
+            yield db
+        changes = noted(db)
+    if changes:
+        with engine.begin() as connection:
+            connection.execute(text("set local synchronous_commit = off"))  # nothing is kept by it
+            for changed in payloads(changes):
+                connection.execute(text(NOTIFY), {"changes": changed})
