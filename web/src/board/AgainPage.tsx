@@ -8,6 +8,7 @@ import { ExerciseNav } from "../classes/ClassNav";
 import { counted, dateTime, short } from "../ui/numbers";
 import { Page } from "../ui/Page";
 import { Button, ErrorNote, Tick } from "../ui/parts";
+import { VersionList } from "./VersionList";
 
 const AGAIN_MS = 700;
 
@@ -51,19 +52,7 @@ function AgainScreen({ page }: { page: Setting }) {
           changes until you take it over; the verdicts that there are stay.
         </p>
         <div className="flex flex-wrap items-center gap-2">
-          <select
-            aria-label="By which version"
-            value={version}
-            onChange={(event) => setVersion(Number(event.target.value))}
-            className="h-8 rounded-md border border-edge bg-sheet px-2"
-          >
-            {page.versions.map((each) => (
-              <option key={each.version} value={each.version}>
-                By version {each.number}
-                {each.number === page.version ? ", set now" : ""}
-              </option>
-            ))}
-          </select>
+          <VersionList page={page} label="By which version" value={version} onChange={setVersion} />
           <Button
             look="main"
             disabled={recheck?.state === "working"}

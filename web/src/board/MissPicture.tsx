@@ -2,7 +2,7 @@
 import { useNavigate } from "react-router";
 import type { CheckInsight } from "../api/types";
 import { measured, short } from "../ui/numbers";
-import { elevations, passesAt, reachOf, shapeOf } from "./miss";
+import { elevations, onPaper, passesAt, reachOf, shapeOf } from "./miss";
 
 type Dot = CheckInsight["dots"][number];
 type Props = { check: CheckInsight; up: string; factor: number };
@@ -54,7 +54,6 @@ type AroundProps = Props & { name: string; across: number; along: number };
 function Around({ check, factor, name, across, along }: AroundProps) {
   const reach = reachOf(check, factor);
   const scale = (SIZE / 2 - EDGE) / reach;
-  const edge = (value: number) => Math.max(-1, Math.min(1, value / reach)) * reach;
   const half = (axis: number) =>
     Math.min((check.tolerance[axis] ?? check.tolerance[0]!) * factor, reach) * scale;
   const round = check.tolerance.length === 1;
@@ -77,13 +76,12 @@ function Around({ check, factor, name, across, along }: AroundProps) {
             />
           )}
           {check.dots.map((dot) => {
-            const [x, y] = [dot.miss[across]!, dot.miss[along]!];
-            const beyond = Math.max(Math.abs(x), Math.abs(y)) > reach;
+            const { x, y, beyond } = onPaper(dot.miss[across]!, dot.miss[along]!, reach);
             return (
               <Sign
                 key={dot.submission}
-                x={edge(x) * scale}
-                y={-edge(y) * scale}
+                x={x * scale}
+                y={-y * scale}
                 dot={dot}
                 passes={passesAt(dot, factor)}
                 beyond={beyond}

@@ -8,6 +8,7 @@ import { counted } from "../ui/numbers";
 import { Page } from "../ui/Page";
 import { Button, Heading } from "../ui/parts";
 import { SettingFields } from "./SettingFields";
+import { VersionList } from "./VersionList";
 
 export function Component() {
   return (
@@ -104,19 +105,7 @@ function Versions({ page }: { page: Setting }) {
         you see what another version would change.
       </p>
       <div className="flex flex-wrap items-center gap-2">
-        <select
-          aria-label="Version"
-          value={version}
-          onChange={(event) => setVersion(Number(event.target.value))}
-          className="h-8 rounded-md border border-edge bg-sheet px-2"
-        >
-          {page.versions.map((each) => (
-            <option key={each.version} value={each.version}>
-              Version {each.number}
-              {each.number === page.version ? ", set now" : ""}
-            </option>
-          ))}
-        </select>
+        <VersionList page={page} label="Version" value={version} onChange={setVersion} />
         <Button disabled={number === page.version} onClick={() => void take()}>
           Put version {number} in its place
         </Button>

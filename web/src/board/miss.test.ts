@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { CheckInsight } from "../api/types";
-import { elevations, passesAt, passingMistakes, reachOf, scaled, shapeOf } from "./miss";
+import { elevations, onPaper, passesAt, passingMistakes, reachOf, scaled, shapeOf } from "./miss";
 
 const dot = (off: number, verdict: "pass" | "near" | "fail", miss = [off, 0, 0]) => ({
   person: 1,
@@ -76,6 +76,12 @@ test("the paper reaches to the dots, but not to one that is a house away", () =>
   expect(reachOf(check({ dots: [dot(5, "fail", [0, -0.5, 0])] }), 1)).toBeCloseTo(0.55);
   expect(reachOf(check({ dots: [dot(900, "fail", [90, 0, 0])] }), 1)).toBeCloseTo(0.8);
   expect(reachOf(check({ tolerance: [0], dots: [dot(0, "fail", [2, 0, 0])] }), 1)).toBeCloseTo(2.2);
+});
+
+test("what is beyond the paper stands at its edge, in its direction", () => {
+  expect(onPaper(0.5, -1, 2)).toEqual({ x: 0.5, y: -1, beyond: false });
+  expect(onPaper(8, -4, 2)).toEqual({ x: 2, y: -1, beyond: true });
+  expect(onPaper(0, 9, 3)).toEqual({ x: 0, y: 3, beyond: true });
 });
 
 test("a tolerance is written in two figures, and as it is where it is not moved", () => {

@@ -43,6 +43,12 @@ export function elevations(up: string): Elevation[] {
   ];
 }
 
+/** Where a miss stands on paper that reaches so far: one beyond it at the edge, in its direction. */
+export function onPaper(x: number, y: number, reach: number): { x: number; y: number; beyond: boolean } {
+  const far = Math.max(Math.abs(x), Math.abs(y)) / reach;
+  return far > 1 ? { x: x / far, y: y / far, beyond: true } : { x, y, beyond: false };
+}
+
 const FAR = 8; // tolerances that are drawn at the most; beyond, a dot stands at the edge
 
 /** How far the paper reaches: to the farthest dot, no nearer than three tolerances and no farther than FAR. */

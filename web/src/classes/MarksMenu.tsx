@@ -1,10 +1,9 @@
 // The marks of a class as a file of choice.
-import { ChevronDown, Download } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
+import { Download } from "lucide-react";
 import { useState } from "react";
 import { api } from "../api/client";
 import { saveBlob } from "../files/save";
-import { Button } from "../ui/parts";
+import { Menu } from "../ui/Menu";
 
 const KINDS = [
   { kind: "xlsx", text: "Workbook (XLSX)" },
@@ -30,32 +29,15 @@ export function MarksMenu({ class: number }: { class: number }) {
           {problem}
         </span>
       )}
-      <DropdownMenu.Root modal={false}>
-        <DropdownMenu.Trigger asChild>
-          <Button>
+      <Menu
+        button={
+          <>
             <Download size={14} aria-hidden />
             Take marks away
-            <ChevronDown size={14} aria-hidden />
-          </Button>
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="end"
-            sideOffset={4}
-            className="z-50 rounded-md border border-hairline bg-sheet p-1 shadow-lg"
-          >
-            {KINDS.map(({ kind, text }) => (
-              <DropdownMenu.Item
-                key={kind}
-                onSelect={() => take(kind)}
-                className="cursor-pointer rounded-sm px-3 py-1.5 outline-none data-highlighted:bg-plum-soft"
-              >
-                {text}
-              </DropdownMenu.Item>
-            ))}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+          </>
+        }
+        items={KINDS.map(({ kind, text }) => ({ text, act: () => take(kind) }))}
+      />
     </>
   );
 }

@@ -1,12 +1,11 @@
 // The people of a class: who is in it, bringing more in, first passwords, moving, leaving.
 import { useQueryClient } from "@tanstack/react-query";
-import { ChevronDown } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { ClassPage, Member, Slip } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { Menu } from "../ui/Menu";
 import { counted, dateTime } from "../ui/numbers";
 import { Page } from "../ui/Page";
 import { Button, Heading } from "../ui/parts";
@@ -192,33 +191,7 @@ function MemberMenu({ member, canMove, onAsk, onSlip, onRole }: MenuProps) {
     },
     { text: "Let leave…", act: () => onAsk({ what: "leave", member }) },
   ];
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger asChild>
-        <Button aria-label={`Change ${member.name}`}>
-          Change
-          <ChevronDown size={14} aria-hidden />
-        </Button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={4}
-          className="z-50 rounded-md border border-hairline bg-sheet p-1 shadow-lg"
-        >
-          {items.map(({ text, act }) => (
-            <DropdownMenu.Item
-              key={text}
-              onSelect={act}
-              className="cursor-pointer rounded-sm px-3 py-1.5 outline-none data-highlighted:bg-plum-soft"
-            >
-              {text}
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  );
+  return <Menu label={`Change ${member.name}`} button="Change" items={items} />;
 }
 
 function Left({ members, onErase }: { members: readonly Member[]; onErase: (member: Member) => void }) {

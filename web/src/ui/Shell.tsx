@@ -12,6 +12,7 @@ import {
 } from "react";
 import { createPortal } from "react-dom";
 import { Link } from "react-router";
+import { MENU, MENU_ITEM } from "./Menu";
 import mark from "./mark.svg";
 import { IconButton } from "./parts";
 import { usePerson, useSignOut } from "./session";
@@ -96,8 +97,6 @@ export function ThemeButton() {
   );
 }
 
-const MENU_ITEM = "block cursor-pointer rounded-sm px-3 py-1.5 outline-none data-highlighted:bg-plum-soft";
-
 function PersonMenu() {
   const person = usePerson();
   const signOut = useSignOut();
@@ -108,11 +107,7 @@ function PersonMenu() {
         <ChevronDown size={14} aria-hidden />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={4}
-          className="z-50 min-w-40 rounded-md border border-hairline bg-sheet p-1 shadow-lg"
-        >
+        <DropdownMenu.Content align="end" sideOffset={4} className={MENU}>
           <DropdownMenu.Item asChild>
             <Link to="/account" className={MENU_ITEM}>
               Your account
