@@ -153,6 +153,21 @@ def test_best_or_last_counts(odile, pim, counts):
     assert scores[1] > scores[2]
 
 
+def test_each_try_is_compared_with_the_one_before(odile, pim):
+    first, second, third = (a.json()["submission"] for a in tried(pim, [FAR], RIGHT_WAY, RIGHT_WAY[:-1]))
+    assert pim.get(f"/api/submissions/{first}").json()["since"] is None
+    since = pim.get(f"/api/submissions/{second}").json()["since"]
+    reports = [pim.get(f"/api/submissions/{each}").json()["report"]["checks"] for each in (first, second, third)]
+    points = [{check["label"]: check["points"] for check in checks} for checks in reports]
+    assert since == {"number": 1, "better": [n for n in points[1] if points[1][n] > points[0][n]], "worse": []}
+    assert since["better"] != []
+    since = pim.get(f"/api/submissions/{third}").json()["since"]
+    assert (since["better"], since["worse"]) == ([], [n for n in points[2] if points[2][n] < points[1][n]])
+    assert since["worse"] != []
+    put(odile, told="nothing")
+    assert pim.get(f"/api/submissions/{third}").json()["since"] is None
+
+
 def test_late_work_that_does_not_count_leaves_the_mark_of_what_came_in_time(odile, pim, engine):
     put(odile, late_counts=False)
     tried(pim, [FAR])

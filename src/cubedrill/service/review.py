@@ -28,6 +28,7 @@ from cubedrill.service.views import (
     MarkView,
     ReportView,
     ResultView,
+    SinceView,
     StudentRowView,
     SubmissionsView,
     TakenView,
@@ -38,7 +39,7 @@ from cubedrill.service.work import is_late, work_of
 from cubedrill.store import classes, drafts
 from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
 from cubedrill.store.shapes import SUBMISSION
-from cubedrill.store.tables import Assignment, Draft, Person, Review, StoredSubmission
+from cubedrill.store.tables import Assignment, Draft, Person, Review
 
 AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 # What was handed in, carried out: of a large scene that takes seconds, and it never changes.
@@ -56,6 +57,7 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     key = (submission.id, submission.reports[-1].exercise_version_id, submission.handed_in_at)
     work = _WORK.get(key, lambda: handed(ready.start, ready.target, document))
     judged = judged_view(ready, (document, work), report_of(submission), told, submission.reviews)
+    tries = tries_of(db, assignment.id, submission.person_id)
     return ResultView(
         **dict(judged),
         submission=submission.id,
@@ -67,7 +69,8 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
         late=is_late(submission.handed_in_at, assignment),
         late_counts=assignment.late_counts,
         told_at=assignment.due_at if untold else None,
-        tries=_tries(db, submission, told=not untold),
+        tries=_shown_tries(tries, told=not untold),
+        since=_since(tries, submission.number, judged.report),
         points_set={} if untold else points_set(submission.reviews),
         changes=() if untold else changes_of(submission.reviews),
         may_review=not own,
@@ -106,7 +109,21 @@ def judged_view(
 _UNTOLD: Final = MarkView(points=0, of=0, score=None, passed=False, changed=False)
 
 
-def _tries(db: Session, submission: StoredSubmission, *, told: bool) -> tuple[TryView, ...]:
+def _since(tries: Sequence[Try], number: int, report: ReportView) -> SinceView | None:
+    """What became better and worse since the try before, of the checks that are told; none for the first one."""
+    before = next((each for each in tries if each.number == number - 1), None)
+    if before is None or not report.checks:
+        return None
+    was = {check["id"]: check["points"] for check in before.mark.checks}
+    compared = [(check, was[check.id]) for check in report.checks if check.id in was]
+    return SinceView(
+        number=before.number,
+        better=tuple(check.label for check, points in compared if check.points > points),
+        worse=tuple(check.label for check, points in compared if check.points < points),
+    )
+
+
+def _shown_tries(tries: Sequence[Try], *, told: bool) -> tuple[TryView, ...]:
     """All that the same student handed in for the same exercise."""
     return tuple(
         TryView(
@@ -115,7 +132,7 @@ def _tries(db: Session, submission: StoredSubmission, *, told: bool) -> tuple[Tr
             handed_in_at=each.handed_in_at,
             mark=mark_view(each.mark) if told else _UNTOLD,
         )
-        for each in tries_of(db, submission.assignment_id, submission.person_id)
+        for each in tries
     )
 
 

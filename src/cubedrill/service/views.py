@@ -461,6 +461,14 @@ class TryView(Value):
     mark: MarkView
 
 
+class SinceView(Value):
+    """Against the try before: labels of the checks that have more points now, and of those that have fewer."""
+
+    number: int
+    better: tuple[str, ...]
+    worse: tuple[str, ...]
+
+
 class TakenView(Value):
     """An object of the exercise, the handed-in one that was taken for it, and by what."""
 
@@ -507,8 +515,9 @@ class ResultView(JudgedView):
     """A checked submission.
 
     told_at: until then the student is told nothing of it, and report and marks are empty. tries: all of this student
-    for this exercise, the first one first. explained: whether it is known why it missed. file: the name of the file
-    that it came as; notes: what was left out, changed or guessed when that was read.
+    for this exercise, the first one first. since: against the one before, where checks are told. explained: whether it
+    is known why it missed. file: the name of the file that it came as; notes: what was left out, changed or guessed
+    when that was read.
     """
 
     submission: int
@@ -521,6 +530,7 @@ class ResultView(JudgedView):
     late_counts: bool
     told_at: datetime | None
     tries: tuple[TryView, ...]
+    since: SinceView | None
     points_set: dict[str, float]
     changes: tuple[ChangeView, ...]
     may_review: bool

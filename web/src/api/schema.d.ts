@@ -4324,8 +4324,9 @@ export interface components {
          * @description A checked submission.
          *
          *     told_at: until then the student is told nothing of it, and report and marks are empty. tries: all of this student
-         *     for this exercise, the first one first. explained: whether it is known why it missed. file: the name of the file
-         *     that it came as; notes: what was left out, changed or guessed when that was read.
+         *     for this exercise, the first one first. since: against the one before, where checks are told. explained: whether it
+         *     is known why it missed. file: the name of the file that it came as; notes: what was left out, changed or guessed
+         *     when that was read.
          */
         ResultView: {
             exercise: components["schemas"]["ExerciseView"];
@@ -4379,6 +4380,7 @@ export interface components {
             told_at: string | null;
             /** Tries */
             tries: components["schemas"]["TryView"][];
+            since: components["schemas"]["SinceView"] | null;
             /** Points Set */
             points_set: {
                 [key: string]: number;
@@ -5154,6 +5156,18 @@ export interface components {
             sign_in: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SinceView
+         * @description Against the try before: labels of the checks that have more points now, and of those that have fewer.
+         */
+        SinceView: {
+            /** Number */
+            number: number;
+            /** Better */
+            better: string[];
+            /** Worse */
+            worse: string[];
         };
         /**
          * SizeCheck

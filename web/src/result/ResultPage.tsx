@@ -271,6 +271,26 @@ function Tries({ result }: { result: Result }) {
   );
 }
 
+/** What became better and worse since the try before. */
+function Since({ result: { since } }: { result: Result }) {
+  if (!since) return null;
+  const { number, better, worse } = since;
+  if (better.length + worse.length === 0)
+    return <p className="text-ink-soft">Every check has the points that it had in try {number}.</p>;
+  return (
+    <p>
+      Since try {number}:{" "}
+      {better.length > 0 && (
+        <span className="text-pass">
+          ▲ better: {better.join(", ")}
+          {worse.length > 0 && "; "}
+        </span>
+      )}
+      {worse.length > 0 && <span className="text-fail">▼ worse: {worse.join(", ")}</span>}
+    </p>
+  );
+}
+
 function Summary({ result, back }: { result: Result; back: ReactNode }) {
   const { mark, report } = result;
   const whence = result.kind === "sheet" && !result.file ? "sheet" : "bench";
@@ -300,6 +320,7 @@ function Summary({ result, back }: { result: Result; back: ReactNode }) {
           Passing takes {percent(result.pass_mark)}.
         </p>
         <Tries result={result} />
+        <Since result={result} />
       </div>
       <div className="ml-auto print:hidden">
         {back ? (

@@ -22,6 +22,7 @@ function asOwn(judged: Judged): Result {
     late: false,
     late_counts: true,
     told_at: null,
+    since: null,
     tries: [],
     points_set: {},
     changes: [],
