@@ -24,8 +24,8 @@ from cubedrill.service import accounts
 from cubedrill.service.explaining import explain_next
 from cubedrill.store.database import migrate
 
-# The same input in every run, and no limit on time: the machine may be busy.
-settings.register_profile("repeatable", derandomize=True, deadline=None)
+# The same input in every run, so that more of it would find the same each time; no limit on time: the machine may be busy.
+settings.register_profile("repeatable", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("repeatable")
 
 TEMPLATE = "template_of_the_demo"

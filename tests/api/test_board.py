@@ -11,6 +11,7 @@ import pytest
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
+from cubedrill.api import live
 from cubedrill.api.app import create_app
 from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.settings import Settings
@@ -217,8 +218,9 @@ def until(found, seconds=10):
 
 
 @pytest.fixture
-def two(database_url, tmp_path):
-    """Two servers on one database, as on two machines."""
+def two(database_url, tmp_path, monkeypatch):
+    """Two servers on one database, as on two machines; a stream nobody reads any more ends with its next line."""
+    monkeypatch.setattr(live, "STILL_S", 1.0)
     settings = Settings(database_url=database_url, screens=tmp_path)
     with serving(create_app(settings)) as first, serving(create_app(settings)) as second:
         yield first, second

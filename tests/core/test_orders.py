@@ -186,7 +186,7 @@ def test_every_mistake_has_a_short_name_of_its_own_for_lists():
 DRAWN: Counter[str] = Counter()
 
 
-@settings(max_examples=400)
+@settings(max_examples=200)
 @given(CONVENTIONS)
 def draws(conventions):
     DRAWN.update((conventions.euler, conventions.up, conventions.handedness, conventions.length, conventions.angle))

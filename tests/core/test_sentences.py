@@ -63,7 +63,7 @@ def numbers_anew(value, draw):
 
 
 @given(st.data(), named_scenes(), any_step, st.sampled_from([None, "typed", "dragged", "nudged"]))
-@settings(max_examples=400)
+@settings(max_examples=200)
 def test_a_sentence_is_read_as_the_step_that_it_says(data, where, written, entry):
     step = STEP.validate_python(numbers_anew({**written, **({"entry": entry} if entry else {})}, data.draw))
     assert read_step(step.sentence(where, exact=True), where) == step
@@ -78,7 +78,7 @@ anything = st.one_of(st.sampled_from(NAMES), st.text(min_size=1, max_size=12))
 
 
 @given(named_scenes(), anything, anything, solids(), triples, quaternions(), st.data())
-@settings(max_examples=150)
+@settings(max_examples=100)
 def test_what_is_added_assembled_and_renamed_is_called_anything(where, name, new_id, solid, numbers, turn, data):
     maybe = lambda value: data.draw(st.sampled_from([None, value]))  # noqa: E731
     written = {
@@ -98,7 +98,7 @@ def test_what_is_added_assembled_and_renamed_is_called_anything(where, name, new
 
 
 @given(st.data())
-@settings(max_examples=200)
+@settings(max_examples=120)
 def test_a_step_between_copies_may_be_of_any_kind(data):
     kinds = sorted(set(STEP_KINDS) - {"assemble", "duplicate", "add", "remove", "marker", "put"})
     between = {**data.draw(STEP_KINDS[data.draw(st.sampled_from(kinds))])}
@@ -320,7 +320,7 @@ def test_noise_gets_an_answer_with_its_place():
 
 
 @given(st.text(max_size=60), st.booleans())
-@settings(max_examples=300)
+@settings(max_examples=180)
 def test_any_text_gets_an_answer(text, known):
     for line in read_lines(text, KNOWN if known else None):
         assert (line.error is None) or line.error.text.endswith(".")
