@@ -80,3 +80,15 @@ def app(unopened: FastAPI, database_url: str) -> Iterator[FastAPI]:
 def sign_in(app: FastAPI) -> Callable[[str | None], Caller]:
     """Sign somebody in, or nobody."""
     return lambda name: Caller(app, name)
+
+
+@pytest.fixture
+def odile(sign_in: Callable[[str | None], Caller]) -> Caller:
+    """The instructor of the demo's first class."""
+    return sign_in("odile")
+
+
+@pytest.fixture
+def pim(sign_in: Callable[[str | None], Caller]) -> Caller:
+    """A student of hers who has everything still to do."""
+    return sign_in("pim")

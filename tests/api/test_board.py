@@ -21,16 +21,6 @@ from tests.api.test_openapi import serving
 from tests.api.test_setting import FAR, RIGHT_WAY, put, tried
 
 
-@pytest.fixture
-def odile(sign_in):
-    return sign_in("odile")
-
-
-@pytest.fixture
-def pim(sign_in):
-    return sign_in("pim")
-
-
 def cell(caller, name, assignment=CRATES, class_id=1):
     board = caller.get(f"/api/classes/{class_id}/board").json()
     person = next(row["person"] for row in board["rows"] if row["name"] == name)

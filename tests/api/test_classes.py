@@ -18,11 +18,6 @@ OWN = "a tide of my own"
 
 
 @pytest.fixture
-def odile(sign_in):
-    return sign_in("odile")
-
-
-@pytest.fixture
 def own_class(odile):
     """A class of Odile's with nobody else in it."""
     return odile.call("POST", "/api/classes", json={"name": "Dry dock", "time_zone": "Europe/Lisbon"}).json()["id"]

@@ -16,11 +16,6 @@ from tests.api.conftest import CRATES
 from tests.api.test_setting import FAR, RIGHT_WAY, put, tried
 
 
-@pytest.fixture
-def odile(sign_in):
-    return sign_in("odile")
-
-
 def taken(odile, kind):
     answer = odile.get(f"/api/classes/1/marks?kind={kind}")
     assert answer.status_code == 200, answer.text

@@ -16,11 +16,6 @@ from tests.api.test_setting import FAR, RIGHT_WAY, tried
 
 
 @pytest.fixture
-def odile(sign_in):
-    return sign_in("odile")
-
-
-@pytest.fixture
 def stricter(engine):
     """A version of the crates whose tolerances nobody meets who did not type."""
     with Session(engine) as db, db.begin():

@@ -14,11 +14,6 @@ from tests.api.conftest import CRATES, RIGHT
 HERE = f"/api/assignments/{CRATES}"
 
 
-@pytest.fixture
-def pim(sign_in):
-    return sign_in("pim")
-
-
 def ask(person, what, **body):
     return person.call("POST", f"{HERE}/{what}", json={"steps": [], "cursor": 0, **body})
 

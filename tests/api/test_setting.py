@@ -18,16 +18,6 @@ NEAR = {**RIGHT, "to": [-3, 0.15, -1.5]}
 FAR = {**RIGHT, "to": [3, 0.15, 2]}
 
 
-@pytest.fixture
-def odile(sign_in):
-    return sign_in("odile")
-
-
-@pytest.fixture
-def pim(sign_in):
-    return sign_in("pim")
-
-
 def put(odile, assignment=CRATES, **fields):
     setting = odile.get(f"/api/assignments/{assignment}/setting").json()
     kept = {

@@ -71,7 +71,10 @@ class Hub:
     def pass_on(self, changes: set[Change]) -> None:
         """Have the other processes, and this one, told of changes; called from any thread."""
         if changes:
-            self.loop.call_soon_threadsafe(self.to_pass_on.update, changes)
+            self.loop.call_soon_threadsafe(self._add, changes)
+
+    def _add(self, changes: set[Change]) -> None:
+        self.to_pass_on |= changes
 
     def close(self) -> None:
         """End all streams: nobody can stop while one is open."""
@@ -154,10 +157,13 @@ async def _pass_on(connection: psycopg.AsyncConnection[Any], hub: Hub) -> None:
     await connection.execute("set synchronous_commit = off")  # nothing is kept by it
     while True:
         await asyncio.sleep(PASSED_ON_S)
-        changes = set(hub.to_pass_on)
-        for changed in payloads(changes):
-            await connection.execute("select pg_notify(%s, %s)", (CHANNEL, changed))
-        hub.to_pass_on -= changes
+        changes, hub.to_pass_on = hub.to_pass_on, set()  # what changes again meanwhile is told again
+        try:
+            for changed in payloads(changes):
+                await connection.execute("select pg_notify(%s, %s)", (CHANNEL, changed))
+        except psycopg.Error:
+            hub.to_pass_on |= changes
+            raise
 
 
 @contextmanager

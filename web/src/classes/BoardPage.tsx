@@ -13,12 +13,16 @@ import { cellsOf, type Standing, signs, standingOf, withCells, words } from "./c
 import { MarksMenu } from "./MarksMenu";
 import { useLive } from "./useLive";
 
+// Also without being told: a process that is killed may take with it that it had something to tell.
+const WHOLE_MS = 120_000;
+
 export function Component() {
   return (
     <Page
       what="board"
       by="class"
       kept="while open"
+      again={() => WHOLE_MS}
       load={api.board}
       title={(board) => board?.name ?? "Board"}
       waiting="Fetching the board…"
