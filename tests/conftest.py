@@ -116,9 +116,9 @@ def explain_all(engine: Engine) -> None:
 
 
 @contextmanager
-def database_named(server: str, name: str) -> Iterator[str]:
-    """A clone of the demo's database, gone afterwards, whatever came of the test; see `own_name`."""
-    _execute(server, f"create database {name} template {TEMPLATE}")
+def database_named(server: str, name: str, template: str = TEMPLATE) -> Iterator[str]:
+    """A clone of a database, the demo's, gone afterwards, whatever came of the test; see `own_name`."""
+    _execute(server, f"create database {name} template {template}")
     try:
         yield address_of(server, name)
     finally:

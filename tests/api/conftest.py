@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
 
@@ -68,11 +69,18 @@ def unopened(tmp_path_factory: pytest.TempPathFactory) -> FastAPI:
     return app
 
 
+@contextmanager
+def opened(app: FastAPI, database_url: str) -> Iterator[FastAPI]:
+    """The application on a database, its connections open."""
+    app.state.settings = replace(app.state.settings, database_url=database_url)
+    with TestClient(app):
+        yield app
+
+
 @pytest.fixture
 def app(unopened: FastAPI, database_url: str) -> Iterator[FastAPI]:
     """The application on a fresh database, its connections open."""
-    unopened.state.settings = replace(unopened.state.settings, database_url=database_url)
-    with TestClient(unopened):
+    with opened(unopened, database_url):
         yield unopened
 
 

@@ -1,12 +1,16 @@
 """Every route with every role: who may, who may not. A new route without a row here fails."""
 
+import json
+
 import pytest
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from cubedrill.service import accounts
 from cubedrill.store.tables import Classroom, Membership, Person
-from tests.api.conftest import CRATES, RIGHT, Caller
+from tests.api.conftest import CRATES, RIGHT, Caller, opened
+from tests.api.test_openapi import COMMITTED
+from tests.conftest import database_named, own_name
 
 SAVE = {"revision": 0, "steps": [RIGHT], "cursor": 1}
 SHEET = {"revision": 0, "sheet": {"conventions": {}, "rows": [{"object": "crate-rope", "translation": [1, 2, 3]}]}}
@@ -147,9 +151,33 @@ QUERIES = {"marks": "?kind=csv", "files": "?name=a.json", "{which}": "?kind=.jso
 LIVE = ("GET", "/api/classes/{class}/live")
 
 
+@pytest.fixture(scope="module")
+def prepared(unopened, template):
+    """A database to be cloned, in which somebody is signed in for every role; these callers, and what stands in paths."""
+    name = own_name("roles")
+    with database_named(template, name) as url:
+        with opened(unopened, url) as app:
+            callers, names = _prepare(app)
+        yield name, callers, names
+
+
 @pytest.fixture
-def people(app, engine):
+def people(prepared, unopened, template):
     """Somebody for every role; the owner has handed something in. Returns callers and what stands in paths."""
+    name, callers, names = prepared
+    with database_named(template, own_name("roles_now"), name) as url, opened(unopened, url):
+        yield {role: _again(unopened, caller) for role, caller in callers.items()}, names
+
+
+def _again(app, caller):
+    """The same person at another browser: who signs out in one test is not signed out in the next."""
+    same = Caller(app, None)
+    same.headers, same.http.cookies = caller.headers, dict(caller.http.cookies)
+    return same
+
+
+def _prepare(app):
+    engine = app.state.engine
     with Session(engine) as db, db.begin():
         elsewhere = Classroom(name="Elsewhere")
         password_hash = accounts.PASSWORDS.hash("harbour-light")
@@ -187,8 +215,9 @@ def _number_of(engine, sign_in):
         return db.scalar(select(Person.id).where(Person.sign_in == sign_in))
 
 
-def test_every_route_has_its_row(app):
-    routes = {(m.upper(), path) for path, item in app.openapi()["paths"].items() for m in item}
+def test_every_route_has_its_row():
+    described = json.loads(COMMITTED.read_text(encoding="utf-8"))  # which is the running one; see test_openapi.py
+    routes = {(m.upper(), path) for path, item in described["paths"].items() for m in item}
     assert routes == {*ROUTES, LIVE}  # which stays open; see test_board.py
 
 

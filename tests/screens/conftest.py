@@ -147,6 +147,13 @@ def saved_steps(page: Page, assignment: int) -> list[dict[str, Any]]:
     return steps
 
 
+def take_back(page: Page, steps: int) -> None:
+    """Take so many steps back, which are all; the next one comes in their place."""
+    for _ in range(steps):
+        page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+
+
 # Where a handle can be taken hold of, seen from the middle of its name, in pixels.
 AWAY = {"rail": (-16, 0), "plane": (0, -12), "ring": (0, 0), "scale": (-16, 0), "view": (0, -4)}
 

@@ -9,7 +9,16 @@ from cubedrill.core.steps.replay import replay
 from cubedrill.demo import load as demo
 from cubedrill.formats.documents import read_exercise
 from tests.core.build import steps_of
-from tests.screens.conftest import CRANE, drag_handle, expect_saved, expect_steps, pick, saved_steps, settled_place
+from tests.screens.conftest import (
+    CRANE,
+    drag_handle,
+    expect_saved,
+    expect_steps,
+    pick,
+    saved_steps,
+    settled_place,
+    take_back,
+)
 
 SPACES = ("World", "Parent", "Local", "View")
 START = read_exercise(demo.HERE / "exercises" / "slewing-crane.json").start_scene()
@@ -30,81 +39,87 @@ def expect_space(step, space):
     assert ("view" in step["space"]) if space == "View" else step["space"] == space.lower()
 
 
-@pytest.mark.parametrize("space", SPACES)
-def test_moves_dragged_and_typed(crane, space):
-    pick(crane, "Space", space)
-    for handle in ("X", "Y", "XY"):
-        drag_handle(crane, handle, (28, -24))
+def test_moves_dragged_and_typed_in_every_space(crane):
+    for space in SPACES:
+        pick(crane, "Space", space)
+        for handle in ("X", "Y", "XY"):
+            drag_handle(crane, handle, (28, -24))
+            expect_saved(crane)
+        crane.keyboard.press("y")
+        crane.keyboard.type("0.5")
+        crane.keyboard.press("Enter")
+        *dragged, typed = saved_steps(crane, CRANE)
+        assert len(dragged) == 3
+        for step, axes in zip(dragged, ("X", "Y", "XY"), strict=True):
+            expect_space(step["step"], space)
+            assert [letter for letter, amount in zip("XYZ", step["step"]["by"], strict=True) if amount] == list(axes)
+            assert step["step"]["entry"] == "dragged"
+        assert (typed["step"]["by"], typed["step"]["entry"]) == ([0, 0.5, 0], "typed")
+        agree_with_the_core([*dragged, typed])
+        take_back(crane, 4)
+
+
+def test_turns_dragged_and_typed_in_every_space(crane):
+    crane.keyboard.press("r")
+    for space, pivot in TOGETHER:
+        pick(crane, "Space", space)
+        pick(crane, "Pivot", pivot)
+        crane.get_by_role("button", name="See all").click()
+        ring = "Z" if space == "View" else "Y"  # the others are seen from their edge in a view's own axes
+        drag_handle(crane, f"ring {ring}", (30, -20))
         expect_saved(crane)
-    crane.keyboard.press("y")
-    crane.keyboard.type("0.5")
-    crane.keyboard.press("Enter")
-    *dragged, typed = saved_steps(crane, CRANE)
-    assert len(dragged) == 3
-    for step, axes in zip(dragged, ("X", "Y", "XY"), strict=True):
-        expect_space(step["step"], space)
-        assert [letter for letter, amount in zip("XYZ", step["step"]["by"], strict=True) if amount] == list(axes)
-        assert step["step"]["entry"] == "dragged"
-    assert (typed["step"]["by"], typed["step"]["entry"]) == ([0, 0.5, 0], "typed")
-    agree_with_the_core([*dragged, typed])
+        drag_handle(crane, "ring view", (30, 26))
+        expect_saved(crane)
+        crane.keyboard.press("z")
+        crane.keyboard.type("360/7")
+        crane.keyboard.press("Enter")
+        about, facing, typed = saved_steps(crane, CRANE)
+        for step in (about, typed):
+            expect_space(step["step"], space)
+        assert about["step"]["axis"] == ring.lower()
+        assert about["step"]["entry"] == "dragged"
+        assert "view" in facing["step"]["space"]
+        assert {step["step"]["pivot"] for step in (about, facing, typed)} == {PIVOT_WORDS[pivot]}
+        assert (typed["step"]["axis"], typed["step"]["angle"]) == ("z", pytest.approx(360 / 7))
+        agree_with_the_core([about, facing, typed])
+        take_back(crane, 3)
 
 
-@pytest.mark.parametrize(("space", "pivot"), TOGETHER)
-def test_turns_dragged_and_typed(crane, space, pivot):
+def test_a_ring_turns_about_its_axis_and_keeps_to_the_snap_size(crane):
     crane.keyboard.press("r")
-    pick(crane, "Space", space)
-    pick(crane, "Pivot", pivot)
-    crane.get_by_role("button", name="See all").click()
-    ring = "Z" if space == "View" else "Y"  # the others are seen from their edge in a view's own axes
-    drag_handle(crane, f"ring {ring}", (30, -20))
-    expect_saved(crane)
-    drag_handle(crane, "ring view", (30, 26))
-    expect_saved(crane)
-    crane.keyboard.press("z")
-    crane.keyboard.type("360/7")
-    crane.keyboard.press("Enter")
-    about, facing, typed = saved_steps(crane, CRANE)
-    for step in (about, typed):
+    for space in ("World", "Local"):
+        pick(crane, "Space", space)
+        drag_handle(crane, "ring Y", (40, -20), shift=True)  # along the ring, at its front
+        (step,) = saved_steps(crane, CRANE)
         expect_space(step["step"], space)
-    assert about["step"]["axis"] == ring.lower()
-    assert about["step"]["entry"] == "dragged"
-    assert "view" in facing["step"]["space"]
-    assert {step["step"]["pivot"] for step in (about, facing, typed)} == {PIVOT_WORDS[pivot]}
-    assert (typed["step"]["axis"], typed["step"]["angle"]) == ("z", pytest.approx(360 / 7))
-    agree_with_the_core([about, facing, typed])
+        assert step["step"]["axis"] == "y"
+        assert step["step"]["angle"] % 15 == 0
+        agree_with_the_core([step])
+        take_back(crane, 1)
 
 
-@pytest.mark.parametrize("space", ["World", "Local"])
-def test_a_ring_turns_about_its_axis_and_keeps_to_the_snap_size(crane, space):
-    crane.keyboard.press("r")
-    pick(crane, "Space", space)
-    drag_handle(crane, "ring Y", (40, -20), shift=True)  # along the ring, at its front
-    (step,) = saved_steps(crane, CRANE)
-    expect_space(step["step"], space)
-    assert step["step"]["axis"] == "y"
-    assert step["step"]["angle"] % 15 == 0
-    agree_with_the_core([step])
-
-
-@pytest.mark.parametrize(("space", "pivot"), TOGETHER)
-def test_scalings_dragged_and_typed(crane, space, pivot):
+def test_scalings_dragged_and_typed_in_every_space(crane):
     crane.keyboard.press("s")
-    pick(crane, "Space", space)
-    pick(crane, "Pivot", pivot)
-    crane.get_by_role("button", name="See all").click()
-    drag_handle(crane, "scale all", (22, -20))
-    expect_saved(crane)
-    crane.get_by_role("checkbox", name="uniform").click()
-    crane.evaluate("document.activeElement.blur()")
-    crane.keyboard.press("x")
-    crane.keyboard.type("1.5")
-    crane.keyboard.press("Enter")
-    dragged, typed = saved_steps(crane, CRANE)
-    assert len(set(dragged["step"]["by"])) == 1
-    assert typed["step"]["by"] == [1.5, 1, 1]
-    assert dragged["step"]["pivot"] == typed["step"]["pivot"] == PIVOT_WORDS[pivot]
-    expect_space(typed["step"], space)
-    agree_with_the_core([dragged, typed])
+    for space, pivot in TOGETHER:
+        pick(crane, "Space", space)
+        pick(crane, "Pivot", pivot)
+        crane.get_by_role("button", name="See all").click()
+        drag_handle(crane, "scale all", (22, -20))
+        expect_saved(crane)
+        crane.get_by_role("checkbox", name="uniform").click()
+        crane.evaluate("document.activeElement.blur()")
+        crane.keyboard.press("x")
+        crane.keyboard.type("1.5")
+        crane.keyboard.press("Enter")
+        dragged, typed = saved_steps(crane, CRANE)
+        assert len(set(dragged["step"]["by"])) == 1
+        assert typed["step"]["by"] == [1.5, 1, 1]
+        assert dragged["step"]["pivot"] == typed["step"]["pivot"] == PIVOT_WORDS[pivot]
+        expect_space(typed["step"], space)
+        agree_with_the_core([dragged, typed])
+        take_back(crane, 2)
+        crane.get_by_role("checkbox", name="uniform").click()
+        crane.evaluate("document.activeElement.blur()")
 
 
 def test_one_end_is_dragged_and_the_other_is_held(crane):

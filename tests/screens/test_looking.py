@@ -19,6 +19,7 @@ from tests.screens.conftest import (
     reach,
     saved_steps,
     settled_place,
+    take_back,
 )
 from tests.screens.test_bench import START
 
@@ -59,24 +60,25 @@ def test_the_scene_is_drawn_flat_see_through_and_as_lines(crane):
     assert step["step"]["by"][1] > 0
 
 
-@pytest.mark.parametrize("through", [False, True])
-def test_a_frame_says_how_many_it_took_and_what_is_hidden(crane, through):
+def test_a_frame_says_how_many_it_took_and_what_is_hidden(crane):
     crane.keyboard.press("v")
     settled_place(crane, "X")
-    crane.keyboard.press("f")
-    crane.get_by_label("also what is hidden").set_checked(through)
-    area = crane.locator("[data-frame]").bounding_box()
-    crane.mouse.move(area["x"] + 4, area["y"] + 60)
-    crane.mouse.down()
-    crane.mouse.move(area["x"] + area["width"] / 2, area["y"] + 300)
-    crane.mouse.move(area["x"] + area["width"] - 4, area["y"] + area["height"] - 4)
-    crane.mouse.up()
-    said = crane.get_by_text(re.compile(r"The frame took \d objects?"))
-    expect(said).to_be_visible()
-    taken = int(re.search(r"took (\d)", said.inner_text())[1])
-    expect(crane.get_by_role("combobox", name="Object")).to_contain_text(f"{taken} objects")
-    if through:
-        assert taken == 4  # all that is not fixed
+    for through in (False, True):
+        crane.keyboard.press("f")
+        crane.get_by_label("also what is hidden").set_checked(through)
+        area = crane.locator("[data-frame]").bounding_box()
+        crane.mouse.move(area["x"] + 4, area["y"] + 60)
+        crane.mouse.down()
+        crane.mouse.move(area["x"] + area["width"] / 2, area["y"] + 300)
+        crane.mouse.move(area["x"] + area["width"] - 4, area["y"] + area["height"] - 4)
+        crane.mouse.up()
+        said = crane.get_by_text(re.compile(r"The frame took \d objects?"))
+        expect(said).to_be_visible()
+        taken = int(re.search(r"took (\d)", said.inner_text())[1])
+        expect(crane.get_by_role("combobox", name="Object")).to_contain_text(f"{taken} objects")
+        if through:
+            assert taken == 4  # all that is not fixed
+        crane.keyboard.press("Escape")
 
 
 def test_an_object_behind_others_is_left_out_or_counted(sign_in, server):
@@ -123,45 +125,47 @@ def test_the_gap_of_a_drag_is_asked_at_most_fifteen_times_a_second(crane):
 PLACES = {"A point on an object…": "+x", "the origin": "origin", "the centre of its box": "box"}
 
 
-@pytest.mark.parametrize("where", PLACES)
-def test_the_pivot_is_moved_as_a_step(crane, where):
-    wanted = PLACES[where]
-    crane.keyboard.press("Shift+V")
-    pick(crane, "Pivot", where)
-    if wanted == "+x":
-        crane.get_by_label("Place on it").select_option("+x")
-        crane.get_by_role("button", name="Use this point").click()
-    crane.get_by_role("button", name="Do it").click()
-    (step,) = saved_steps(crane, CRANE)
-    at = step["step"]["at"]
-    assert (at["at"] if wanted == "+x" else at) == wanted
-    expect_agreement(step)
+def test_the_pivot_is_moved_as_a_step(crane):
+    for where, wanted in PLACES.items():
+        crane.keyboard.press("Shift+V")
+        pick(crane, "Pivot", where)
+        if wanted == "+x":
+            crane.get_by_label("Place on it").select_option("+x")
+            crane.get_by_role("button", name="Use this point").click()
+        crane.get_by_role("button", name="Do it").click()
+        (step,) = saved_steps(crane, CRANE)
+        at = step["step"]["at"]
+        assert (at["at"] if wanted == "+x" else at) == wanted
+        expect_agreement(step)
+        take_back(crane, 1)
 
 
-@pytest.mark.parametrize("where", ["place", "numbers", "origin"])
-def test_the_marker_is_placed_and_turned_about(crane, where):
-    crane.keyboard.press("Shift+M")
-    if where == "origin":
-        crane.get_by_role("radio", name="the origin").click()
-    else:
-        pick(crane, "To point", "A place on an object, or numbers…")
-        if where == "numbers":
-            crane.get_by_role("radio", name="Numbers in World").click()
-            crane.get_by_label("Point X").fill("2")
-        crane.get_by_role("button", name="Use this point").click()
-    crane.get_by_role("button", name="Do it").click()
-    expect_steps(crane, "Move the marker to")
-    crane.evaluate("document.activeElement.blur()")
-    crane.keyboard.press("r")
-    pick(crane, "Pivot", "the marker")
-    crane.keyboard.press("y")
-    crane.keyboard.type("30")
-    crane.keyboard.press("Enter")
-    marker, turned = saved_steps(crane, CRANE)
-    assert turned["step"]["pivot"] == "marker"
-    states = replay(START, steps_of(*(stripped(step) for step in (marker, turned))))
-    jib = states[-1].scene.world_from_local("jib").ravel(order="F")
-    assert turned["changed"]["jib"]["world_from_local"] == pytest.approx(jib.tolist(), abs=1e-12)
+def test_the_marker_is_placed_and_turned_about(crane):
+    for where in ("place", "numbers", "origin"):
+        crane.evaluate("document.activeElement.blur()")
+        crane.keyboard.press("Shift+M")
+        if where == "origin":
+            crane.get_by_role("radio", name="the origin").click()
+        else:
+            pick(crane, "To point", "A place on an object, or numbers…")
+            if where == "numbers":
+                crane.get_by_role("radio", name="Numbers in World").click()
+                crane.get_by_label("Point X").fill("2")
+            crane.get_by_role("button", name="Use this point").click()
+        crane.get_by_role("button", name="Do it").click()
+        expect_steps(crane, "Move the marker to")
+        crane.evaluate("document.activeElement.blur()")
+        crane.keyboard.press("r")
+        pick(crane, "Pivot", "the marker")
+        crane.keyboard.press("y")
+        crane.keyboard.type("30")
+        crane.keyboard.press("Enter")
+        marker, turned = saved_steps(crane, CRANE)
+        assert turned["step"]["pivot"] == "marker"
+        states = replay(START, steps_of(*(stripped(step) for step in (marker, turned))))
+        jib = states[-1].scene.world_from_local("jib").ravel(order="F")
+        assert turned["changed"]["jib"]["world_from_local"] == pytest.approx(jib.tolist(), abs=1e-12)
+        take_back(crane, 2)
 
 
 def stripped(step):
