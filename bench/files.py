@@ -24,6 +24,7 @@ from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import affine, mapped
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import mark_one
+from cubedrill.formats.apart import load_beforehand
 from cubedrill.formats.documents import submission_in
 
 OBJECTS, HAND_INS, TIMES = 50, 1000, 5
@@ -97,6 +98,7 @@ def main(words: list[str]) -> None:
     """Measure and print."""
     import trimesh  # noqa: PLC0415 - see above
 
+    load_beforehand("cubedrill.formats.documents", "cubedrill.core.judging.judge")  # as the server does
     rng = np.random.default_rng(1)
     exercise = yard(rng)
     start, target = exercise.start_scene(), exercise.target_scene()

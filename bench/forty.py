@@ -2,7 +2,8 @@
 
 Question: how much longer does an answer take, for what the bench asks while one works: what a step would do, what is
 measured, a step saved? Each student, every PACE seconds, types (three previews), measures (once) and does a step (one
-save). Inside the clock: the server and its database. After the timing: every step that was acknowledged is kept.
+save). Then once more, while each of them hands in a scene file of another program as well. Inside the clock: the
+server and its database. After the timing: every step that was acknowledged is kept.
 
 Run: ./run bench forty
 """
@@ -51,8 +52,11 @@ def signed_in(address: str, name: str, password: str = PASSWORD) -> httpx2.Clien
     return http
 
 
-def at_work(http: httpx2.Client, assignment: int, late: float) -> Times:
-    """A student's work for some rounds; late: how long after the others she begins."""
+def at_work(http: httpx2.Client, assignment: int, late: float, first: int = 0, file: bytes | None = None) -> Times:
+    """A student's work for some rounds; late: how long after the others she begins; first: the solid of her first step.
+
+    file: what she hands in after one of them.
+    """
     taken: Times = defaultdict(list)
     place = f"/api/assignments/{assignment}"
     steps: list[dict[str, Any]] = []
@@ -67,7 +71,7 @@ def at_work(http: httpx2.Client, assignment: int, late: float) -> Times:
         return answer.json()
 
     time.sleep(late)
-    for number in range(ROUNDS):
+    for number in range(first, first + ROUNDS):
         began = time.perf_counter()
         step = {"op": "drop", "objects": [f"o{number}"], "onto": "below"}
         for clearance in (0.1, 0.12, 0.125):
@@ -78,6 +82,12 @@ def at_work(http: httpx2.Client, assignment: int, late: float) -> Times:
         steps = [*steps, {**step, "clearance": 0.125}]
         body = {"revision": revision, "steps": steps, "cursor": len(steps), "known": len(steps) - 1}
         revision = asked("save", "PUT", "/draft", body)["revision"]
+        if file is not None and number - first == int(late * CLASS / PACE) % ROUNDS:
+            began_file = time.perf_counter()
+            headers = {"Content-Type": "application/octet-stream"}
+            sent = http.post(place + "/files?name=work.glb", content=file, headers=headers).raise_for_status().json()
+            http.post(f"{place}/files/{sent['file']}/submissions", json={}).raise_for_status()
+            taken["file"].append(1000 * (time.perf_counter() - began_file))
         time.sleep(max(0.0, PACE - (time.perf_counter() - began)))
     kept = http.get(place + "/bench").raise_for_status().json()["draft"]["steps"]
     assert len(kept) == len(steps)
@@ -87,18 +97,30 @@ def at_work(http: httpx2.Client, assignment: int, late: float) -> Times:
 def main() -> None:
     with served_yard() as (url, address, assignment):
         people = [signed_in(address, name) for name in add_students(url)]
-        alone = at_work(people[0], assignment, 0)
-        with ThreadPoolExecutor(CLASS) as pool:
-            found = pool.map(lambda n: at_work(people[n], assignment, n * PACE / CLASS), range(CLASS))
-            together: Times = defaultdict(list)
-            for times in found:
-                for what, values in times.items():
-                    together[what] += values
-        for what, values in alone.items():
-            one, all_ = statistics.median(values), statistics.median(together[what])
-            slow = statistics.quantiles(together[what], n=20)[-1]
-            print(f"{what:8} alone {one:6.1f} ms   in a class of {CLASS} {all_:6.1f} ms, 95 in 100 below {slow:6.1f} ms"
-                  f"   ratio {all_ / one:.2f}")  # fmt: skip
+        start = people[0].get(f"/api/assignments/{assignment}/scenes/start?kind=.glb").raise_for_status().content
+        alone = at_work(people[-1], assignment, 0, file=start)
+        for what_else, first, file in (("", 0, None), (", a file each", ROUNDS, start)):
+            compared(alone, of_all(people[:-1], assignment, first, file), what_else)
+
+
+def of_all(people: list[httpx2.Client], assignment: int, first: int, file: bytes | None) -> Times:
+    """What everybody's requests took, each beginning a little after the one before."""
+    together: Times = defaultdict(list)
+    with ThreadPoolExecutor(len(people)) as pool:
+        for times in pool.map(
+            lambda n: at_work(people[n], assignment, n * PACE / CLASS, first, file), range(len(people))
+        ):
+            for what, values in times.items():
+                together[what] += values
+    return together
+
+
+def compared(alone: Times, together: Times, what_else: str) -> None:
+    for what, values in together.items():
+        one, all_ = statistics.median(alone[what]), statistics.median(values)
+        slow = statistics.quantiles(values, n=20)[-1]
+        print(f"{what:8} alone {one:6.1f} ms   in a class{what_else} {all_:6.1f} ms, 95 in 100 below {slow:6.1f} ms"
+              f"   ratio {all_ / one:.2f}", flush=True)  # fmt: skip
 
 
 if __name__ == "__main__":

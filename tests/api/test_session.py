@@ -131,15 +131,17 @@ def test_who_did_not_get_in_and_who_left_stands_among_the_events(app, sign_in, e
     caller = sign_in("pim")
     caller.http.put("/api/assignments/1/draft", json={"revision": 0, "steps": [], "cursor": 0})  # without the token
     caller.get("/api/assignments/1/submissions")  # the instructor's
+    caller.get("/api/submissions/1")  # another student's
     caller.call("DELETE", "/api/session")
     with engine.connect() as db:
         rows = db.execute(
-            text("select person_id, kind from event where id > (select max(id) from event) - 6 order by id")
+            text("select person_id, kind from event where id > (select max(id) from event) - 7 order by id")
         )
         assert [tuple(row) for row in rows] == [
             (2, "sign-in failed"),
             (None, "sign-in failed"),
             (2, "signed in"),
+            (2, "refused"),
             (2, "refused"),
             (2, "refused"),
             (2, "signed out"),

@@ -12,6 +12,7 @@ import trimesh
 from pxr import Usd, UsdGeom, UsdValidation
 
 from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SceneSubmission
 from cubedrill.core.scene.scene import scene_of
@@ -369,6 +370,53 @@ def test_usd_solids_groups_resets_instances_and_what_is_left_out():
     assert {"cameras (Eye", "what is hidden (Hidden"} <= {
         note.removeprefix("Left out: ").partition(",")[0] for note in read.notes
     }
+
+
+# Attributes of each solid of theirs beside the axis, and what it holds, by formulas for balls, frusta and cylinders.
+SLANT = np.hypot(1, 1 / 3)  # of the side of what tapers from 2 to 1 over 3; its caps are balls that touch the side
+
+
+def under(radius):
+    """What a ball of a radius holds below where the slanted side touches it."""
+    up_to = radius / 3 / SLANT
+    return np.pi * (radius**2 * up_to - up_to**3 / 3 + 2 / 3 * radius**3)
+
+
+FRUSTUM = np.pi * 3 / 3 * (1 + 2 + 4)
+GPRIMS = {
+    "Cube": ({"size": 3}, 27),
+    "Sphere": ({"radius": 2}, 4 / 3 * np.pi * 8),
+    "Cylinder": ({"radius": 2, "height": 3}, np.pi * 4 * 3),
+    "Cone": ({"radius": 2, "height": 3}, np.pi * 4 * 3 / 3),
+    "Capsule": ({"radius": 2, "height": 3}, np.pi * 4 * 3 + 4 / 3 * np.pi * 8),
+    "Cylinder_1": ({"radiusTop": 1, "radiusBottom": 2, "height": 3}, FRUSTUM),
+    "Capsule_1": (
+        {"radiusTop": 1, "radiusBottom": 2, "height": 3},
+        FRUSTUM + under(2 * SLANT) + 4 / 3 * np.pi * SLANT**3 - under(SLANT),
+    ),
+}
+
+
+@pytest.mark.parametrize("axis", "XYZ")
+@pytest.mark.parametrize("kind", GPRIMS)
+def test_every_solid_of_usd_is_as_large_as_usd_says_and_holds_what_formulas_say(kind, axis):
+    attributes, volume = GPRIMS[kind]
+    stage = Usd.Stage.CreateInMemory()
+    UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.z)
+    prim = stage.DefinePrim("/Solid", kind)
+    for name, value in attributes.items():
+        prim.GetAttribute(name).Set(value)
+    if prim.HasAttribute("axis"):
+        prim.GetAttribute("axis").Set(axis)
+    (item,) = kinds.read(stage.GetRootLayer().ExportToString().encode()).objects
+    points, corners = triangulated(item.solid, 2, 200)
+    low, high = UsdGeom.Boundable.ComputeExtentFromPlugins(UsdGeom.Boundable(prim), Usd.TimeCode.Default())
+    assert points.min(axis=0) == pytest.approx(np.array(low), abs=0.05)
+    assert points.max(axis=0) == pytest.approx(np.array(high), abs=0.05)
+    # Which end is which, and that the fronts are outside: of a tapered one the extents alone do not tell.
+    assert trimesh.Trimesh(points, corners, process=False).volume == pytest.approx(volume, rel=0.05)
+    if "radiusTop" in attributes:
+        assert points.mean(axis=0)["XYZ".index(axis)] < (0 if kind == "Capsule_1" else 1e-9)
 
 
 def test_usd_that_says_no_unit_or_one_of_its_own():

@@ -117,7 +117,7 @@ def busy() -> JSONResponse:
 
 
 def note_refusal(request: Request, code: str) -> None:
-    """Keep among the events that somebody known asked for what she may not do, or without her session's token."""
+    """Keep among the events that somebody known asked for what is not hers, or without her session's token."""
     person = getattr(request.state, "person", None)
     if person is not None:
         facts = {"code": code, "method": request.method, "path": request.url.path[:LONGEST_PATH]}
@@ -130,7 +130,7 @@ def add_problem_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(RefusedError)
     def refused(request: Request, error: RefusedError) -> JSONResponse:
-        if STATUS[error.code] == 403:
+        if STATUS[error.code] in (403, 404):  # that something of others is there at all is not said, but kept
             note_refusal(request, error.code)
         answer = problem(STATUS[error.code], error.code, error.text, newer=error.newer)
         if "wait" in error.facts:

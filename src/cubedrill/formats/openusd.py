@@ -15,7 +15,7 @@ import numpy as np
 
 from cubedrill.core.geometry.conventions import Change
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Solid, Sphere, converted
-from cubedrill.core.geometry.surface import triangulated
+from cubedrill.core.geometry.surface import DEFAULT_SIDES, lathe, triangulated
 from cubedrill.core.geometry.transform import affine
 from cubedrill.core.judging.matching import folded
 from cubedrill.core.scene.scene import Scene, SceneObject
@@ -149,10 +149,7 @@ class _Reader:
         if kind == "Mesh":
             return self._mesh(self.geom.Mesh(prim), name), self._look(prim)
         if kind in GPRIMS:
-            shape = GPRIMS[kind](self, prim)
-            if shape is None:
-                self.found.left_out(f"solids that are not known ({kind})", name)
-            return shape, self._look(prim)
+            return GPRIMS[kind](self, prim), self._look(prim)
         if prim.IsA(self.geom.Gprim):
             self.found.left_out(f"shapes that are not read ({kind})", name)
         return None, {}
@@ -220,9 +217,47 @@ def _axial(kind: type[Cylinder | Cone]) -> Any:
     return made
 
 
+def _two_radii(reader: _Reader, prim: Any) -> tuple[float, float]:
+    """At the bottom and at the top; the older kind has one for both."""
+    names = ("radiusBottom", "radiusTop") if prim.HasAttribute("radiusTop") else ("radius", "radius")
+    bottom, top = (reader.number(prim, name) for name in names)
+    return bottom, top
+
+
+def _turned(reader: _Reader, prim: Any, profile: list[tuple[float, float]]) -> Surface:
+    points, corners = lathe(np.array(profile), reader.axis(prim), DEFAULT_SIDES)
+    return Surface(points, corners)
+
+
+def _tapered(reader: _Reader, prim: Any) -> Solid | Surface:
+    (bottom, top), half = _two_radii(reader, prim), reader.number(prim, "height") / 2
+    if bottom == top and reader.axis(prim) == reader.up:
+        return Cylinder(diameter=2 * top, height=2 * half)
+    return _turned(reader, prim, [(0.0, -half), (bottom, -half), (top, half), (0.0, half)])
+
+
+def _capsule(reader: _Reader, prim: Any) -> Surface:
+    """A tube between two balls, whose height is that of the tube: they go over into its side without an edge.
+
+    So where it tapers, the balls are larger than its ends, and the wider one is more than half of a ball.
+    """
+    (bottom, top), height = _two_radii(reader, prim), reader.number(prim, "height")
+    slope = (bottom - top) / height if height else 0.0
+    stretch, lean = np.hypot(1, slope), np.arctan(slope)
+    low, high = (
+        [
+            (radius * stretch * float(np.cos(a)), end - radius * slope + radius * stretch * float(np.sin(a)))
+            for a in np.linspace(*over, CAP_RINGS)
+        ]
+        for radius, end, over in ((bottom, -height / 2, (-np.pi / 2, lean)), (top, height / 2, (lean, np.pi / 2)))
+    )
+    return _turned(reader, prim, [(0.0, low[0][1]), *low[1:], *high[:-1], (0.0, high[-1][1])])
+
+
+CAP_RINGS: Final = DEFAULT_SIDES // 2
 GPRIMS: Final[dict[str, Any]] = {
-    "Cube": _cube, "Sphere": _sphere, "Cylinder": _axial(Cylinder), "Cone": _axial(Cone),
-    "Capsule": lambda *_: None, "Capsule_1": lambda *_: None, "Cylinder_1": lambda *_: None,
+    "Cube": _cube, "Sphere": _sphere, "Cylinder": _axial(Cylinder), "Cone": _axial(Cone), "Cylinder_1": _tapered,
+    "Capsule": _capsule, "Capsule_1": _capsule,
 }  # fmt: skip
 
 

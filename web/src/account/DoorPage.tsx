@@ -15,7 +15,7 @@ export function DoorPage({ title, text, children }: Props) {
         <ThemeButton />
       </div>
       <div className="w-full max-w-sm">
-        <img src={mark} alt="" className="mb-4 size-12 rounded-md cramped:hidden bg-[#fffdf8]" />
+        <img src={mark} alt="" className="mb-4 size-12 rounded-md cramped:hidden dark:bg-[#fffdf8]" />
         <h1 className="text-lg font-semibold">{title === "Sign in" ? "Cube Drill" : title}</h1>
         <p className="mb-6 text-ink-soft cramped:mb-3">{text}</p>
         <div className="border-t border-hairline pt-6 cramped:pt-3">{children}</div>

@@ -40,7 +40,7 @@ export function Shell({ title, children }: Props) {
       </button>
       <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-hairline bg-sheet px-4 py-1">
         <Link to="/" className="flex items-center gap-2 rounded-sm font-semibold whitespace-nowrap">
-          <img src={mark} alt="" className="size-6 rounded-sm bg-[#fffdf8]" />
+          <img src={mark} alt="" className="size-6 rounded-sm dark:bg-[#fffdf8]" />
           <span className="cramped:sr-only">Cube Drill</span>
         </Link>
         <span aria-hidden className="text-edge">

@@ -181,21 +181,21 @@ def triangulated(solid: Solid, up: int, sides: int = DEFAULT_SIDES) -> Triangles
             polar = np.pi * np.arange(rings + 1) / rings - np.pi / 2
             profile = np.column_stack((np.cos(polar), np.sin(polar))) * (solid.diameter / 2)
             profile[(0, -1), 0] = 0.0  # the poles, which cos(π/2) only nearly reaches
-            return _lathe(profile, up, sides)
+            return lathe(profile, up, sides)
         case Cylinder():
             r, h = solid.diameter / 2, solid.height / 2
-            return _lathe(np.array(((0, -h), (r, -h), (r, h), (0, h))), up, sides)
+            return lathe(np.array(((0, -h), (r, -h), (r, h), (0, h))), up, sides)
         case Cone():
             r, h = solid.diameter / 2, solid.height / 2
-            return _lathe(np.array(((0, -h), (r, -h), (0, h))), up, sides)
+            return lathe(np.array(((0, -h), (r, -h), (0, h))), up, sides)
         case Tube():
             r, b, h = solid.diameter / 2, solid.bore / 2, solid.height / 2
-            return _lathe(np.array(((b, -h), (r, -h), (r, h), (b, h), (b, -h))), up, sides)
+            return lathe(np.array(((b, -h), (r, -h), (r, h), (b, h), (b, -h))), up, sides)
         case Ring():
             section = 2 * np.pi * np.arange(sides + 1) / sides
             circle = np.column_stack((np.cos(section), np.sin(section))) * (solid.thickness / 2)
             circle[:, 0] += (solid.diameter - solid.thickness) / 2
-            return _lathe(circle, up, sides)
+            return lathe(circle, up, sides)
         case _:
             assert_never(solid)
 
@@ -232,7 +232,7 @@ def _outward(faces: tuple[tuple[int, ...], ...], order: tuple[int, int, int]) ->
     return corners if even else corners[:, ::-1]
 
 
-def _lathe(profile: Array, up: int, sides: int) -> Triangles:
+def lathe(profile: Array, up: int, sides: int) -> Triangles:
     """Turn a profile of (radius, height), run from bottom to top on the outside, about the up axis."""
     first, second = _axes(up)
     turn = 2 * np.pi * np.arange(sides) / sides
