@@ -80,7 +80,7 @@ def main() -> None:
         last = f"[data-at='{STUDENTS - 1} {EXERCISES - 1}']"
         times: dict[str, list[float]] = {"one exercise": [], "board": [], "every cell": []}
         for _ in range(ROUNDS):
-            times["one exercise"].append(shown(page, address, f"/class/{first}", "tbody tr"))
+            times["one exercise"].append(shown(page, address, f"/set/{first}", "tbody tr"))
             times["board"].append(shown(page, address, f"/classes/{number}", f"[data-at='0 {EXERCISES - 1}']"))
             times["every cell"].append(shown(page, address, f"/classes/{number}", last))
         for what, values in times.items():

@@ -24,20 +24,20 @@ def main() -> None:
         "teaching": ("odile", "/", lambda _page: None),
         "board": ("odile", "/classes/2", lambda _page: None),
         "people": ("odile", "/classes/2/people", open_by_code),
-        "insight": ("odile", f"/class/{LOCK_GATE}/insight", widen_for_all),
+        "insight": ("odile", f"/set/{LOCK_GATE}/insight", widen_for_all),
         "bench": ("pim", "/bench/1", work_on_crates),
         "bench-turn": ("theo", "/bench/6", slew_the_crane),
         "bench-kinds": ("pim", "/bench/15", make_a_row),
         "bench-swing": ("pim", "/bench/19", swing_the_trailer),
         "bench-dark": ("pim", "/bench/2", look_at_hatch),
         "result": ("juno", "/", open_result),
-        "result-why": ("odile", "/class/6", show_why),
+        "result-why": ("odile", "/set/6", show_why),
         "sheet": ("pim", "/sheet/3", type_sheet),
         "file": ("pim", "/sheet/7", look_over_a_file),
         "workshop-library": ("odile", "/workshop", lambda _page: None),
         "workshop-stage": ("odile", "/workshop/1/stage", lay_out),
         "workshop-checks": ("odile", "/workshop/3/checks", widen),
-        "submissions": ("odile", "/class/1", lambda _page: None),
+        "submissions": ("odile", "/set/1", lambda _page: None),
     }
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)

@@ -142,7 +142,7 @@ def test_the_board_by_keyboard_alone(sign_in):
 
 
 def test_what_the_class_gets_wrong_leads_to_a_plan_with_another_tolerance(sign_in, server):
-    page = sign_in("odile", path="/class/1/insight")
+    page = sign_in("odile", path="/set/1/insight")
     causes = page.get_by_role("region", name="Causes")
     causes.get_by_role("button").first.click()
     expect(causes.get_by_role("link").first).to_be_visible()
@@ -166,7 +166,7 @@ def test_what_the_class_gets_wrong_leads_to_a_plan_with_another_tolerance(sign_i
 
 
 def test_how_it_is_set_is_changed_and_students_are_told(sign_in, browser):
-    page = sign_in("odile", path="/class/1/setting")
+    page = sign_in("odile", path="/set/1/setting")
     page.get_by_label("Tries").fill("2")
     page.get_by_label("When they are told").select_option("when it was due")
     page.get_by_role("button", name="Keep the changes").click()
@@ -192,7 +192,7 @@ def test_judged_again_by_another_version_looked_at_and_taken(sign_in, database):
                 "from jsonb_array_elements(document->'checks') c)) from exercise_version where id = 1"
             )
         )
-    page = sign_in("odile", path="/class/1/again")
+    page = sign_in("odile", path="/set/1/again")
     page.get_by_role("button", name="Judge again").click()
     take = page.get_by_role("button", name=re.compile("Take over . mark"))
     expect(take).to_be_visible()
@@ -205,7 +205,7 @@ def test_judged_again_by_another_version_looked_at_and_taken(sign_in, database):
 
 
 def test_from_one_submission_to_the_next_by_key(sign_in):
-    page = sign_in("odile", path="/class/1")
+    page = sign_in("odile", path="/set/1")
     expect(page.get_by_text("not looked at").first).to_be_visible()
     page.get_by_role("link", name="Open").first.click()
     expect(page.get_by_role("button", name="Next (N)")).to_be_enabled()

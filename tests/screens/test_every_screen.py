@@ -19,9 +19,9 @@ PAGES = {
     "people": ("odile", "/classes/1/people", "cell"),
     "what was done": ("odile", "/classes/1/done", "listitem"),
     "a student": ("odile", "/classes/1/students/3", "listitem"),
-    "insight": ("odile", "/class/1/insight", "slider"),
-    "setting": ("odile", "/class/1/setting", "checkbox"),
-    "again": ("odile", "/class/1/again", "combobox"),
+    "insight": ("odile", "/set/1/insight", "slider"),
+    "setting": ("odile", "/set/1/setting", "checkbox"),
+    "again": ("odile", "/set/1/again", "combobox"),
     "account": ("pim", "/account", "cell"),
 }
 
@@ -47,7 +47,7 @@ def open_screen(name, sign_in, context, server):
     if name.startswith("result"):
         return open_result(name, sign_in)
     if name == "submissions":
-        page = sign_in("odile", path="/class/1")
+        page = sign_in("odile", path="/set/1")
         expect(page.get_by_text("handed in,")).to_be_visible()
         return page
     if name in ("sheet", "file"):

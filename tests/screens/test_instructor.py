@@ -31,7 +31,7 @@ def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, browser, se
     expect(bench.get_by_text("0 of 12 points")).to_be_visible()
     other = browser.new_context()
     page = sign_in("odile", other.new_page())
-    page.goto(f"{server.address}/class/1")
+    page.goto(f"{server.address}/set/1")
     expect(page.get_by_role("row", name="Pim Tasker")).to_contain_text("0%")
     expect(page.get_by_role("row", name="Juno Castellane")).to_contain_text("its centre was taken for its base")
     other.close()
@@ -39,7 +39,7 @@ def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, browser, se
 
 def test_a_student_who_opens_the_class_page_is_told_and_led_back(sign_in, server):
     page = sign_in("pim")
-    page.goto(f"{server.address}/class/1")
+    page.goto(f"{server.address}/set/1")
     expect(page.get_by_role("alert")).to_contain_text("This page is for instructors of the class")
     expect(page.get_by_role("link", name="See what the class handed in")).to_have_count(0)  # it would lead here
     page.get_by_role("link", name="Go to the start page").click()

@@ -128,7 +128,7 @@ function Grid({ board, rows }: GridProps) {
       const newest = student && item && cells.get(student.person)?.get(item.assignment)?.newest;
       if (newest) navigate(`/result/${newest}`);
       else if (student && !item) navigate(`/classes/${board.class_id}/students/${student.person}`);
-      else if (item && !student) navigate(`/class/${item.assignment}`);
+      else if (item && !student) navigate(`/set/${item.assignment}`);
     },
     [rows, board, cells, navigate],
   );

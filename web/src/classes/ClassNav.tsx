@@ -37,7 +37,7 @@ export function ClassNav({ class: number }: { class: number }) {
 }
 
 export function ExerciseNav({ assignment }: { assignment: number }) {
-  const place = `/class/${assignment}`;
+  const place = `/set/${assignment}`;
   return (
     <Ways
       label="This exercise"

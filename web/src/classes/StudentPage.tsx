@@ -53,7 +53,7 @@ function Tries({ student }: { student: Student }) {
         {student.items.map((item) => (
           <section key={item.assignment} className="mb-5 border-b border-hairline pb-3">
             <h2 className="font-semibold">
-              <Link to={`/class/${item.assignment}`} className="text-plum underline underline-offset-2">
+              <Link to={`/set/${item.assignment}`} className="text-plum underline underline-offset-2">
                 {item.title}
               </Link>
               <span className="ml-3 text-sm font-normal text-ink-soft">due {dateTime(item.due_at)}</span>

@@ -20,7 +20,7 @@ export function needsOf(rows: readonly Row[], now: Date): Need[] {
   for (const row of rows) {
     const left = new Date(row.due_at).getTime() - now.getTime();
     const under = row.class_name;
-    const place = `/class/${row.assignment}`;
+    const place = `/set/${row.assignment}`;
     if (left > 0 && left < DAY_MS)
       found.push({
         key: `due ${row.assignment}`,
@@ -136,7 +136,7 @@ export function Taught({ rows, caption }: { rows: readonly Row[]; caption: strin
     <Table caption={caption} heads={["Exercise", "Due", "Handed in", "Passed", ""]}>
       {rows.map((row) => (
         <tr key={row.assignment} className="border-b border-hairline">
-          <TitleCell to={`/class/${row.assignment}`} title={row.title} under={row.class_name} />
+          <TitleCell to={`/set/${row.assignment}`} title={row.title} under={row.class_name} />
           <DueCell due={row.due_at} />
           <Cell>
             <span className="font-mono">
@@ -147,7 +147,7 @@ export function Taught({ rows, caption }: { rows: readonly Row[]; caption: strin
             <span className="font-mono">{row.passed}</span>
           </Cell>
           <Cell right>
-            <ActionLink to={`/class/${row.assignment}`}>See submissions</ActionLink>
+            <ActionLink to={`/set/${row.assignment}`}>See submissions</ActionLink>
           </Cell>
         </tr>
       ))}

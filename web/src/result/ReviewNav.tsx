@@ -62,7 +62,7 @@ export function ReviewNav({ result }: { result: Result }) {
       <Button disabled={!after} onClick={() => navigate(`/result/${after}`)} aria-keyshortcuts="n">
         Next (N)
       </Button>
-      <ActionLink to={`/class/${assignment}`}>All submissions</ActionLink>
+      <ActionLink to={`/set/${assignment}`}>All submissions</ActionLink>
     </nav>
   );
 }

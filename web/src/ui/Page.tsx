@@ -53,7 +53,7 @@ function Loaded<Data>(props: LoadedProps<Data>) {
         <NoPage
           error={found.error}
           retry={() => found.refetch()}
-          {...(students ? { classPage: `/class/${number}` } : {})}
+          {...(students ? { classPage: `/set/${number}` } : {})}
         />
       ) : (
         <Waiting what={waiting} />

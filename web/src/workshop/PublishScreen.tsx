@@ -111,7 +111,7 @@ function Publish({ plan, soundness, again, stopped }: PublishProps) {
           {published.assignment ? "It is set for the class." : "It is in the library, set for nobody yet."}
         </p>
         {published.assignment && (
-          <ActionLink to={`/class/${published.assignment}`} main>
+          <ActionLink to={`/set/${published.assignment}`} main>
             See submissions
           </ActionLink>
         )}
