@@ -18,7 +18,7 @@ from rich.progress import track
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.registration import maps_onto
-from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Plate, Pyramid, Solid, Sphere, Tube, Wedge
+from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Plate, Pyramid, Ring, Solid, Sphere, Tube, Wedge
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import affine, mapped
 from cubedrill.core.values import Array, Indices
@@ -28,6 +28,7 @@ NEAR: Final = 1e-3  # of the size: how far a corner may come out
 SOLIDS: tuple[Solid, ...] = (
     Cuboid(size=(1, 2, 3)), Cuboid(size=(1, 1, 1)), Wedge(size=(4, 1, 2)), Pyramid(size=(2, 3, 2)), Sphere(diameter=2),
     Cylinder(diameter=1, height=3), Cone(diameter=2, height=1), Tube(diameter=2, bore=1, height=1), Plate(size=(2, 1)),
+    Ring(diameter=4, thickness=1),
 )  # fmt: skip
 
 
@@ -48,24 +49,32 @@ def case(solid: Solid, wrong: bool, rng: np.random.Generator) -> tuple[Array, In
     """A mesh of a solid somewhere, and where it is."""
     place = Rotation.random(rng=rng).as_matrix() * (rng.uniform(0.3, 3, 3) * rng.choice([1.0, -1.0], 3))
     world_from_local = affine(place, rng.uniform(-20, 20, 3))
-    is_round = isinstance(solid, Cylinder | Cone | Tube)
+    is_round = isinstance(solid, Cylinder | Cone | Tube | Ring)
     points, corners = triangulated(solid, 1, int(rng.integers(5, 50))) if is_round else triangulated(solid, 1)
     if wrong:
         points = points.copy()
         # One at the foot: a moved tip only makes a cone or a pyramid a slanted one, which a map can do too.
         points[points[:, 1].argmin()] += rng.choice([-1.0, 1.0]) * np.array((0.3, 0.2, 0.25))
-    points, corners = made_anew(points, corners, 0 if isinstance(solid, Sphere) else 5, rng)
+    points, corners = made_anew(points, corners, 0 if isinstance(solid, Sphere | Ring) else 5, rng)
     return mapped(world_from_local, points).astype(np.float32).astype(np.float64), corners, world_from_local
 
 
 def is_found(solid: Solid, maps: list[Array], wanted: Array) -> bool:
-    """Tell whether one of the maps is the one wanted; of a ball, whose turn nobody knows, whether it is that ball."""
-    if isinstance(solid, Sphere):
-        maps = [affine(each[:3, :3] @ each[:3, :3].T, each[:3, 3]) for each in maps]
-        wanted = affine(wanted[:3, :3] @ wanted[:3, :3].T, wanted[:3, 3])
+    """Tell whether one of the maps is the one wanted; but for the turn of a ball or ring, which nobody knows."""
+    if isinstance(solid, Sphere | Ring):
+        maps, wanted = [_but_for_turns(solid, each) for each in maps], _but_for_turns(solid, wanted)
     if isinstance(solid, Plate):  # across it nothing is told
         maps, wanted = [np.delete(each, 1, axis=1) for each in maps], np.delete(wanted, 1, axis=1)
     return any(float(np.abs(each - wanted).max()) <= NEAR * (1 + np.abs(wanted).max()) for each in maps)
+
+
+def _but_for_turns(solid: Sphere | Ring, world_from_local: Array) -> Array:
+    """What stays of a map when the solid turns about itself: of a ring its axis, but for its sign, stands apart."""
+    linear = world_from_local[:3, :3]
+    if isinstance(solid, Sphere):
+        return np.column_stack((linear @ linear.T, world_from_local[:3, 3]))
+    around, axis = np.delete(linear, 1, axis=1), np.outer(linear[:, 1], linear[:, 1])
+    return np.column_stack((around @ around.T, axis, world_from_local[:3, 3]))
 
 
 def main(words: list[str]) -> None:

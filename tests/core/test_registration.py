@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
@@ -128,6 +129,34 @@ def test_a_ball_is_found_by_any_vertices_that_lie_on_it(drawn, seed):
     assert maps_onto(ball, 1, dented, np.zeros((0, 3), dtype=np.intp)) == []
 
 
+@settings(max_examples=20)
+@given(drawn=PLACES, around=st.integers(5, 60), section=st.integers(5, 32), thickness=st.floats(0.2, 1.8))
+def test_a_ring_is_found_by_any_numbers_of_sides_that_another_maker_gave_it(drawn, around, section, thickness):
+    """Made by trimesh, whose ring lies across Z; its turn about itself is one of many, its ends may be exchanged."""
+    ring, place = Ring(diameter=4, thickness=thickness), placed(drawn)
+    made = trimesh.creation.torus(2 - thickness / 2, thickness / 2, major_sections=around, minor_sections=section)
+    points, triangles = made_anew(mapped(place, np.array(made.vertices)), made.faces, section, added=0)
+    (found,) = maps_onto(ring, 2, points, triangles)[:1]
+    size = np.abs(place[:3, :3]).max()
+    assert found[:3, :2] @ found[:3, :2].T == pytest.approx(place[:3, :2] @ place[:3, :2].T, abs=2e-3 * size**2)
+    assert np.outer(found[:3, 2], found[:3, 2]) == pytest.approx(
+        np.outer(place[:3, 2], place[:3, 2]), abs=2e-3 * size**2
+    )
+    assert found[:3, 3] == pytest.approx(place[:3, 3], abs=1e-4)
+    dented = points + (np.arange(len(points)) == section)[:, None] * 0.05 * (place[:3, 3] - points)
+    assert maps_onto(ring, 2, dented, triangles) == []
+
+
+def test_no_other_round_solid_and_no_half_of_one_is_taken_for_a_ring():
+    ring = Ring(diameter=4, thickness=1)
+    for other in (*ROUND.values(), Sphere(diameter=3)):
+        assert maps_onto(ring, 1, *triangulated(other, 1)) == []
+    whole = trimesh.creation.torus(1.5, 0.5)
+    half = np.array(whole.faces)[(np.array(whole.vertices)[whole.faces][:, :, 0] >= -1e-9).all(axis=1)]
+    used, corners = np.unique(half, return_inverse=True)
+    assert maps_onto(ring, 2, np.array(whole.vertices)[used], corners.reshape(half.shape)) == []
+
+
 def test_the_order_of_vertices_is_no_proof_where_corners_tell():
     """Sorted, the corners of a box that stands on its side lie in the list as those of one that does not."""
     solid, place = Cuboid(size=(1, 2, 3)), placed(([1, 0, 0], np.pi / 2, [1, 1, 1], [1, 1, 1], [5, 0, 0]))
@@ -225,6 +254,7 @@ ON_ITS_HEAD = Rotation.from_euler("x", 180, degrees=True).as_matrix()
         (Tube(diameter=2, bore=1, height=2), ON_ITS_HEAD, True),
         (Cone(diameter=2, height=2), ON_ITS_HEAD, False),
         (Sphere(diameter=2), LYING, True),
+        (Ring(diameter=4, thickness=1), ON_ITS_HEAD, True),
     ],
     ids=str,
 )

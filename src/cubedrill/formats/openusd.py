@@ -247,9 +247,12 @@ def _capsule(reader: _Reader, prim: Any) -> Surface:
     low, high = (
         [
             (radius * stretch * float(np.cos(a)), end - radius * slope + radius * stretch * float(np.sin(a)))
-            for a in np.linspace(*over, CAP_RINGS)
+            for a in np.linspace(first, last, CAP_RINGS)
         ]
-        for radius, end, over in ((bottom, -height / 2, (-np.pi / 2, lean)), (top, height / 2, (lean, np.pi / 2)))
+        for radius, end, first, last in (
+            (bottom, -height / 2, -np.pi / 2, lean),
+            (top, height / 2, lean, np.pi / 2),
+        )
     )
     return _turned(reader, prim, [(0.0, low[0][1]), *low[1:], *high[:-1], (0.0, high[-1][1])])
 

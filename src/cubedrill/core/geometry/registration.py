@@ -29,6 +29,7 @@ FLAT: Final = 1e-6  # square of the angle by which faces at a corner are to diff
 FLATTEST: Final = 1e8  # of a map's largest factor to its least: beyond, all lies in one plane
 FEWEST_SIDES: Final = 5  # with fewer it is no round solid but a block or a wedge
 AROUND: Final = 0.8  # of an ellipsoid's diameters: so far at least reach vertices that go all around it
+LEFT_OF_RING: Final = 0.5  # of its volume; five sides each way leave 0.57
 MOST_CORNERS: Final = 400  # of a hull; with more it is too round for corners to tell anything
 
 
@@ -66,6 +67,8 @@ def maps_onto(solid: Solid, up: int, points: Array, triangles: Indices) -> list[
     maps = [] if found is None or wanted is None else _maps(solid, up, wanted, found)
     if maps:
         return maps
+    if isinstance(solid, Ring) and (ring := _of_ring(solid, up, points, triangles)):
+        return ring
     own = triangulated(solid, up)[0]
     in_order = _fitted(own, points, tolerance_of(points)) if own.shape == points.shape else None
     return [] if in_order is None else [in_order]
@@ -82,9 +85,7 @@ def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices, near:
     if float(np.abs(next(ends) - next(ends)).max()) > near:
         return False
     match solid:
-        case Ring():
-            return True  # its corners tell too little
-        case Sphere():
+        case Sphere() | Ring():
             return bool(maps_onto(solid, up, points, triangles))
         case Cylinder() | Cone() | Tube():
             return any(_stands(solid, up, each) for each in maps_onto(solid, up, points, triangles))
@@ -326,6 +327,57 @@ def _of_ball(ball: Sphere, points: Array) -> list[Array]:
     radii = np.linalg.norm((points - target_from_local[:3, 3]) @ np.linalg.inv(linear_map).T, axis=1)
     off = np.abs(radii / (ball.diameter / 2) - 1).max() * size
     return [frozen(target_from_local)] if off <= 4 * tolerance_of(points) else []
+
+
+def _of_ring(ring: Ring, up: int, points: Array, triangles: Indices) -> list[Array]:
+    """The map of a ring onto what has all its vertices on one, so many around and so many in a section.
+
+    Its turn about itself is one of many. In the frame in which the vertices' covariance is one, a ring is stretched
+    along its axis alone, which is one of the main axes of their fourth moments. Of a stretch a around and b along it,
+    (aρ − R)² + (bh)² = r² is linear in a², a and b².
+    """
+    vertices = np.unique(points, axis=0)
+    if len(vertices) < FEWEST_SIDES**2:
+        return []
+    centre = vertices.mean(axis=0)
+    spread = np.cov((vertices - centre).T)
+    if np.linalg.cond(spread) > FLATTEST:
+        return []
+    white = np.linalg.inv(np.linalg.cholesky(spread))
+    whitened = (vertices - centre) @ white.T
+    fourth = np.einsum("n,ni,nj->ij", (whitened**2).sum(axis=1), whitened, whitened)
+    for axis in np.linalg.eigh(fourth)[1].T:
+        stretch = _stretch_of_ring(ring, whitened, axis)
+        if stretch is not None:
+            around, along = stretch
+            own = np.linalg.svd(axis[None])[2][1:] / around
+            linear: Array = np.linalg.inv(white) @ np.insert(own, up, axis / along, axis=0).T
+            target_from_local = affine(linear, centre)
+            if _is_whole_ring(ring, up, target_from_local, points, triangles):
+                return [frozen(target_from_local)]
+    return []
+
+
+def _stretch_of_ring(ring: Ring, whitened: Array, axis: Array) -> tuple[float, float] | None:
+    """What takes whitened points to a ring's own size, around an axis and along it; none where they lie on no ring."""
+    middle, radius = (ring.diameter - ring.thickness) / 2, ring.thickness / 2
+    height = whitened @ axis
+    across = np.linalg.norm(whitened - np.outer(height, axis), axis=1)
+    terms = np.column_stack((across**2, -2 * middle * across, height**2))
+    found, _, rank, _ = np.linalg.lstsq(terms, np.full(len(terms), radius**2 - middle**2), rcond=None)
+    return (float(found[1]), math.sqrt(found[2])) if rank == terms.shape[1] and found.min() > 0 else None
+
+
+def _is_whole_ring(ring: Ring, up: int, target_from_local: Array, points: Array, triangles: Indices) -> bool:
+    """Tell whether all vertices lie on a ring, and enclose all of it but what its few sides cut off."""
+    middle, radius = (ring.diameter - ring.thickness) / 2, ring.thickness / 2
+    local_from_target: Array = np.linalg.inv(target_from_local).astype(np.float64)
+    own = mapped(local_from_target, points)
+    across = np.linalg.norm(np.delete(own, up, axis=1), axis=1)
+    off = np.abs(np.hypot(across - middle, own[:, up]) - radius).max()
+    near = 4 * tolerance_of(points) / np.linalg.svd(target_from_local[:3, :3], compute_uv=False)[-1]
+    whole = 2 * math.pi**2 * middle * radius**2 * abs(float(np.linalg.det(target_from_local[:3, :3])))
+    return bool(off <= near) and LEFT_OF_RING * whole <= abs(_signed(points, triangles)) <= (1 + VOLUME) * whole
 
 
 def _of_plate(plate: Plate, up: int, points: Array, triangles: Indices) -> list[Array]:
