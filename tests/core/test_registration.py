@@ -11,6 +11,8 @@ from cubedrill.core.geometry.registration import _moments, is_as_it_was, maps_on
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Sphere, Tube, Wedge
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
+from cubedrill.core.judging.registering import registered
+from tests.core.build import after, scene
 
 PRISM = Mesh(
     vertices=(
@@ -145,6 +147,30 @@ def test_a_ring_is_found_by_any_numbers_of_sides_that_another_maker_gave_it(draw
     assert found[:3, 3] == pytest.approx(place[:3, 3], abs=1e-4)
     dented = points + (np.arange(len(points)) == section)[:, None] * 0.05 * (place[:3, 3] - points)
     assert maps_onto(ring, 2, dented, triangles) == []
+
+
+TURNED = {"op": "rotate", "objects": ["a"], "axis": [1, 2, 3], "angle": 50}
+
+
+@pytest.mark.parametrize("solid", [{"kind": "ring", "diameter": 4, "thickness": 1}, {"kind": "sphere", "diameter": 3}])
+def test_a_ring_and_a_ball_whose_turn_no_file_tells_are_judged_as_they_look(solid):
+    """Places rounded to six digits, as many programs write them: that makes no oval of what is round."""
+    start = scene({"id": "a", "name": "A", "solid": solid})
+    target = after(start, TURNED)
+    if solid["kind"] == "ring":
+        made = trimesh.creation.torus(1.5, 0.5, major_sections=7, minor_sections=9)
+        points = np.array(made.vertices)[:, [0, 2, 1]]
+    else:
+        made = trimesh.creation.icosphere(2, 1.5)
+        points = np.array(made.vertices)
+    for askew in (False, True):
+        world = (after(target, {**TURNED, "axis": "x", "angle": 20}) if askew else target).world_from_local("a")
+        mesh = Mesh(vertices=mapped(world, points).round(6).tolist(), triangles=made.faces.tolist())
+        found = registered(target, scene({"id": "a", "name": "A", "solid": mesh}))
+        assert found.several == {"a"} or solid["kind"] == "sphere"  # which may stand just where the target has it
+        off = found.scene.world_from_local("a")[:3, :3] @ np.linalg.inv(target.world_from_local("a")[:3, :3])
+        angle = np.degrees(Rotation.from_matrix(off).magnitude())
+        assert angle > 5 if askew and solid["kind"] == "ring" else angle < 1e-3
 
 
 def test_no_other_round_solid_and_no_half_of_one_is_taken_for_a_ring():

@@ -74,6 +74,32 @@ def maps_onto(solid: Solid, up: int, points: Array, triangles: Indices) -> list[
     return [] if in_order is None else [in_order]
 
 
+def turned_towards(solid: Solid, up: int, target_from_local: Array, wanted: Array) -> Array:
+    """Return the map whose turn comes nearest to one that is wanted, of a ball's any, of a ring's about itself.
+
+    target_from_local, wanted: (4, 4). Of other solids their corners tell the turn, and it is not changed.
+    """
+    linear, aim = target_from_local[:3, :3], wanted[:3, :3]
+    turn = np.eye(3)
+    match solid:
+        case Sphere():
+            turn = _nearest_turn(linear.T @ aim)
+        case Ring():
+            flat = [axis for axis in range(3) if axis != up]
+            turn[np.ix_(flat, flat)] = _nearest_turn(linear[:, flat].T @ aim[:, flat])
+            turn[up, up] = -1.0 if linear[:, up] @ aim[:, up] < 0 else 1.0
+        case _:
+            return target_from_local
+    return frozen(affine(linear @ turn, target_from_local[:3, 3]))
+
+
+def _nearest_turn(matrix: Array) -> Array:
+    """The orthogonal matrix nearest to one. Source: orthogonal Procrustes, by the singular value decomposition."""
+    left, _, right = np.linalg.svd(matrix)
+    turn: Array = left @ right
+    return turn
+
+
 def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices, near: float | None = None) -> bool:
     """Tell whether a mesh in its own coordinates is a solid as it is there, whatever the number of its sides.
 
@@ -322,6 +348,7 @@ def _of_ball(ball: Sphere, points: Array) -> list[Array]:
     if float(reach.min()) < AROUND:
         return []  # two circles lie on many ellipsoids, and reach to the ends of none
     linear_map = (axes / np.sqrt(values)) @ axes.T * size / (ball.diameter / 2)
+    linear_map = _evened(linear_map, 4 * tolerance_of(points) / (ball.diameter / 2))
     target_from_local = np.eye(4)
     target_from_local[:3, :3], target_from_local[:3, 3] = linear_map, middle + centre * size
     radii = np.linalg.norm((points - target_from_local[:3, 3]) @ np.linalg.inv(linear_map).T, axis=1)
@@ -351,11 +378,30 @@ def _of_ring(ring: Ring, up: int, points: Array, triangles: Indices) -> list[Arr
         if stretch is not None:
             around, along = stretch
             own = np.linalg.svd(axis[None])[2][1:] / around
-            linear: Array = np.linalg.inv(white) @ np.insert(own, up, axis / along, axis=0).T
-            target_from_local = affine(linear, centre)
+            linear = np.linalg.inv(white) @ np.insert(own, up, axis / along, axis=0).T
+            target_from_local = affine(_even_around(ring, up, linear, 4 * tolerance_of(points)), centre)
             if _is_whole_ring(ring, up, target_from_local, points, triangles):
                 return [frozen(target_from_local)]
     return []
+
+
+def _even_around(ring: Ring, up: int, linear: Array, near: float) -> Array:
+    """A ring's map without what is rounding alone, so that it is round and upright: an oval's turn would count."""
+    flat = [axis for axis in range(3) if axis != up]
+    even: Array = linear.copy()
+    even[:, flat] = _evened(linear[:, flat], near / (ring.diameter / 2))
+    left = np.linalg.svd(even[:, flat], full_matrices=False)[0]
+    leaning = left @ (left.T @ linear[:, up])
+    if np.linalg.norm(leaning) <= near / (ring.thickness / 2):
+        even[:, up] -= leaning
+    return even
+
+
+def _evened(columns: Array, near: float) -> Array:
+    """Columns of a map, equally long and square to each other where they are that but for so much."""
+    left, sizes, right = np.linalg.svd(columns, full_matrices=False)
+    even: Array = left @ right * sizes.mean()
+    return even if np.ptp(sizes) <= near else columns
 
 
 def _stretch_of_ring(ring: Ring, whitened: Array, axis: Array) -> tuple[float, float] | None:

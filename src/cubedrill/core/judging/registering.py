@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.registration import SHORT, is_as_it_was, maps_onto
-from cubedrill.core.geometry.solids import Mesh, local_box
+from cubedrill.core.geometry.registration import SHORT, is_as_it_was, maps_onto, turned_towards
+from cubedrill.core.geometry.solids import Mesh, Ring, Sphere, local_box
 from cubedrill.core.geometry.transform import inverse, is_skewed, mapped, require_affine
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.values import Array
@@ -51,7 +51,9 @@ def registered(target: Scene, scene: Scene) -> Registered:
         if not maps:
             unknown.add(object_id)
             continue
-        if len(maps) > 1:
+        if len(maps) == 1:
+            maps = [turned_towards(wanted.solid, up, maps[0], target.world_from_local(object_id))]
+        if len(maps) > 1 or isinstance(wanted.solid, Sphere | Ring):
             several.add(object_id)
         scene = _placed(scene, wanted, _likeliest(maps, target, object_id, _rounding(points_world)))
     return Registered(scene, frozenset(unknown), frozenset(several))
