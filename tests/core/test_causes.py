@@ -115,6 +115,28 @@ def test_a_mistake_is_found_from_where_it_leads(code):
     assert "step 1" in first.instructor.lower() or "is 1:" in first.instructor
 
 
+LESS_COMMON = [
+    # The centre was to come to 3; its pivot, 1 m from it, came there.
+    ("pivot-taken-for-centre", {"pivot": [1, 0, 0]}, move(to=[3, 0, 0], point={"object": "a", "at": "centre"}), {"translation": [2, 0, 0]}),
+    ("size-typed-as-factor", {}, scale(to=[6, None, None], uniform=True), {"scale": [6, 6, 6]}),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "start", "step", "row"), LESS_COMMON)
+def test_a_mistake_in_a_less_common_form_is_found(code, start, step, row):
+    (cause,) = causes(exercise([{"id": "a", **start}], step), [{"object": "a", **row}])
+    assert code in (cause.code, *cause.also)
+
+
+def test_an_angle_to_turn_to_in_the_parents_axes_is_told_when_typed_as_a_turn():
+    """The parent lies askew, so that in world all three angles change."""
+    parent = {"id": "p", "rotation": Rotation.from_euler("XYZ", [20, 30, 40], degrees=True).as_quat().tolist()}
+    child = {"id": "a", "parent": "p", "rotation": Rotation.from_euler("Y", 10, degrees=True).as_quat().tolist()}
+    step = {"op": "rotate", "objects": ["a"], "space": "parent", "to": [0, 40, 0]}
+    (cause,) = causes(exercise([parent, child], step), [{"object": "a", "space": "parent", "euler": [0, 50, 0]}])
+    assert "to-typed-as-by" in (cause.code, *cause.also)
+
+
 # Two blocks of 4 × 1 × 2, `b` with its middle at (10, 0.5, 0) and its top at 1; where `a` was handed in, worked out by hand.
 ON_B = {"object": "b", "point": [0, 0.5, 0], "normal": [0, 1, 0]}
 HALF = {

@@ -290,6 +290,10 @@ def test_an_even_row():
     )
     assert made.judge(Case(row(6), row(6.15))).verdict == "pass"
     assert made.judge(Case(row(6), row(6.5))).verdict == "fail"
+    without = scene(*({"id": i, "solid": CRATE, "translation": [x, 0, 0]} for i, x in (("a", 0), ("c", 6))))
+    gone = made.judge(Case(row(6), without))
+    assert (gone.verdict, gone.object) == ("fail", "b")
+    assert made.label(row(6), "a").startswith("a, b and c ")
 
 
 def process(*steps, start=None, **check):
@@ -327,6 +331,19 @@ TURN = {"op": "rotate", "objects": ["a"], "space": "local", "axis": "y", "angle"
 )
 def test_process(check, holds):
     assert process(TURN, **check) is holds
+
+
+@pytest.mark.parametrize(
+    ("check", "holds"),
+    [
+        ({"space": "parent"}, True),
+        ({"space": "world"}, False),  # it went along no line, so that only what was said can tell
+        ({"space": "parent", "axis": "x"}, False),
+    ],
+)
+def test_a_step_to_a_place_has_the_space_that_it_says_and_no_axis(check, holds):
+    there = {"op": "move", "objects": ["a"], "space": "parent", "to": [1, 0, 0]}
+    assert process(there, rule="uses", op="move", **check) is holds
 
 
 def test_an_axis_is_judged_by_what_it_was_at_that_moment():

@@ -42,6 +42,21 @@ def test_sizes_agree_to_a_millionth_of_the_largest(size, by):
     assert taken({"kind": "cuboid", "size": [1000, 1, 1]}, {"kind": "cuboid", "size": size}) == by
 
 
+@pytest.mark.parametrize(("scale", "by"), [([2, 2, 2], ["shape and size"]), ([0.5, 0.5, 0.5], []), ([1, 2, 2], [])])
+def test_a_size_is_that_after_scaling(scale, by):
+    target = scene({"id": "a", "name": "Beam", "solid": {"kind": "cuboid", "size": [2, 4, 6]}})
+    given = scene({"id": "x", "name": "Y", "solid": {"kind": "cuboid", "size": [1, 2, 3]}, "scale": scale})
+    assert [match.by for match in matched(target, list(given.objects.values()), ())[1]] == by
+    assert [match.by for match in matched(given, list(target.objects.values()), ())[1]] == by
+
+
+def test_what_has_no_solid_is_alike_to_nothing():
+    group, other = {"id": "a", "name": "Group"}, {"id": "x", "name": "Y"}
+    assert matched(scene(group), list(scene(other).objects.values()), ())[1] == ()
+    assert matched(scene(group), list(scene({**other, "solid": CRATE}).objects.values()), ())[1] == ()
+    assert matched(scene({**group, "solid": CRATE}), list(scene(other).objects.values()), ())[1] == ()
+
+
 def test_another_shape_of_that_size_is_another():
     assert taken(CRATE, {"kind": "wedge", "size": [2, 2, 2]}) == []
     assert taken(CRATE, CRATE) == ["shape and size"]

@@ -57,6 +57,7 @@ def two(second, **place):
         ("+x", "-x-y", 3, 0),  # an edge along Z lies along the face
         ("+x", "-y-z", 3, math.pi / 2),  # an edge along X stands on the face
         ("+x", "+x+y+z", math.hypot(5, 2, 2), None),
+        ("centre", "-x", math.hypot(4, 1, 1), None),
     ],
 )
 def test_between_features(first, second, distance, angle):

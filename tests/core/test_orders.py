@@ -141,6 +141,13 @@ def test_the_same_angle_about_each_letter_in_another_order_is_told(own, read_as)
     assert "file-euler-order" in [code for cause in causes for code in (cause.code, *cause.also)]
 
 
+def test_two_angles_with_the_same_letters_are_another_turn_where_their_order_is_another():
+    made = exercise("XYZ", *[turn_to(i, 20, 35, 0) for i in "ab"])
+    turned = Rotation.from_euler("YXZ", [35, 20, 0], degrees=True).as_quat().tolist()
+    causes = judged(made, rows=[{"object": i, "rotation": turned} for i in "ab"]).causes
+    assert "file-euler-order" in [code for cause in causes for code in (cause.code, *cause.also)]
+
+
 def test_what_is_turned_about_one_letter_alone_stays_in_an_order_that_has_it_in_the_same_place():
     made = exercise("XYZ", turn_to("b", 0, 30, 0))
     explainer = Explainer(made, made.start_scene(), made.target_scene())

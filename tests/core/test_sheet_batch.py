@@ -139,6 +139,9 @@ def test_what_is_right_has_all_points_in_every_way_of_writing_it():
     crate_alone = [{"object": "crate", "space": "parent"}]
     marks = mark_sheets(made, made.start_scene(), target, [sheet(as_matrix), sheet(crate_alone)])
     assert [each.score for each in marks] == [1, 1]
+    # Laid upon the others, and not judged alone because its quaternions would not be of unit length.
+    turned = {"object": "base", "rotation": [0.48, 0.6, 0.64, 0]}
+    assert batch_of(made.start_scene(), target, [sheet([*crate_alone, turned])]).sound.tolist() == [True]
     assert marks[0].by_check[-1] is None  # a sheet does not say how it was made
 
 
@@ -154,6 +157,7 @@ def test_where_looks_count_each_is_judged_alone():
     [
         {"object": "nothing"},
         {"object": "base", "rotation": [0, 0, 0, 2]},
+        {"object": "base", "rotation": [0, 0, 0, 0.5]},
         {"object": "mast", "scale": [1, 0, 1]},
         {"object": "mast", "translation": [1e300, 0, 0]},
         {"object": "mast", "translation": [-1e300, 0, 0]},
@@ -162,7 +166,18 @@ def test_where_looks_count_each_is_judged_alone():
         {"object": "hook", "scale": [1e-40, 1e-40, 1e-40]},
         {"object": "base", "matrix": [1, 0, 0, 0, 1, 1e-7, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]},
     ],
-    ids=["unknown", "quaternion", "flat", "far", "far back", "huge", "last row", "tiny", "nearly flat"],
+    ids=[
+        "unknown",
+        "long quaternion",
+        "short quaternion",
+        "flat",
+        "far",
+        "far back",
+        "huge",
+        "last row",
+        "tiny",
+        "nearly flat",
+    ],
 )
 def test_a_sheet_that_cannot_be_laid_on_the_others_is_judged_alone_and_spoils_none(row):
     made = exercise()

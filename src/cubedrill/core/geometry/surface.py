@@ -226,10 +226,9 @@ PYRAMID_FACES: Final = ((0, 2, 3, 1), (0, 1, 4), (1, 3, 4), (3, 2, 4), (2, 0, 4)
 
 
 def _outward(faces: tuple[tuple[int, ...], ...], order: tuple[int, int, int]) -> Indices:
-    """Triangles of faces; turned round where the order of the axes is an odd permutation."""
+    """Triangles of faces; turned round where the axes do not stand in the order x, y, z."""
     corners = np.array([(f[0], f[i], f[i + 1]) for f in faces for i in range(1, len(f) - 1)], dtype=np.intp)
-    even = order in ((0, 1, 2), (1, 2, 0), (2, 0, 1))
-    return corners if even else corners[:, ::-1]
+    return corners if order == (0, 1, 2) else corners[:, ::-1]
 
 
 def lathe(profile: Array, up: int, sides: int) -> Triangles:
