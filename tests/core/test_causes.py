@@ -128,6 +128,14 @@ def test_a_mistake_in_a_less_common_form_is_found(code, start, step, row):
     assert code in (cause.code, *cause.also)
 
 
+@pytest.mark.parametrize(("meant", "used"), [("own", "selection"), ("selection", "own")])
+def test_several_turned_about_the_middle_of_the_chosen_in_the_place_of_each_its_own(meant, used):
+    step = {"op": "rotate", "objects": ["a", "b"], "axis": "y", "angle": 50, "pivot": meant}
+    made = exercise([{"id": "a"}, {"id": "b", "translation": [10, 0, 0]}], step)
+    (cause,) = causes(made, steps=[{**step, "pivot": used}])
+    assert "wrong-pivot" in (cause.code, *cause.also)
+
+
 def test_an_angle_to_turn_to_in_the_parents_axes_is_told_when_typed_as_a_turn():
     """The parent lies askew, so that in world all three angles change."""
     parent = {"id": "p", "rotation": Rotation.from_euler("XYZ", [20, 30, 40], degrees=True).as_quat().tolist()}

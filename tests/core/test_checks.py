@@ -112,6 +112,25 @@ def test_by_look_a_turn_that_leaves_the_solid_as_it_is_is_none(solid, rotation, 
     assert (result.verdict == "pass") is same
 
 
+@given(quaternions(), quaternions(), st.sampled_from("xyz"))
+def test_by_look_a_ball_stretched_in_the_world_is_the_same_however_it_was_turned_before(first, second, axis):
+    """Its principal axes are none of its own: turned by 20° about one of them it is off by that."""
+    stretch = np.diag([1.0, 2.0, 3.0])
+    tilt = Rotation.from_euler(axis, 20, degrees=True).as_matrix()
+
+    def ball(linear):
+        matrix = np.eye(4)
+        matrix[:3, :3] = linear
+        return placed({"kind": "sphere", "diameter": 1}, matrix=matrix.ravel(order="F").tolist())
+
+    target, same, tilted = (
+        ball(turn @ stretch @ Rotation.from_quat(q).as_matrix())
+        for turn, q in ((np.eye(3), first), (np.eye(3), second), (tilt, second))
+    )
+    assert judged(target, same, kind="rotation", symmetry="look").difference == pytest.approx(0, abs=1e-4)
+    assert judged(target, tilted, kind="rotation", symmetry="look").difference == pytest.approx(20, abs=1e-4)
+
+
 def test_by_look_a_block_turned_and_resized_is_the_same_block():
     # 2 × 1 × 1 turned by 90° about Z and made 1 × 2 × 1 in its own numbers again lies along X.
     resized = placed(BLOCK, rotation=QUARTER_Z, scale=[0.5, 2, 1])

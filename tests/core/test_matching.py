@@ -50,6 +50,22 @@ def test_a_size_is_that_after_scaling(scale, by):
     assert [match.by for match in matched(given, list(target.objects.values()), ())[1]] == by
 
 
+def test_far_away_is_found_too_where_another_stands_just_where_it_should():
+    wedge = {"kind": "wedge", "size": [2, 2, 2]}
+
+    def two_of_each(name, crates_at):
+        return scene(
+            *(
+                {"id": f"{name}{i}", "name": f"{name}{i}", "solid": CRATE, "translation": [crates_at + int(i), 0, 0]}
+                for i in "01"
+            ),
+            *({"id": f"{name}{i}", "name": f"{name}{i}", "solid": wedge, "translation": [int(i), 0, 0]} for i in "23"),
+        )
+
+    found = matched(two_of_each("a", 0), list(two_of_each("x", 100).objects.values()), ())[1]
+    assert {match.target: match.submitted for match in found} == {"a0": "x0", "a1": "x1", "a2": "x2", "a3": "x3"}
+
+
 def test_what_has_no_solid_is_alike_to_nothing():
     group, other = {"id": "a", "name": "Group"}, {"id": "x", "name": "Y"}
     assert matched(scene(group), list(scene(other).objects.values()), ())[1] == ()
