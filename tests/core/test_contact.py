@@ -100,6 +100,24 @@ def test_a_ball_rests_on_a_ball_where_their_centres_are_two_radii_apart():
     assert lift_onto(beside, "a", "b") is None
 
 
+# Of a box, found by the directions of its sides, an overlap by more than rounding counts already.
+@pytest.mark.parametrize(("kind", "least"), [("cylinder", 1e-9), ("cuboid", 1e-12)])
+def test_what_overlaps_across_by_more_than_rounding_stands_over_it(kind, least):
+    solid = (
+        {"kind": "cylinder", "diameter": 2, "height": 2}
+        if kind == "cylinder"
+        else {"kind": "cuboid", "size": [2, 2, 2]}
+    )
+
+    def lift(across):
+        above = {"id": "a", "solid": solid, "translation": [2 - across, 5, 0]}
+        return lift_onto(scene(above, {"id": "b", "solid": solid}), "a", "b")
+
+    assert lift(0) is None
+    assert lift(least / 10) is None
+    assert lift(10 * least) == pytest.approx(-3, abs=1e-6)
+
+
 def test_a_ball_sinks_into_a_bore_and_a_ring_lies_on_its_section():
     # A ball of radius 1 on a bore of radius 0.6 has its centre 0.8 above the rim, which is at 0.5.
     tube = {"id": "t", "solid": {"kind": "tube", "diameter": 2, "bore": 1.2, "height": 1}}
