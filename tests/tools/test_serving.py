@@ -16,7 +16,7 @@ from tools.served import PATIENCE_S, Server
 from cubedrill.demo.load import PASSWORD as DEMO_PASSWORD
 
 PROCESSES = 2
-FEW, EACH = 8, HAND_INS // CLASS
+FEW, EACH = 4, HAND_INS // CLASS
 
 
 def until(found):
