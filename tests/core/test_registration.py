@@ -13,6 +13,7 @@ from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.registering import registered
 from tests.core.build import after, scene
+from tests.core.test_checks import judged
 
 PRISM = Mesh(
     vertices=(
@@ -149,6 +150,15 @@ def test_a_ring_is_found_by_any_numbers_of_sides_that_another_maker_gave_it(draw
     assert maps_onto(ring, 2, dented, triangles) == []
 
 
+def test_a_ring_that_is_stretched_across_its_axis_keeps_its_slant():
+    ring, made = Ring(diameter=4, thickness=1), trimesh.creation.torus(1.5, 0.5)
+    slanted = np.eye(4)
+    slanted[:3, :3] = np.diag([1, 2, 3]) @ Rotation.from_euler("xyz", [20, 30, 40], degrees=True).as_matrix()
+    (found,) = maps_onto(ring, 2, mapped(slanted, np.array(made.vertices)), np.array(made.faces))
+    assert np.outer(found[:3, 2], found[:3, 2]) == pytest.approx(np.outer(slanted[:3, 2], slanted[:3, 2]), abs=1e-6)
+    assert found[:3, :2] @ found[:3, :2].T == pytest.approx(slanted[:3, :2] @ slanted[:3, :2].T, abs=1e-6)
+
+
 TURNED = {"op": "rotate", "objects": ["a"], "axis": [1, 2, 3], "angle": 50}
 
 
@@ -170,6 +180,9 @@ def test_a_ring_and_a_ball_whose_turn_no_file_tells_are_judged_as_they_look(soli
         assert found.several == {"a"} or solid["kind"] == "sphere"  # which may stand just where the target has it
         off = found.scene.world_from_local("a")[:3, :3] @ np.linalg.inv(target.world_from_local("a")[:3, :3])
         angle = np.degrees(Rotation.from_matrix(off).magnitude())
+        aside = scene({"id": "a", "name": "A", "solid": mesh, "translation": [0.01, 0, 0]})
+        by_look = judged(target, registered(target, aside).scene, kind="rotation", symmetry="look")
+        assert by_look.difference == pytest.approx(angle, abs=0.01)
         assert angle > 5 if askew and solid["kind"] == "ring" else angle < 1e-3
 
 
@@ -181,6 +194,7 @@ def test_no_other_round_solid_and_no_half_of_one_is_taken_for_a_ring():
     half = np.array(whole.faces)[(np.array(whole.vertices)[whole.faces][:, :, 0] >= -1e-9).all(axis=1)]
     used, corners = np.unique(half, return_inverse=True)
     assert maps_onto(ring, 2, np.array(whole.vertices)[used], corners.reshape(half.shape)) == []
+    assert maps_onto(ring, 2, np.array(whole.vertices), half) == []  # though its vertices are all there
 
 
 def test_the_order_of_vertices_is_no_proof_where_corners_tell():

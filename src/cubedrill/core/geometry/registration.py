@@ -378,27 +378,17 @@ def _of_ring(ring: Ring, up: int, points: Array, triangles: Indices) -> list[Arr
         if stretch is not None:
             around, along = stretch
             own = np.linalg.svd(axis[None])[2][1:] / around
-            linear = np.linalg.inv(white) @ np.insert(own, up, axis / along, axis=0).T
-            target_from_local = affine(_even_around(ring, up, linear, 4 * tolerance_of(points)), centre)
+            linear: Array = np.linalg.inv(white) @ np.insert(own, up, axis / along, axis=0).T
+            flat = [each for each in range(3) if each != up]
+            linear[:, flat] = _evened(linear[:, flat], 4 * tolerance_of(points) / (ring.diameter / 2))
+            target_from_local = affine(linear, centre)
             if _is_whole_ring(ring, up, target_from_local, points, triangles):
                 return [frozen(target_from_local)]
     return []
 
 
-def _even_around(ring: Ring, up: int, linear: Array, near: float) -> Array:
-    """A ring's map without what is rounding alone, so that it is round and upright: an oval's turn would count."""
-    flat = [axis for axis in range(3) if axis != up]
-    even: Array = linear.copy()
-    even[:, flat] = _evened(linear[:, flat], near / (ring.diameter / 2))
-    left = np.linalg.svd(even[:, flat], full_matrices=False)[0]
-    leaning = left @ (left.T @ linear[:, up])
-    if np.linalg.norm(leaning) <= near / (ring.thickness / 2):
-        even[:, up] -= leaning
-    return even
-
-
 def _evened(columns: Array, near: float) -> Array:
-    """Columns of a map, equally long and square to each other where they are that but for so much."""
+    """Columns of a map, equally long and square where they are that but for so much: by look, an oval's turn counts."""
     left, sizes, right = np.linalg.svd(columns, full_matrices=False)
     even: Array = left @ right * sizes.mean()
     return even if np.ptp(sizes) <= near else columns
