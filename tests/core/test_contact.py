@@ -16,7 +16,7 @@ from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.checks.relation import off_row
-from cubedrill.core.scene.contact import lift_onto
+from cubedrill.core.scene.contact import OVER_TOL, lift_onto
 from cubedrill.core.scene.standing import centroid, tips
 from tests.core.build import scene
 
@@ -90,6 +90,21 @@ def test_triangles_are_let_down_as_the_solid_they_are_of(kind):
             assert by_triangles == pytest.approx(exact, abs=1e-2)  # 96 sides, as above
 
 
+@pytest.mark.parametrize("up", ["y", "z"])
+@pytest.mark.parametrize("degrees", range(0, 360, 15))
+def test_what_overlaps_across_by_no_more_than_rounding_stands_beside_whichever_way_it_lies(degrees, up):
+    """Blocks face to face and posts side to side, at every angle: more than OVER_TOL counts."""
+    axis, along = [0.0, 1.0, 0.0] if up == "y" else [0.0, 0.0, 1.0], [1.0, 0.0, 0.0]
+    turn = Rotation.from_rotvec(np.multiply(axis, math.radians(degrees)))
+    solids = {1.0: {"kind": "cuboid", "size": [1, 1, 1]}, 0.8: {"kind": "cylinder", "diameter": 0.8, "height": 1}}
+    for (width, solid), overlap in itertools.product(solids.items(), (1e-6, 1.1e-9, 0.9e-9, 1e-12, 0.0, -1e-6)):
+        place = turn.apply(along) * (width - overlap) + np.multiply(axis, 3)
+        upper = {"id": "a", "solid": solid, "translation": place.tolist(), "rotation": turn.as_quat().tolist()}
+        lower = {"id": "b", "solid": solid, "rotation": turn.as_quat().tolist()}
+        lift = lift_onto(scene(upper, lower, up=up), "a", "b")
+        assert lift == (pytest.approx(1 - 3, abs=1e-9) if overlap > OVER_TOL else None), (solid["kind"], overlap)
+
+
 def test_a_ball_rests_on_a_ball_where_their_centres_are_two_radii_apart():
     # Radii 1 and 0.5, the centres 0.9 aside: √(1.5² − 0.9²) = 1.2 apart along up.
     here = scene({"id": "a", "solid": {"kind": "sphere", "diameter": 1}, "translation": [0.9, 5, 0]},
@@ -98,24 +113,6 @@ def test_a_ball_rests_on_a_ball_where_their_centres_are_two_radii_apart():
     beside = scene({"id": "a", "solid": {"kind": "sphere", "diameter": 1}, "translation": [1.51, 5, 0]},
                    {"id": "b", "solid": {"kind": "sphere", "diameter": 2}})  # fmt: skip
     assert lift_onto(beside, "a", "b") is None
-
-
-# Of a box, found by the directions of its sides, an overlap by more than rounding counts already.
-@pytest.mark.parametrize(("kind", "least"), [("cylinder", 1e-9), ("cuboid", 1e-12)])
-def test_what_overlaps_across_by_more_than_rounding_stands_over_it(kind, least):
-    solid = (
-        {"kind": "cylinder", "diameter": 2, "height": 2}
-        if kind == "cylinder"
-        else {"kind": "cuboid", "size": [2, 2, 2]}
-    )
-
-    def lift(across):
-        above = {"id": "a", "solid": solid, "translation": [2 - across, 5, 0]}
-        return lift_onto(scene(above, {"id": "b", "solid": solid}), "a", "b")
-
-    assert lift(0) is None
-    assert lift(least / 10) is None
-    assert lift(10 * least) == pytest.approx(-3, abs=1e-6)
 
 
 def test_a_ball_sinks_into_a_bore_and_a_ring_lies_on_its_section():

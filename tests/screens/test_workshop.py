@@ -4,6 +4,7 @@ import re
 from contextlib import contextmanager
 from dataclasses import dataclass
 
+import pytest
 from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.screens.conftest import expect_saved, expect_steps, reach
@@ -309,11 +310,7 @@ def test_every_property_of_an_object_is_a_field(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("tab", name="Objects").click()
     page.get_by_label("Objects", exact=True).get_by_role("button", name="Dinghy").click()
-    size, locked = page.get_by_label("Own size, X"), page.get_by_label("Locked: students cannot move it")
-    size.fill("1.9")
-    size.press("Enter")
-    expect_saved(page)
-    expect(size).to_have_value("1.9")
+    locked = page.get_by_label("Locked: students cannot move it")
     locked.click()
     expect(locked).to_be_checked()
     expect_saved(page)
@@ -328,6 +325,49 @@ def test_every_property_of_an_object_is_a_field(sign_in):
     page.get_by_label("Child of").select_option(label="nothing")
     expect_steps(page, "Rename Dinghy", "Paint Skiff", "Nest Skiff out of everything")
     expect_saved(page)
+
+
+@pytest.mark.parametrize("stage", ["Stage", "Target"])
+def test_sizes_are_typed_one_after_the_other_while_each_is_saved(sign_in, stage):
+    """Saving one neither takes the next field away nor brings back what was typed just before."""
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("link", name=stage, exact=True).click()
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_label("Objects", exact=True).get_by_role("button", name="Dinghy").click()
+    x, y, z = (page.get_by_label(f"Own size, {letter}") for letter in "XYZ")
+    with page.expect_response(lambda answer: answer.url.endswith(("/stage", "/reference"))) as laid_out:
+        x.fill("1.9")
+        x.press("Tab")
+        y.press_sequentially("0.7")
+    laid_out.value.finished()
+    expect_saved(page)
+    expect(y).to_be_focused()
+    expect(y).to_have_value("0.7")
+    y.press("Tab")
+    z.press_sequentially("-2")
+    z.press("Enter")
+    expect(page.get_by_text("Not taken: it must be more than 0.")).to_be_visible()
+    z.fill("0.6")
+    z.press("Enter")
+    expect_saved(page)
+    page.reload()
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_label("Objects", exact=True).get_by_role("button", name="Dinghy").click()
+    for field, value in zip((x, y, z), ("1.9", "0.7", "0.6"), strict=True):
+        expect(field).to_have_value(value)
+
+
+def test_a_copy_says_whose_size_it_has(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("link", name="Target", exact=True).click()
+    steps_are(page, 2)
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("/")
+    page.get_by_label("The sentence as text").fill("Duplicate Dinghy")
+    page.keyboard.press("Enter")
+    steps_are(page, 3)
+    expect(page.get_by_text("its size and its lock are theirs")).to_be_visible()  # it is chosen
+    expect(page.get_by_label("Own size, X")).to_be_hidden()
 
 
 def test_a_halo_is_dragged_by_its_edge_and_the_tolerance_follows(sign_in):

@@ -1,5 +1,5 @@
 // Steps in the making, a student's or an author's: every change is saved at once by the saver; what the core answers is what is shown.
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Desk, Problem } from "../api/client";
 import type { Asked, Draft, Exercise, Step, WorkBody } from "../api/types";
 import { useSaver } from "../saving/useSaver";
@@ -26,6 +26,7 @@ import {
 type Parts = {
   desk: Desk;
   exercise: Exercise;
+  /** As the server told it last: once more when what the steps are done on was changed. */
   draft: Draft;
   person: string;
   /** Where the browser keeps copies of it; see `placeOf`. */
@@ -48,6 +49,14 @@ export function useDraft({ desk, exercise, draft, person, place }: Parts) {
     newerIn: ({ body }) => (body.newer ? Promise.resolve(body.newer) : null),
     mendOf,
   });
+  const { meet } = saver;
+  const told = useRef(draft);
+  useLayoutEffect(() => {
+    if (told.current === draft) return;
+    told.current = draft;
+    meet(draft);
+    change((now) => ({ ...now, past: [], future: [] })); // lists of before, answered on what was given before
+  }, [draft, meet, change]);
   const setting = useMemo(
     () => settingAfter(exercise, work.entries, work.cursor, boxesOf(work.state)),
     [exercise, work.entries, work.cursor, work.state],

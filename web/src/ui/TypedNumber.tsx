@@ -1,6 +1,6 @@
 // A field for one number: taken with Enter or by leaving it, where it was changed; what cannot be read stays and says why.
 import { useEffect, useId, useState } from "react";
-import { readAmount } from "./amount";
+import { type Bounds, outside, readAmount } from "./amount";
 
 type Props = {
   id: string;
@@ -8,11 +8,12 @@ type Props = {
   /** The number as it stands, as it is shown. */
   shown: string;
   disabled?: boolean;
+  bounds?: Bounds;
   onTake: (value: number) => void;
   className: string;
 };
 
-export function TypedNumber({ id, label, shown, disabled = false, onTake, className }: Props) {
+export function TypedNumber({ id, label, shown, disabled = false, bounds = {}, onTake, className }: Props) {
   const [text, setText] = useState(shown);
   const [why, setWhy] = useState<string | null>(null);
   const trouble = useId();
@@ -24,7 +25,9 @@ export function TypedNumber({ id, label, shown, disabled = false, onTake, classN
     if (text === shown) return; // a field that was only passed through changes nothing
     const read = readAmount(text);
     if ("why" in read) return setWhy(read.why);
-    setWhy(null);
+    const wrong = outside(read.value, bounds);
+    setWhy(wrong);
+    if (wrong !== null) return;
     onTake(read.value);
   };
   const giveUp = () => {

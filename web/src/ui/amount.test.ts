@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { amountOf, fieldsOf, numbersIn, readAmount } from "./amount";
+import { amountOf, type Bounds, fieldsOf, numbersIn, outside, readAmount } from "./amount";
 
 describe("an amount", () => {
   it.each([
@@ -56,6 +56,17 @@ describe("an amount", () => {
     expect(amountOf(text)).toBeNull();
     expect(readAmount(text)).toMatchObject({ why: expect.stringContaining(why) });
   });
+});
+
+it("says why a number is not taken, at the ends and between them", () => {
+  const edges = [-0.1, 0, 0.1, 1, 1.1, 2];
+  const taken = (bounds: Bounds) => edges.filter((value) => outside(value, bounds) === null);
+  expect(taken({})).toEqual(edges);
+  expect(taken({ above: 0 })).toEqual([0.1, 1, 1.1, 2]);
+  expect(taken({ least: 0 })).toEqual([0, 0.1, 1, 1.1, 2]);
+  expect(taken({ least: 0, most: 1 })).toEqual([0, 0.1, 1]);
+  expect(taken({ least: 0, whole: true })).toEqual([0, 1, 2]);
+  expect(outside(-2, { above: 0 })).toBe("it must be more than 0");
 });
 
 describe("pasted numbers", () => {

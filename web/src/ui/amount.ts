@@ -20,6 +20,18 @@ export function readAmount(text: string): Amount {
   return Number.isFinite(value) ? { value } : { why: "it has no value; nothing can be divided by 0" };
 }
 
+/** What a field takes beyond a number; the ends belong to it, but `above` does not. */
+export type Bounds = { above?: number; least?: number; most?: number; whole?: boolean };
+
+/** Why a number is not taken, as a sentence without its subject; `null` where it is. */
+export function outside(value: number, { above, least, most, whole }: Bounds): string | null {
+  if (whole && !Number.isInteger(value)) return "it must be a whole number";
+  if (above !== undefined && value <= above) return `it must be more than ${above}`;
+  if (least !== undefined && value < least) return `it must be at least ${least}`;
+  if (most !== undefined && value > most) return `it must be at most ${most}`;
+  return null;
+}
+
 const TOKEN = /\s*(?:(\d+(?:[.,]\d*)?|[.,]\d+)(e[+-]?\d+)?|([-+*/()]))/iy;
 // A comma before three figures may be a decimal one or one between thousands; before a leading 0 it can only be decimal.
 const EITHER = /^[1-9]\d{0,2},\d{3}$/;

@@ -233,15 +233,16 @@ function useChosenItem(setting: Setting): SceneObject | undefined {
   return setting.objects.find((item) => item.id === primary);
 }
 
-/** Each scene begins with sizes that fit its units and a kind of step that it offers; what was before is forgotten. */
+/** A workbench begins with sizes that fit its units and a kind of step that it offers; what was before is forgotten. */
 function useFreshView({ conventions, kinds, objects, views }: Exercise): void {
   const { set, reset } = useBenchParts("set", "reset");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when it is laid out, not when what is given changes on it
   useEffect(() => {
     set({ sizes: firstSizes(conventions), main: views[0]! });
     const first = [...AXIS_OPS, ...MORE_OPS].find((op) => kinds.includes(op));
     if (first) beginSentence(first, objects, conventions);
     return reset;
-  }, [conventions, kinds, objects, views, set, reset]);
+  }, []);
 }
 
 /** What a step brought alone is chosen, since the next step is most often for it; once it is gone, what was before. */

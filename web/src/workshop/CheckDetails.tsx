@@ -5,6 +5,7 @@ import type { Check, Exercise, Pivot, SceneObject, Space } from "../api/types";
 import { PLACES, placeWords } from "../steps/features";
 import { AXIS_OPS, MORE_OPS } from "../steps/registry";
 import { pivotWords, spaceWords } from "../steps/spaces";
+import type { Bounds } from "../ui/amount";
 import { short } from "../ui/numbers";
 import { Tick } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
@@ -249,7 +250,7 @@ function RelationFields({ check, objects, conventions, onChange }: Props<"relati
         <NumberField
           label={`Gap in ${conventions.length}`}
           value={check.distance}
-          fits={(distance) => distance >= 0}
+          bounds={{ least: 0 }}
           onTake={(distance) => onChange({ ...check, distance })}
         />
       )}
@@ -257,7 +258,7 @@ function RelationFields({ check, objects, conventions, onChange }: Props<"relati
         <NumberField
           label={`Spacing in ${conventions.length}`}
           value={check.spacing}
-          fits={(spacing) => spacing >= 0}
+          bounds={{ least: 0 }}
           onTake={(spacing) => onChange({ ...check, spacing })}
         />
       )}
@@ -351,7 +352,7 @@ function Process({ check, objects, onChange }: Props<"process">) {
         <NumberField
           label="Steps at most"
           value={check.steps}
-          fits={(steps) => Number.isInteger(steps) && steps >= 0}
+          bounds={{ least: 0, whole: true }}
           onTake={(steps) => onChange({ ...check, steps })}
         />
       )}
@@ -359,7 +360,7 @@ function Process({ check, objects, onChange }: Props<"process">) {
         <NumberField
           label="Multiple of"
           value={check.of}
-          fits={(of) => of > 0}
+          bounds={{ above: 0 }}
           onTake={(of) => onChange({ ...check, of })}
         />
       )}
@@ -418,7 +419,7 @@ function AxesFields({ check, conventions, onChange }: Omit<Props<"position" | "s
           key={check.axes[i]}
           label={`± ${check.axes[i]!.toUpperCase()} in ${unitOf(check, conventions)}`}
           value={tolerance}
-          fits={(next) => next >= 0}
+          bounds={{ least: 0 }}
           onTake={(next) => onChange({ ...check, tolerance: each.map((was, k) => (k === i ? next : was)) })}
         />
       ))}
@@ -429,11 +430,11 @@ function AxesFields({ check, conventions, onChange }: Omit<Props<"position" | "s
 type NumberProps = {
   label: string;
   value: number | null | undefined;
-  fits: (value: number) => boolean;
+  bounds: Bounds;
   onTake: (value: number) => void;
 };
 
-function NumberField({ label, value, fits, onTake }: NumberProps) {
+function NumberField({ label, value, bounds, onTake }: NumberProps) {
   const ids = useId();
   return (
     <Field label={label}>
@@ -441,7 +442,7 @@ function NumberField({ label, value, fits, onTake }: NumberProps) {
         id={`${ids}number`}
         label={label}
         shown={value === null || value === undefined ? "" : short(value)}
-        onTake={(next) => fits(next) && onTake(next)}
+        {...{ bounds, onTake }}
         className="h-8 w-full rounded-md border border-edge bg-sheet px-1.5 text-right font-mono"
       />
     </Field>

@@ -48,7 +48,8 @@ export function CheckRow(props: Props) {
               id={`${ids}tolerance`}
               label={`Tolerance of ${words}`}
               shown={short(tolerance)}
-              onTake={(next) => next >= 0 && onChange({ ...check, tolerance: next } as Check)}
+              bounds={{ least: 0 }}
+              onTake={(next) => onChange({ ...check, tolerance: next } as Check)}
               className={NUMBER}
             />
             <span className="w-20 text-sm text-ink-soft">{unitOf(check, conventions)}</span>
@@ -59,7 +60,8 @@ export function CheckRow(props: Props) {
             id={`${ids}points`}
             label={`Points of ${words}`}
             shown={short(check.points)}
-            onTake={(points) => points >= 0 && onChange({ ...check, points } as Check)}
+            bounds={{ least: 0 }}
+            onTake={(points) => onChange({ ...check, points } as Check)}
             className="h-8 w-12 rounded-md border border-edge bg-sheet px-1.5 text-right font-mono"
           />
           <span className="text-sm text-ink-soft">{check.points === 1 ? "point" : "points"}</span>

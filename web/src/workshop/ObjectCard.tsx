@@ -1,6 +1,6 @@
 // Every property of the chosen object as fields; each change is a step, so that it is undone like one.
 import { useEffect, useId, useState } from "react";
-import type { Card, Exercise, SceneObject, Solid, Step } from "../api/types";
+import type { Card, Exercise, SceneObject, Step } from "../api/types";
 import { measuresOf, solidWith } from "../steps/add";
 import { descendants } from "../steps/setting";
 import { short } from "../ui/numbers";
@@ -9,7 +9,7 @@ import { TypedNumber } from "../ui/TypedNumber";
 import { type Entry, entryOf } from "../workbench/draft";
 import type { WorkControl } from "../workbench/Workbench";
 import { Field, ListField } from "./fields";
-import { withSolid } from "./given";
+import { madeAs, type Spec, withSolid } from "./given";
 import type { PlanControl } from "./usePlan";
 
 type Props = {
@@ -26,15 +26,16 @@ export function ObjectCard({ item, work, card, put, conventions }: Props) {
   const ids = useId();
   if (!item) return <p className="text-ink-soft">Choose an object to see all that it has.</p>;
   const { objects } = work.setting;
+  const steps = work.work.entries.map((entry) => entry.step);
+  const made = madeAs(item.id, steps, card.base.objects);
+  const change = (given: Partial<Spec>) => withGiven(item.id, work, card, put, given);
   const below = [item.id, ...descendants(item.id, objects)];
   const add = (step: Record<string, unknown>) =>
     work.add({ objects: [item.id], entry: "typed", ...step } as unknown as Step);
   return (
     <div>
       <NameField key={item.id} name={item.name} onTake={(name) => add({ op: "rename", name })} />
-      {item.solid && item.solid.kind !== "mesh" && (
-        <Sizes {...{ item, work, card, put }} solid={item.solid} unit={conventions.length} />
-      )}
+      {made && <Sizes solid={made.solid} unit={conventions.length} onChange={(solid) => change({ solid })} />}
       <div className="grid grid-cols-2 gap-x-2">
         <Field label="Colour">
           <input
@@ -50,9 +51,8 @@ export function ObjectCard({ item, work, card, put, conventions }: Props) {
             id={`${ids}opacity`}
             label="Opacity (0 to 1)"
             shown={short(item.opacity)}
-            onTake={(opacity) =>
-              add({ op: "paint", colour: item.colour, opacity: Math.min(1, Math.max(0, opacity)) })
-            }
+            bounds={{ least: 0, most: 1 }}
+            onTake={(opacity) => add({ op: "paint", colour: item.colour, opacity })}
             className={NUMBER}
           />
         </Field>
@@ -68,12 +68,18 @@ export function ObjectCard({ item, work, card, put, conventions }: Props) {
         ]}
         onChange={(parent) => add({ op: "nest", parent: parent || null, keep: "world" })}
       />
-      <Tick
-        id={`${ids}locked`}
-        text="Locked: students cannot move it"
-        on={item.locked}
-        onChange={(locked) => withGiven(item.id, work, card, put, { locked })}
-      />
+      {made ? (
+        <Tick
+          id={`${ids}locked`}
+          text="Locked: students cannot move it"
+          on={made.locked}
+          onChange={(locked) => change({ locked })}
+        />
+      ) : (
+        <p className="text-sm text-ink-soft">
+          A step made this of other objects: its size and its lock are theirs.
+        </p>
+      )}
     </div>
   );
 }
@@ -101,10 +107,12 @@ function NameField({ name, onTake }: { name: string; onTake: (name: string) => v
   );
 }
 
-type SizesProps = Pick<Props, "work" | "card" | "put"> & { item: SceneObject; solid: Solid; unit: string };
+type Solid = Spec["solid"];
+type SizesProps = { solid: Solid; unit: string; onChange: (solid: Solid) => void };
 
-function Sizes({ item, solid, unit, work, card, put }: SizesProps) {
+function Sizes({ solid, unit, onChange }: SizesProps) {
   const ids = useId();
+  if (!solid || solid.kind === "mesh") return null;
   const measures = measuresOf(solid);
   return (
     <Field label={`${solid.kind}: ${measures.map(({ name }) => sizeWord(name)).join(", ")} (${unit})`}>
@@ -115,9 +123,8 @@ function Sizes({ item, solid, unit, work, card, put }: SizesProps) {
             id={`${ids}${name}`}
             label={`Own size, ${sizeWord(name)}`}
             shown={short(value)}
-            onTake={(next) => {
-              if (next > 0) withGiven(item.id, work, card, put, { solid: solidWith(solid, i, next) });
-            }}
+            bounds={{ above: 0 }}
+            onTake={(next) => onChange(solidWith(solid, i, next))}
             className={NUMBER}
           />
         ))}
@@ -136,7 +143,7 @@ function withGiven(
   work: WorkControl,
   card: Card,
   put: PlanControl["put"],
-  change: { solid?: Solid; locked?: boolean },
+  change: Partial<Spec>,
 ): void {
   const entries = work.work.entries.map((entry): Entry => {
     const step = withSolid(entry.step, id, change);

@@ -1,6 +1,6 @@
 // The bench for a part of a plan: what is given, the way to the target, or a trial as a student has it.
 import { useQuery } from "@tanstack/react-query";
-import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import Markdown from "react-markdown";
 import { api } from "../api/client";
 import type { Judged, PlanDesk as Opened, Plan, PlanPart, SceneObject } from "../api/types";
@@ -10,7 +10,6 @@ import { TakeAway } from "../files/TakeAway";
 import { placeOf } from "../saving/copies";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
-import { useBench } from "../state/store";
 import { Button, ErrorNote, Tick, Waiting } from "../ui/parts";
 import type { WorkControl } from "../workbench/Workbench";
 import { Workbench } from "../workbench/Workbench";
@@ -24,11 +23,10 @@ type Props = { plan: Plan; part: PlanPart; control: PlanControl; person: string 
 
 export function PlanDesk({ plan, part, control, person }: Props) {
   const { base, conventions } = control.work.base;
-  const chosen = useRef<readonly string[]>([]);
   const given = JSON.stringify([base, conventions]); // what the steps are done on
   const found = useQuery({
     queryKey: ["plan part", plan.plan, part, given],
-    queryFn: async () => ({ given, ...(await api.planPart(plan.plan, part)) }),
+    queryFn: () => api.planPart(plan.plan, part),
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
@@ -40,24 +38,14 @@ export function PlanDesk({ plan, part, control, person }: Props) {
       </main>
     );
   if (!found.data) return <Waiting what="Laying out the bench…" />;
-  return <OpenDesk key={found.data.given} {...{ plan, part, control, person, chosen }} opened={found.data} />;
+  // In other conventions all of it is laid out anew; where only what is given changed, what is being typed stays.
+  const anew = JSON.stringify(found.data.exercise.conventions);
+  return <OpenDesk key={anew} {...{ plan, part, control, person }} opened={found.data} />;
 }
 
-/** What is chosen stays so when what is given is laid out anew. */
-function useKeptChoice(kept: RefObject<readonly string[]>): void {
-  useEffect(() => {
-    const { sentence, set } = useBench.getState();
-    set({ sentence: { ...sentence, objects: kept.current } });
-    return () => {
-      kept.current = useBench.getState().sentence.objects;
-    };
-  }, [kept]);
-}
+type OpenProps = Props & { opened: Opened };
 
-type OpenProps = Props & { opened: Opened; chosen: RefObject<readonly string[]> };
-
-function OpenDesk({ plan, part, control, person, opened, chosen }: OpenProps) {
-  useKeptChoice(chosen);
+function OpenDesk({ plan, part, control, person, opened }: OpenProps) {
   const { exercise, draft } = opened;
   const desk = useMemo(() => api.planDesk(plan.plan, part), [plan.plan, part]);
   const steps = useDraft({

@@ -1,6 +1,6 @@
 // A plan on the workshop's bench: its stages, each opened at any time; what is said of it is saved as one goes.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { Navigate, useParams } from "react-router";
 import { api } from "../api/client";
 import type { Plan } from "../api/types";
@@ -74,8 +74,10 @@ type OpenedProps = {
 };
 
 function Opened({ plan, control, stage, person, soundness }: OpenedProps) {
-  // What was typed last belongs to what is opened now.
-  if (control.dirty && stage !== "stage" && stage !== "checks") return <Waiting what="Saving first…" />;
+  // What was typed last belongs to what is opened now; what is typed there goes on.
+  const [waiting, setWaiting] = useState(control.dirty && stage !== "stage" && stage !== "checks");
+  useEffect(() => setWaiting((still) => still && control.dirty), [control.dirty]);
+  if (waiting) return <Waiting what="Saving first…" />;
   switch (stage) {
     case "stage":
     case "target":

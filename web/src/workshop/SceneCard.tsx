@@ -47,7 +47,8 @@ export function SceneCard({ card, put, onConvert }: SceneProps) {
             id={pass}
             label="Passes from (%)"
             shown={short(card.pass_mark * 100)}
-            onTake={(value) => put("pass_mark", Math.min(Math.max(value, 0), 100) / 100)}
+            bounds={{ least: 0, most: 100 }}
+            onTake={(value) => put("pass_mark", value / 100)}
             className="h-8 w-full rounded-md border border-edge bg-sheet px-2 font-mono"
           />
         </Field>

@@ -105,7 +105,10 @@ def _shares(corners: Array, point: Array) -> Array:
 
 
 def _around_the_line(lower: Support, upper: Support, across: list[int]) -> Array | None:
-    """(3, 3) three points of the difference of two bodies whose triangle, seen along up, has the origin inside."""
+    """(3, 3) three points of the difference of two bodies whose triangle, seen along up, has the origin inside.
+
+    None where the bodies overlap across by OVER_TOL or less, in whichever direction that is.
+    """
     angles = list(np.arange(3) * 2 * math.pi / 3)
     points: list[Array] = []
     for _ in range(MOST_ROUNDS):
@@ -121,9 +124,26 @@ def _around_the_line(lower: Support, upper: Support, across: list[int]) -> Array
         gaps = np.diff(np.append(at[order], at[order[0]] + 2 * math.pi))
         widest = int(gaps.argmax())
         if gaps[widest] < math.pi - ASIDE:
-            return np.array([points[i] for i in _three_around(at[order], order)])
-        angles = [float(at[order[widest]] + gaps[widest] / 2)]
+            way = _narrow_way(np.array([points[i] for i in order])[:, across])
+            if way is None:
+                return np.array([points[i] for i in _three_around(at[order], order)])
+            angles = [way]
+        else:
+            angles = [float(at[order[widest]] + gaps[widest] / 2)]
     return None
+
+
+def _narrow_way(outline: Array) -> float | None:
+    """Return the direction in which a convex outline (n, 2) goes OVER_TOL or less beyond the origin."""
+    edges = np.roll(outline, -1, axis=0) - outline
+    outward = np.stack((edges[:, 1], -edges[:, 0]), axis=1)
+    length = np.linalg.norm(outward, axis=1)
+    sides = length > OVER_TOL  # points closer together than that are one corner
+    away = np.vecdot(outward[sides], outline[sides]) / length[sides]
+    if away.min(initial=math.inf) > OVER_TOL:
+        return None
+    x, y = outward[sides][away.argmin()]
+    return math.atan2(y, x)
 
 
 def _three_around(sorted_angles: Array, order: Indices) -> list[int]:
