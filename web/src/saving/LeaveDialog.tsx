@@ -4,10 +4,17 @@ import { useBlocker } from "react-router";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
 
-type Props = { unkept: boolean; title: string; text: string };
+type Props = {
+  unkept: boolean;
+  /** Whether a way within the product leads away from it; all do where nothing is said. */
+  leaves?: (path: string) => boolean;
+  title: string;
+  text: string;
+};
 
-export function LeaveDialog({ unkept, title, text }: Props) {
-  const blocker = useBlocker(unkept);
+/** At most one stands on a page: the router asks no more than one whether somebody may leave. */
+export function LeaveDialog({ unkept, leaves = () => true, title, text }: Props) {
+  const blocker = useBlocker(({ nextLocation }) => unkept && leaves(nextLocation.pathname));
   useEffect(() => {
     if (!unkept) return;
     const ask = (event: BeforeUnloadEvent) => event.preventDefault();

@@ -52,7 +52,7 @@ export function TypedNumber({ id, label, shown, disabled = false, bounds = {}, o
         className={className}
       />
       {why !== null && (
-        <span id={trouble} role="alert" className="basis-full text-sm text-fail">
+        <span id={trouble} role="alert" className="order-last col-span-full basis-full text-sm text-fail">
           Not taken: {why}. Esc puts back {shown}.
         </span>
       )}

@@ -1,6 +1,6 @@
 // The bench for a part of a plan: what is given, the way to the target, or a trial as a student has it.
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import Markdown from "react-markdown";
 import { api } from "../api/client";
 import type { Judged, PlanDesk as Opened, Plan, PlanPart, SceneObject } from "../api/types";
@@ -8,7 +8,6 @@ import { TwoWindows } from "../desk/TwoWindows";
 import { useDraft } from "../desk/useDraft";
 import { TakeAway } from "../files/TakeAway";
 import { placeOf } from "../saving/copies";
-import { LeaveDialog } from "../saving/LeaveDialog";
 import { SavedMark } from "../saving/SavedMark";
 import { Button, ErrorNote, Tick, Waiting } from "../ui/parts";
 import type { WorkControl } from "../workbench/Workbench";
@@ -19,9 +18,17 @@ import { SceneCard } from "./SceneCard";
 import { TrialResult } from "./TrialResult";
 import type { PlanControl } from "./usePlan";
 
-type Props = { plan: Plan; part: PlanPart; control: PlanControl; person: string };
+type Props = {
+  plan: Plan;
+  part: PlanPart;
+  control: PlanControl;
+  person: string;
+  /** Whether steps are not saved yet. */
+  onUnkept: (unkept: boolean) => void;
+};
 
-export function PlanDesk({ plan, part, control, person }: Props) {
+export function PlanDesk(props: Props) {
+  const { plan, part, control } = props;
   const { base, conventions } = control.work.base;
   const given = JSON.stringify([base, conventions]); // what the steps are done on
   const found = useQuery({
@@ -40,12 +47,12 @@ export function PlanDesk({ plan, part, control, person }: Props) {
   if (!found.data) return <Waiting what="Laying out the bench…" />;
   // In other conventions all of it is laid out anew; where only what is given changed, what is being typed stays.
   const anew = JSON.stringify(found.data.exercise.conventions);
-  return <OpenDesk key={anew} {...{ plan, part, control, person }} opened={found.data} />;
+  return <OpenDesk key={anew} {...props} opened={found.data} />;
 }
 
 type OpenProps = Props & { opened: Opened };
 
-function OpenDesk({ plan, part, control, person, opened }: OpenProps) {
+function OpenDesk({ plan, part, control, person, onUnkept, opened }: OpenProps) {
   const { exercise, draft } = opened;
   const desk = useMemo(() => api.planDesk(plan.plan, part), [plan.plan, part]);
   const steps = useDraft({
@@ -55,6 +62,10 @@ function OpenDesk({ plan, part, control, person, opened }: OpenProps) {
     person,
     place: placeOf(`plan ${part}`, person, plan.plan),
   });
+  useEffect(() => {
+    onUnkept(steps.dirty);
+    return () => onUnkept(false);
+  }, [steps.dirty, onUnkept]);
   const { card, put } = control;
   const { meet } = control;
   const convert = useCallback(
@@ -126,11 +137,6 @@ function OpenDesk({ plan, part, control, person, opened }: OpenProps) {
       />
       {problem && <ErrorNote text={problem} />}
       <TwoWindows draft={steps} />
-      <LeaveDialog
-        unkept={steps.dirty}
-        title="Not saved yet"
-        text="The server does not have your last steps yet. They stay in this browser and are saved when you come back."
-      />
     </>
   );
 }

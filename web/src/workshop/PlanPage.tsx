@@ -38,6 +38,7 @@ function PlanScreen({ plan }: { plan: Plan }) {
   const control = usePlan(plan, person);
   const stage = useParams().stage ?? "stage";
   const { revision, base } = control.work;
+  const [stepsUnkept, setStepsUnkept] = useState(false);
   const cache = useQueryClient();
   // The head of the page says what it is called now.
   useEffect(() => {
@@ -54,9 +55,15 @@ function PlanScreen({ plan }: { plan: Plan }) {
   return (
     <>
       <StageBar plan={plan} soundness={soundness.data} />
-      <Opened key={stage} {...{ plan, control, stage: stage as StageName, person }} soundness={soundness} />
+      <Opened
+        key={stage}
+        {...{ plan, control, stage: stage as StageName, person, soundness }}
+        onUnkept={setStepsUnkept}
+      />
       <LeaveDialog
-        unkept={control.dirty}
+        unkept={control.dirty || stepsUnkept}
+        // From stage to stage the card is saved on; steps are saved by their own stage alone.
+        leaves={(path) => stepsUnkept || path.split("/")[2] !== String(plan.plan)}
         title="Not saved yet"
         text="The server does not have your last change yet. It stays in this browser and is saved when you come back."
       />
@@ -70,10 +77,12 @@ type OpenedProps = {
   control: PlanControl;
   stage: StageName;
   person: string;
+  /** Whether steps of the stage that is open are not saved yet. */
+  onUnkept: (unkept: boolean) => void;
   soundness: { data: Awaited<ReturnType<typeof api.soundness>> | undefined; refetch: () => unknown };
 };
 
-function Opened({ plan, control, stage, person, soundness }: OpenedProps) {
+function Opened({ plan, control, stage, person, onUnkept, soundness }: OpenedProps) {
   // What was typed last belongs to what is opened now; what is typed there goes on.
   const [waiting, setWaiting] = useState(control.dirty && stage !== "stage" && stage !== "checks");
   useEffect(() => setWaiting((still) => still && control.dirty), [control.dirty]);
@@ -82,7 +91,9 @@ function Opened({ plan, control, stage, person, soundness }: OpenedProps) {
     case "stage":
     case "target":
     case "trial":
-      return <PlanDesk {...{ plan, control, person }} part={stage === "target" ? "reference" : stage} />;
+      return (
+        <PlanDesk {...{ plan, control, person, onUnkept }} part={stage === "target" ? "reference" : stage} />
+      );
     case "checks":
       return <ChecksScreen {...{ plan, control }} />;
     case "publish":
