@@ -105,6 +105,13 @@ def test_what_overlaps_across_by_no_more_than_rounding_stands_beside_whichever_w
         assert lift == (pytest.approx(1 - 3, abs=1e-9) if overlap > OVER_TOL else None), (solid["kind"], overlap)
 
 
+@pytest.mark.parametrize("up", ["y", "z"])
+@pytest.mark.parametrize("below", [[], [{"id": "b", "solid": {"kind": "plate", "size": [9, 9]}}]])
+def test_what_has_no_height_stands_without_any_tolerance(up, below):
+    sheet = {"id": "a", "solid": {"kind": "plate", "size": [2, 1]}}
+    assert tips(scene(sheet, *below, up=up), "a", 0.0) is None
+
+
 def test_a_ball_rests_on_a_ball_where_their_centres_are_two_radii_apart():
     # Radii 1 and 0.5, the centres 0.9 aside: √(1.5² − 0.9²) = 1.2 apart along up.
     here = scene({"id": "a", "solid": {"kind": "sphere", "diameter": 1}, "translation": [0.9, 5, 0]},

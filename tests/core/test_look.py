@@ -257,6 +257,35 @@ def test_the_largest_distance_is_that_of_the_surface(solid, up, rotation, place)
     assert sampled * (1 - 1e-12) - 1e-12 <= found <= sampled + 2 * reach + 1e-12
 
 
+@pytest.mark.parametrize("thickness", [0.02, 0.5, 0.99])
+def test_the_largest_distance_of_a_ring_is_what_a_search_from_many_places_climbs_to(thickness):
+    """However uneven, flat or skewed the difference of two placings is: to rounding, not to the next sample."""
+    drawn = np.random.default_rng(5)
+    for number in range(12):
+        linear, place = drawn.normal(size=(3, 3)) * np.exp(drawn.normal(size=3) * 2), drawn.normal(size=3)
+        place *= (1e-6, 1.0, 1e3)[number % 3]
+        if number % 4 == 0:
+            linear[:, number % 3] = 0.0  # one axis is the same in both placings
+        placing = np.eye(4)
+        placing[:3, :3], placing[:3, 3] = np.eye(3) + linear, place
+        found = largest_distance(Ring(diameter=2, thickness=thickness), 1, np.eye(4), placing)
+        assert found == pytest.approx(_climbed(thickness, placing - np.eye(4)), rel=1e-11)
+
+
+def _climbed(thickness, apart):
+    def distance(angles):
+        around, over = angles
+        across = 1 - thickness / 2 + thickness / 2 * np.cos(over)
+        points = np.array([across * np.cos(around), thickness / 2 * np.sin(over), across * np.sin(around)])
+        return np.linalg.norm(np.tensordot(apart[:3, :3], points, 1).T + apart[:3, 3], axis=-1).T
+
+    starts = np.array(np.meshgrid(np.linspace(0, 2 * np.pi, 48), np.linspace(-np.pi, np.pi, 61)))
+    highest = distance(starts).argmax(axis=0)  # over the section, at each place around
+    columns = distance(starts).max(axis=0).argsort()[-6:]
+    best = starts[:, highest[columns], columns].T
+    return max(-minimize(lambda x: -distance(x), start, method="Nelder-Mead", tol=1e-13).fun for start in best)
+
+
 def ring_of(count, *inward):
     """Two rings of points, one over the other, with some of each drawn towards the middle."""
     around = np.arange(count) * 2 * np.pi / count

@@ -33,7 +33,6 @@ SETTLED: Final = 4e-16  # of the shift: what float64 can still tell
 RING_AROUND: Final = 16  # samples about a ring's axis, and over the outer half of its section, from which the
 RING_ACROSS: Final = 7  # greatest places are looked for: the squared distance is of the second degree in each angle
 RING_NEWTON: Final = 5
-RISING: Final = 1e-9  # of the curvature: above it a second derivative is not surely below zero
 MANY: Final = 2_000_000  # so many distances are worked out at once at most
 
 
@@ -154,7 +153,7 @@ def _on_ring(around: Array, over: Array, way: float, section: float) -> list[Arr
 
 
 def _step_up(surface: list[Array], gram: Array, pull: Array) -> tuple[Array, Array]:
-    """One step of Newton's method towards the greatest squared distance; where it does not curve down, uphill."""
+    """One step of Newton's method towards the greatest squared distance, no longer than from sample to sample."""
     point, by_1, by_2, by_11, by_12, by_22 = surface
     pulled = np.matvec(gram, point) + pull
     g1, g2 = np.vecdot(pulled, by_1), np.vecdot(pulled, by_2)
@@ -162,10 +161,6 @@ def _step_up(surface: list[Array], gram: Array, pull: Array) -> tuple[Array, Arr
     a = np.vecdot(by_1, turned_1) + np.vecdot(pulled, by_11)
     b = np.vecdot(by_1, turned_2) + np.vecdot(pulled, by_12)
     d = np.vecdot(by_2, turned_2) + np.vecdot(pulled, by_22)
-    middle, spread = (a + d) / 2, np.hypot((a - d) / 2, b)
-    size = np.abs(middle) + spread
-    shift = np.where(middle + spread < -RISING * size, 0.0, 2 * (middle + spread).clip(0) + RISING * size)
-    a, d = a - shift, d - shift
     below = a * d - b * b
     below = np.where(below == 0, 1.0, below)
     most = np.pi / RING_ACROSS
