@@ -101,6 +101,21 @@ def clock(at):
     return at.replace(tzinfo=None, microsecond=0).isoformat()
 
 
+def test_it_is_said_where_nothing_was_done_yet(odile):
+    plan = odile.create()
+    assert odile.soundness(plan)["untouched"] == ["stage", "target", "checks"]
+    odile.steps(plan, "stage", [CRATE])
+    assert odile.soundness(plan)["untouched"] == ["target", "checks"]
+    odile.card(plan, title="One crate", checks=[CHECK])
+    assert odile.soundness(plan)["untouched"] == ["target"]
+    odile.steps(plan, "reference", [AWAY])
+    assert odile.soundness(plan)["untouched"] == []
+    frozen = odile.call("PUT", f"/api/plans/{plan}/target", json={"seen": odile.plan(plan)["seen"]})
+    assert frozen.status_code == 200, frozen.text
+    odile.steps(plan, "reference", [], revision=1)
+    assert odile.soundness(plan)["untouched"] == []  # a target of its own needs no steps
+
+
 def test_from_nothing_to_a_students_passed_result(odile, sign_in):
     plan = odile.made()
     assert [f["code"] for f in odile.soundness(plan)["findings"]] == []

@@ -72,7 +72,6 @@ def test_every_mistake_can_be_put_in_in_every_order(order):
     report = judged(made, steps=steps[:1])
     assert report.passed is False
     assert {i for cause in report.causes for i in cause.objects} == {"a", "b"}
-    assert judged(made, rows=[]).passed is False
 
 
 @pytest.mark.parametrize("order", ORDERS)
@@ -102,9 +101,9 @@ def test_an_angle_typed_into_any_place_that_turns_about_the_axis_is_found(order)
         assert "by-typed-as-to" in (cause.code, *cause.also), (place, cause)
 
 
-# All pairs would be 552, and pass; of each order three others, so that each is also read as three others; each by turns
-# with small and with large angles.
-READ_AS = [(own, ORDERS[(n + off) % 24], (n + off) % 2 == 0) for n, own in enumerate(ORDERS) for off in (1, 6, 13)]
+# All pairs would be 552, and pass; of each order two others, so that each is also read as two others; each by turns with
+# small and with large angles.
+READ_AS = [(own, ORDERS[(n + off) % 24], (n + off) % 2 == 0) for n, own in enumerate(ORDERS) for off in (1, 6)]
 
 
 # Of two triples that are the same turn either may have been typed: (170, 145, −160) is (−10, 35, 20) in an order with

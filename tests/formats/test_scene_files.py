@@ -17,6 +17,7 @@ from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SceneSubmission
 from cubedrill.core.scene.scene import scene_of
+from cubedrill.core.scene.stage import DEFAULT_COLOUR
 from cubedrill.demo.load import HERE
 from cubedrill.formats import collada, gltf, kinds, obj, ply, stl, transforms
 from cubedrill.formats.asked import scene_file
@@ -75,6 +76,8 @@ def test_kinds_without_a_tree_keep_every_vertex_where_it_is_in_the_world(file, e
     solids = [item for item in ours.objects.values() if item.solid is not None]
     if end != ".ply":  # it has no objects, but what hangs together
         assert len(read.objects) == len(solids)
+    if end == ".obj":
+        assert [item.colour for item in read.objects.values()] == [item.colour for item in solids]
     wanted, found = (np.unique(all_points(scene).round(9), axis=0) for scene in (ours, read))
     assert found == pytest.approx(wanted, abs=1e-9 * (1 + np.abs(wanted).max()))
 
@@ -124,6 +127,11 @@ def test_another_library_reads_ours_the_same(end, tmp_path):
     wanted = converted_scene(ours, gltf.OWN) if end.startswith(".gl") else ours
     ends = [(each.min(axis=0), each.max(axis=0)) for each in (points, all_points(wanted))]
     assert np.array(ends[0]) == pytest.approx(np.array(ends[1]), abs=1e-5)
+    if end == ".obj":
+        shown = np.unique(np.concatenate([mesh.visual.vertex_colors[:, :3] for mesh in read.dump()]), axis=0)
+        assert {f"#{bytes(colour).hex()}" for colour in shown.tolist()} == {
+            item.colour for item in ours.objects.values() if item.solid is not None
+        }
 
 
 def test_the_standards_own_library_finds_our_prims_where_they_are(tmp_path):
@@ -433,6 +441,24 @@ def test_obj_counts_back_keeps_groups_and_reads_other_letters():
     assert read.objects[0].solid.triangles == ((0, 1, 2), (0, 2, 3))
     assert read.objects[1].solid.vertices == ((0, 0, 0), (1, 0, 0), (0, 0, 9))
     assert read.notes == ("Left out: lines (more).",)
+
+
+def test_obj_has_the_colour_of_its_vertices_where_all_of_an_object_have_one():
+    corners = ["0 0 0", "1 0 0", "0 1 0"]
+    head = "mtllib of-another-file.mtl\n"
+    text = (
+        head
+        + "".join(f"v {c} 1 0.5 0\n" for c in corners)
+        + "v 0 0 9\nv 0 0 8 0.5\no all\nf 1 2 3\no some\nf 1 2 4\no w\nf 1 2 5\n"
+    )
+    read = obj.read(text.encode())
+    usual = DEFAULT_COLOUR
+    assert [item.colour for item in read.objects] == ["#ff8000", usual, usual]
+    assert read.notes == (obj.MATERIALS,)
+    loud = obj.read(b"v 0 0 0 9 nan -inf\nv 1 0 0 1e308 0 0\nv 0 1 0 1e308 0 0\nf 1 2 3\n")
+    assert loud.objects[0].colour == "#ff0000"
+    with pytest.raises(UnreadableError, match="line 1"):
+        obj.read(b"v 0 0 0 red green blue\nv 1 0 0\nv 0 1 0\nf 1 2 3\n")
 
 
 @pytest.mark.parametrize(

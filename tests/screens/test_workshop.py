@@ -215,7 +215,7 @@ READY = {
     "Stage": expect_saved,
     "Target": lambda page: steps_are(page, 2),
     "Checks": lambda page: expect(page.get_by_text("typical mistakes")).to_be_visible(),
-    "Trial run": expect_saved,
+    "Trial run": lambda page: expect(page.get_by_role("button", name="See the result")).to_be_visible(),
     "Publish": lambda page: expect(page.get_by_role("button", name="Publish and set")).to_be_visible(),
 }
 
@@ -225,6 +225,8 @@ def test_axe_finds_nothing_in_the_library_and_at_each_stage(sign_in):
     expect(page.get_by_role("button", name="New exercise")).to_be_visible()
     found = {"Library": violations(page)}
     page.get_by_role("link", name="Swing out the davit").click()
+    bar = page.get_by_role("navigation", name="Stages")
+    expect(bar).to_have_text("Stage ≈ 1 Target ✓ Checks ✓ Trial run Publish ≈ 1", use_inner_text=True)
     for stage, ready in READY.items():
         page.get_by_role("link", name=stage, exact=True).click()
         ready(page)

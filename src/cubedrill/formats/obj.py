@@ -1,6 +1,7 @@
 """OBJ: lines of vertices and faces. It has no transforms, no tree, no unit and no axes; all vertices are in the world.
 
 Source: Wavefront's description of the object file format (version 3.0), sections on vertex data, elements and grouping.
+Red, green and blue from 0 to 1 after the place of a vertex: common practice, no source.
 """
 
 from __future__ import annotations
@@ -11,11 +12,16 @@ from typing import Final
 import numpy as np
 
 from cubedrill.core.scene.scene import Scene
+from cubedrill.core.values import Indices
+from cubedrill.formats.colours import as_hex, shown_of
 from cubedrill.formats.imported import Gathering, Imported, Surface, cleaned, fan
 from cubedrill.formats.limits import MOST_TRIANGLES, MOST_VERTICES, UnreadableError, too_many
 from cubedrill.formats.written import after, said_of, world_surfaces
 
 WORDS: Final = {b"v", b"vt", b"vn", b"vp", b"f", b"l", b"p", b"o", b"g", b"s", b"usemtl", b"mtllib"}
+MATERIALS: Final = (
+    "Its materials stand in a second file, which is not read: what has no colour of its own has the usual one."
+)
 LEFT_OUT: Final = {"l": "lines", "p": "points", "curv": "curves", "surf": "curved surfaces"}
 
 
@@ -48,6 +54,7 @@ class _Reader:
         self.begins = begins
         self.found = Gathering()
         self.vertices: list[tuple[float, float, float]] = []
+        self.colours: list[tuple[float, float, float] | None] = []
         self.name = ""
         self.faces: dict[str, list[tuple[int, int, int]]] = {}
         self.count = 0
@@ -60,7 +67,8 @@ class _Reader:
         points = np.array(self.vertices, dtype=np.float64).reshape(-1, 3)
         for name, faces in self.faces.items():
             used, corners = np.unique(np.array(faces, dtype=np.intp).reshape(-1, 3), return_inverse=True)
-            self.found.add(name, None, np.eye(4), Surface(points[used], corners.reshape(-1, 3)))
+            surface = Surface(points[used], corners.reshape(-1, 3))
+            self.found.add(name, None, np.eye(4), surface, colour=self._colour(used))
         return self.found.done()
 
     def _take(self, words: list[str], line: str, number: int) -> None:
@@ -69,6 +77,8 @@ class _Reader:
                 self._vertex(words, number)
             case "f":
                 self._face(words[1:], number)
+            case "mtllib":
+                self.found.note(MATERIALS)
             case word if word == self.begins:
                 self.name = line.strip()[1:].strip()
             case word if word in LEFT_OUT:
@@ -80,10 +90,16 @@ class _Reader:
         if len(self.vertices) >= MOST_VERTICES:
             raise too_many("vertices", MOST_VERTICES)
         try:
-            x, y, z = (float(word) for word in words[1:4])
+            x, y, z, *more = (float(word) for word in words[1:7])
         except ValueError:
             raise UnreadableError(f"line {number} has no three numbers for a vertex; export the file again.") from None
         self.vertices.append((x, y, z))
+        self.colours.append((more[0], more[1], more[2]) if len(more) == len("rgb") else None)
+
+    def _colour(self, used: Indices) -> str | None:
+        """The mean of the colours of some vertices; none where one of them has none."""
+        found = [colour for place in used.tolist() if (colour := self.colours[place]) is not None]
+        return as_hex(np.clip(found, 0.0, 1.0).mean(axis=0)) if len(found) == len(used) else None
 
     def _face(self, words: list[str], number: int) -> None:
         corners = [self._corner(word, number) for word in words]
@@ -110,12 +126,13 @@ class _Reader:
 
 
 def write(scene: Scene) -> bytes:
-    """Return a scene as OBJ: vertices in the scene's own axes and unit, an object each; the tree is lost."""
+    """Return a scene as OBJ: vertices in the scene's own axes and unit with their colours; the tree is lost."""
     lines = ["# Cube Drill", f"# {said_of(scene)}"]
     count = 1
     for item, surface in world_surfaces(scene):
         lines.append(f"o {item.name}")
-        lines += [f"v {x!r} {y!r} {z!r}" for x, y, z in surface.points.tolist()]
+        colour = " ".join(f"{shown:.4f}" for shown in shown_of(item.colour).tolist())
+        lines += [f"v {x!r} {y!r} {z!r} {colour}" for x, y, z in surface.points.tolist()]
         lines += [f"f {a} {b} {c}" for a, b, c in after(count, surface).tolist()]
         count += len(surface.points)
     return ("\n".join(lines) + "\n").encode()

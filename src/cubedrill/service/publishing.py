@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.authoring.changes import changed
 from cubedrill.core.authoring.plan import Plan
-from cubedrill.core.authoring.soundness import Finding, findings
+from cubedrill.core.authoring.soundness import Finding, Place, findings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.service.access import plan_for
@@ -24,11 +24,13 @@ from cubedrill.store.tables import Event, Person
 def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
     """Return what stands in the way of publishing a plan, and what publishing it would change."""
     stored = plan_for(db, person, plan_id)
-    exercise, found = _judged(whole_plan(db, stored))
+    plan = whole_plan(db, stored)
+    exercise, found = _judged(plan)
     newest = newest_version(db, stored.exercise)
     before = EXERCISE.read(newest.document, newest.shape) if newest else None
     return SoundnessView(
         findings=found,
+        untouched=_untouched(plan),
         changes=changed(before, exercise) if before and exercise else (),
         number=newest.number + 1 if newest else 1,
         seen=seen_of(db, stored),
@@ -36,6 +38,15 @@ def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
             ClassView(id=c.id, name=c.name, time_zone=c.time_zone) for c in classes.classes_taught(db, person.id)
         ),
     )
+
+
+def _untouched(plan: Plan) -> tuple[Place, ...]:
+    nothing: dict[Place, bool] = {
+        "stage": not plan.base.objects and not plan.stage,
+        "target": plan.target is None and not plan.reference,
+        "checks": not plan.checks,
+    }
+    return tuple(place for place, empty in nothing.items() if empty)
 
 
 def _judged(plan: Plan) -> tuple[Exercise | None, tuple[Finding, ...]]:

@@ -7,7 +7,7 @@ from typing import Literal
 
 from cubedrill.core.authoring.plan import Card
 from cubedrill.core.authoring.propose import Proposal
-from cubedrill.core.authoring.soundness import Finding
+from cubedrill.core.authoring.soundness import Finding, Place
 from cubedrill.core.judging.separate import Separation
 from cubedrill.core.values import Value
 from cubedrill.service.views import CheckView, DraftView, ExerciseView, StepView
@@ -94,9 +94,13 @@ class ClassView(Value):
 
 
 class SoundnessView(Value):
-    """Whether a plan is fit to be published. changes: against the newest version; number: the one that it would get."""
+    """Whether a plan is fit to be published.
+
+    untouched: where nothing was done yet; changes: against the newest version; number: the one that it would get.
+    """
 
     findings: tuple[Finding, ...]
+    untouched: tuple[Place, ...]
     changes: tuple[str, ...]
     number: int
     seen: SeenView

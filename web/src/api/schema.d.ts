@@ -5234,11 +5234,15 @@ export interface components {
         };
         /**
          * SoundnessView
-         * @description Whether a plan is fit to be published. changes: against the newest version; number: the one that it would get.
+         * @description Whether a plan is fit to be published.
+         *
+         *     untouched: where nothing was done yet; changes: against the newest version; number: the one that it would get.
          */
         SoundnessView: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /** Untouched */
+            untouched: ("brief" | "stage" | "target" | "checks")[];
             /** Changes */
             changes: string[];
             /** Number */

@@ -17,34 +17,55 @@ export function StageBar({ plan, soundness }: Props) {
   return (
     <nav aria-label="Stages" className="flex shrink-0 gap-1 border-b border-hairline bg-sheet px-3 py-1">
       {(Object.keys(STAGES) as StageName[]).map((stage) => (
-        <NavLink
-          key={stage}
-          to={`/workshop/${plan.plan}/${stage}`}
-          replace
-          className={({ isActive }) =>
-            `inline-flex h-8 items-center gap-2 rounded-md px-3 ${isActive ? "bg-plum-soft font-semibold text-plum" : "hover:bg-well"}`
-          }
-        >
-          {STAGES[stage]}
-          <Trouble count={troubles(stage, soundness)} />
-        </NavLink>
+        <StageLink key={stage} to={`/workshop/${plan.plan}/${stage}`} stage={stage} soundness={soundness} />
       ))}
     </nav>
   );
 }
 
-function Trouble({ count }: { count: number }) {
-  if (count === 0) return null;
+export type Stands = { how: "trouble" | "doubt" | "sound" | "untouched"; count: number } | null;
+
+type LinkProps = { to: string; stage: StageName; soundness: Soundness | undefined };
+
+function StageLink({ to, stage, soundness }: LinkProps) {
+  const stands = soundness ? standingOf(stage, soundness) : null;
+  const sign = stands && SIGNS[stands.how];
   return (
-    <span className="rounded-full bg-fail px-1.5 text-xs leading-4 font-semibold text-paper">
-      {count}
-      <span className="sr-only"> to mend</span>
-    </span>
+    <NavLink
+      to={to}
+      replace
+      title={sign ? sign.words(stands.count) : undefined}
+      className={({ isActive }) =>
+        `inline-flex h-8 items-center gap-2 rounded-md px-3 ${isActive ? "bg-plum-soft font-semibold text-plum" : "hover:bg-well"}`
+      }
+    >
+      {STAGES[stage]}
+      {sign && (
+        <span aria-hidden className={`text-sm font-semibold ${sign.colour}`}>
+          {sign.sign} {stands.count > 0 && stands.count}
+        </span>
+      )}
+    </NavLink>
   );
 }
 
-/** What stops it, by the stage at which it is mended; all of it before it is published. */
-function troubles(stage: StageName, soundness: Soundness | undefined): number {
-  const stopping = soundness?.findings.filter((finding) => finding.stops) ?? [];
-  return stage === "publish" ? stopping.length : stopping.filter((each) => each.place === stage).length;
+const SIGNS = {
+  trouble: { sign: "✕", colour: "text-fail", words: (count: number) => `${count} to mend` },
+  doubt: { sign: "≈", colour: "text-near", words: (count: number) => `${count} to look at` },
+  sound: { sign: "✓", colour: "text-pass", words: () => "Sound" },
+  untouched: { sign: "○", colour: "text-ink-soft", words: () => "Nothing yet" },
+};
+
+/** How a stage stands; a trial has nothing that could be unsound, and behind what stops it nothing is known yet. */
+export function standingOf(stage: StageName, { findings, untouched }: Soundness): Stands {
+  if (stage === "trial") return null;
+  const placeOf = ({ place }: Soundness["findings"][number]) => (place === "brief" ? "stage" : place);
+  const own = stage === "publish" ? findings : findings.filter((each) => placeOf(each) === stage);
+  if (stage !== "publish" && untouched.includes(stage)) return { how: "untouched", count: 0 };
+  const stopping = own.filter((each) => each.stops).length;
+  if (stopping > 0) return { how: "trouble", count: stopping };
+  if (own.length > 0) return { how: "doubt", count: own.length };
+  return findings.some((each) => each.stops && placeOf(each) !== "checks")
+    ? null
+    : { how: "sound", count: 0 };
 }
