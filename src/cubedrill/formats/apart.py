@@ -23,7 +23,7 @@ from cubedrill.formats.limits import LARGEST_FILE, LONGEST_S, MOST_MEMORY, Unrea
 
 READERS: Final = ("cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom")
 AT_ONCE: Final = 2  # of one process of ours: each may take as much memory as is allowed
-STARTING_S: Final = 20.0  # until the first one is there, on a busy machine
+STARTING_S: Final = 120.0  # until the first one is there: no file makes that long, but a busy machine may
 
 BROKEN: Final = "its content is broken; export the file again."
 TOO_LONG: Final = f"reading it takes longer than {LONGEST_S:.0f} s; hand in less in one file."
