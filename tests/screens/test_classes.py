@@ -223,6 +223,7 @@ def test_from_one_submission_to_the_next_by_key(sign_in):
     page.get_by_role("button", name="Keep the remark").click()
     expect(page.get_by_text("Look from the side.").first).to_be_visible()
     page.get_by_label("Which submissions").select_option("not looked at")
+    page.wait_for_load_state("networkidle")  # what was looked at has come to the list
     page.get_by_role("button", name="Next (N)").click()
     expect(page).not_to_have_url(first)
     assert page.url != second
