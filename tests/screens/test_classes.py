@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 from sqlalchemy import create_engine, text
 
 from tests.screens.conftest import choose, expect_saved
@@ -207,15 +207,26 @@ def test_judged_again_by_another_version_looked_at_and_taken(sign_in, database):
 def test_from_one_submission_to_the_next_by_key(sign_in):
     page = sign_in("odile", path="/set/1")
     expect(page.get_by_text("not looked at").first).to_be_visible()
+    on_their_way: list[Route] = []  # slower than the lists that the pages ask for
+
+    def hold(route: Route) -> None:
+        on_their_way.append(route)
+
+    page.route("**/looked", hold)
     page.get_by_role("link", name="Open").first.click()
     expect(page.get_by_role("button", name="Next (N)")).to_be_enabled()
     first, name = page.url, page.locator("label", has_text="A remark for").inner_text().strip()
     page.keyboard.press("n")
     expect(page).not_to_have_url(first)
+    second = page.url
     expect(page.get_by_role("button", name="Before (B)")).to_be_enabled()
     page.keyboard.press("b")
     expect(page).to_have_url(first)
     expect(page.get_by_label(name)).to_be_visible()
+    with page.expect_response("**/assignments/1/submissions"):
+        for route in on_their_way:
+            route.continue_()
+    page.unroute("**/looked")
     page.get_by_label("A remark for").fill("n")  # typed, and no command
     expect(page).to_have_url(first)
     page.get_by_label("A remark for").fill("Look from the side.")
@@ -224,6 +235,7 @@ def test_from_one_submission_to_the_next_by_key(sign_in):
     page.get_by_label("Which submissions").select_option("not looked at")
     page.get_by_role("button", name="Next (N)").click()
     expect(page).not_to_have_url(first)
+    assert page.url != second
     page.get_by_text("Remarks used before").click()
     page.get_by_role("button", name="Look from the side.").click()
     expect(page.get_by_label("A remark for")).to_have_value("Look from the side.")

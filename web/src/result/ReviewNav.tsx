@@ -23,9 +23,12 @@ export function ReviewNav({ result }: { result: Result }) {
   });
   const { submission, assignment, student } = result;
   useEffect(() => {
-    // Looked at from now on, for everybody who teaches the class; the list is told when it is next asked for.
-    void api.looked(submission).then(() => cache.invalidateQueries({ queryKey: ["home"] }));
-  }, [submission, cache]);
+    // Looked at from now on, for everybody who teaches the class; a list that was asked for before does not know it.
+    void api.looked(submission).then(() => {
+      void cache.invalidateQueries({ queryKey: ["home"] });
+      void cache.invalidateQueries({ queryKey: ["submissions", assignment] });
+    });
+  }, [submission, assignment, cache]);
   const rows = (found.data?.rows ?? []).filter((row) => row.work.newest_submission !== null);
   const here = rows.findIndex((row) => row.student === student);
   const wanted = (row: (typeof rows)[number]) =>
