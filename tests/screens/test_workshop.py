@@ -335,6 +335,40 @@ def test_every_property_of_an_object_is_a_field(sign_in):
     expect_saved(page)
 
 
+def test_undo_goes_on_over_what_was_given_otherwise_meanwhile(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_label("Objects", exact=True).get_by_role("button", name="Dinghy").click()
+    page.get_by_label("Colour", exact=True).fill("#336699")
+    expect_steps(page, "Paint Dinghy")
+    page.get_by_role("button", name="Edit step 1").click()
+    page.get_by_role("button", name="Delete step 1").click()
+    expect_steps(page)
+    expect_saved(page)
+    with page.expect_response("**/api/plans/*/stage"):  # the scene, anew
+        page.get_by_label("Locked: students cannot move it").click()
+    expect_saved(page)
+    page.get_by_role("button", name="Undo").click()
+    expect_steps(page, "Paint Dinghy")
+    expect_saved(page)
+    expect(page.get_by_label("Locked: students cannot move it")).to_be_checked()
+
+
+def test_from_stage_to_stage_one_is_asked_where_steps_are_not_saved(sign_in):
+    page = open_davit(sign_in("odile"))
+    page.get_by_role("tab", name="Objects").click()
+    page.get_by_label("Objects", exact=True).get_by_role("button", name="Dinghy").click()
+    page.route("**/stage/draft", lambda route: route.abort())
+    page.get_by_label("Colour", exact=True).fill("#336699")
+    page.get_by_role("link", name="Checks", exact=True).click()
+    expect(page.get_by_role("dialog")).to_contain_text("Not saved yet")
+    page.get_by_role("button", name="Stay here").click()
+    page.unroute("**/stage/draft")
+    expect_saved(page)
+    page.get_by_role("link", name="Checks", exact=True).click()
+    expect(page.get_by_text("typical mistakes")).to_be_visible()
+
+
 @pytest.mark.parametrize("stage", ["Stage", "Target"])
 def test_sizes_are_typed_one_after_the_other_while_each_is_saved(sign_in, stage):
     """Saving one neither takes the next field away nor brings back what was typed just before."""

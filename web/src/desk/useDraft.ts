@@ -10,6 +10,7 @@ import {
   draftKind,
   type Entry,
   knownOf,
+  onOtherGround,
   redone,
   settingAfter,
   type Unsaved,
@@ -55,7 +56,7 @@ export function useDraft({ desk, exercise, draft, person, place }: Parts) {
     if (told.current === draft) return;
     told.current = draft;
     meet(draft);
-    change((now) => ({ ...now, past: [], future: [] })); // lists of before, answered on what was given before
+    change(onOtherGround);
   }, [draft, meet, change]);
   const setting = useMemo(
     () => settingAfter(exercise, work.entries, work.cursor, boxesOf(work.state)),

@@ -7,6 +7,7 @@ import {
   draftKind,
   knownOf,
   meeting,
+  onOtherGround,
   rebased,
   redone,
   type Start,
@@ -148,6 +149,17 @@ describe("work on the bench", () => {
     expect(amounts(less)).toEqual([2]);
     expect([xOf(undone(less)), xOf(undone(undone(less)))]).toEqual([3, 1]);
     expect(xOf(redone(redone(undone(undone(less)))))).toBe(2);
+  });
+
+  it("on another ground, what undo and redo bring back is asked for anew", () => {
+    const work = workOf(draft(1, [by(1), by(2)]));
+    const edited = withEntries(work, work.entries.slice(1), start);
+    const [answered, back] = [withAnswer(edited, edited, draft(2, [by(2)])), undone(edited)];
+    expect(knownOf(undone(answered))).toBe(2);
+    const asked = undone(onOtherGround(answered));
+    expect([amounts(asked), knownOf(asked)]).toEqual([[1, 2], 0]);
+    const again = redone(onOtherGround(withAnswer(back, back, draft(3, [by(1), by(2)]))));
+    expect([amounts(again), knownOf(again)]).toEqual([[2], 0]);
   });
 
   it("a step switched off stays in the list and moves nothing", () => {

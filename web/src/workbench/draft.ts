@@ -184,6 +184,15 @@ export function canRedo(work: Work): boolean {
   return redone(work) !== work;
 }
 
+/** The work after what its steps are done on has changed: lists that undo brings back are answered anew. */
+export function onOtherGround(work: Work): Work {
+  const asked = (action: Action): Action =>
+    action.kind === "edit"
+      ? { ...action, entries: action.entries.map((entry) => ({ ...entry, answered: false })) }
+      : action;
+  return { ...work, past: work.past.map(asked), future: work.future.map(asked) };
+}
+
 function taken(work: Work, action: Action, way: 1 | -1): [Document, Action] {
   if (action.kind === "step") {
     const cursor = Math.max(0, Math.min(work.cursor + way, work.entries.length));
