@@ -39,7 +39,6 @@ def cheap_passwords() -> Iterator[None]:
     with pytest.MonkeyPatch.context() as patch:
         cheap = PasswordHash((Argon2Hasher(time_cost=1, memory_cost=8, parallelism=1),))
         patch.setattr(accounts, "PASSWORDS", cheap)
-        patch.setattr(accounts, "_NOBODY", cheap.hash("nobody"))
         patch.setattr("cubedrill.demo.load.PASSWORDS", cheap)
         yield
 

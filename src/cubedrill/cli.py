@@ -398,12 +398,13 @@ def demo_command(host: str = "127.0.0.1", port: int = 8400, *, known_password: b
     from sqlalchemy.orm import Session  # noqa: PLC0415
 
     from cubedrill.demo.load import PASSWORD, SHOWN_SIGN_INS, load_demo  # noqa: PLC0415
-    from cubedrill.serving import prepare  # noqa: PLC0415
+    from cubedrill.serving import have_loaded, prepare  # noqa: PLC0415
     from cubedrill.store.database import engine_for  # noqa: PLC0415
 
     if host not in LOOPBACK and not known_password:
         raise _stopped(f"Everybody knows the demo's password; to serve it at {host} say --known-password.", UNREADABLE)
     settings = _settings()
+    have_loaded()
     prepare(settings)
     with Session(engine_for(settings.database_url)) as db, db.begin():
         load_demo(db)

@@ -7,6 +7,7 @@ import math
 import secrets
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import cache
 from typing import Final
 
 from pwdlib import PasswordHash
@@ -42,8 +43,6 @@ PASSWORDS: Final = PasswordHash.recommended()
 # For passwords that are given: of 12 random characters nobody tries all, however fast each try is, and those of a
 # whole class are made at once.
 _RANDOM_ONES: Final = PasswordHash((Argon2Hasher(time_cost=1, memory_cost=1024, parallelism=1),))
-# Checked against when there is no such person, so that the answer takes as long as for one who exists.
-_NOBODY: Final = PASSWORDS.hash(secrets.token_urlsafe(16))
 
 
 @dataclass(frozen=True)
@@ -63,7 +62,7 @@ def sign_in(db: Session, name: str, password: str, at: From, now: datetime) -> t
     name = name.strip().lower()
     counted = _counted(db, name, at.address, now)
     person = people.person_by_sign_in(db, name)
-    fits = PASSWORDS.verify(password, person.password_hash if person and person.password_hash else _NOBODY)
+    fits = PASSWORDS.verify(password, person.password_hash if person and person.password_hash else _nobodys_hash())
     if person is None or not fits:
         facts = {"sign_in": name, "address": at.address}
         db.add(Event(person_id=person.id if person else None, kind="sign-in failed", facts=facts))
@@ -217,6 +216,12 @@ def tried_code(db: Session, address: str, now: datetime) -> None:
     """Count a join code that opened nothing, so that who tries many is slowed down."""
     with Session(db.get_bind()) as own, own.begin():
         own.add(SignInFailure(sign_in="", address=address, failed_at=now))
+
+
+@cache
+def _nobodys_hash() -> str:
+    """What is checked where there is no such person, so that the answer takes as long as for one who exists."""
+    return PASSWORDS.hash(secrets.token_urlsafe(16))
 
 
 def token_hash(token: str) -> str:
