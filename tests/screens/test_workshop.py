@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.screens.conftest import expect_saved, expect_steps, reach
-from tests.screens.test_every_screen import AXE
+from tests.screens.test_every_screen import inspect
 
 MOST_INTERACTIONS = 40
 TITLE = "Two crates onto a pallet"
@@ -223,25 +223,14 @@ READY = {
 def test_axe_finds_nothing_in_the_library_and_at_each_stage(sign_in):
     page = sign_in("odile", path="/workshop")
     expect(page.get_by_role("button", name="New exercise")).to_be_visible()
-    found = {"Library": violations(page)}
+    inspect(page)
     page.get_by_role("link", name="Swing out the davit").click()
     bar = page.get_by_role("navigation", name="Stages")
     expect(bar).to_have_text("Stage ≈ 1 Target ✓ Checks ✓ Trial run Publish ≈ 1", use_inner_text=True)
     for stage, ready in READY.items():
         page.get_by_role("link", name=stage, exact=True).click()
         ready(page)
-        found[stage] = violations(page)
-    assert found == {name: [] for name in found}
-
-
-def violations(page):
-    page.evaluate(AXE.read_text(encoding="utf-8"))
-    found = []
-    for theme in ("light", "dark"):
-        page.evaluate("theme => { document.documentElement.dataset.theme = theme }", theme)
-        told = page.evaluate("axe.run({exclude: [['[data-radix-focus-guard]']]})")
-        found += [(theme, v["id"], v["nodes"][0]["html"][:200]) for v in told["violations"]]
-    return found
+        inspect(page)
 
 
 def test_the_server_is_killed_while_a_plan_is_edited_and_nothing_acknowledged_is_lost(sign_in, server):
