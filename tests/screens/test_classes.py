@@ -17,9 +17,9 @@ def database(server):
     engine.dispose()
 
 
-def other_window(browser, sign_in, name, path):
+def other_window(new_context, sign_in, name, path):
     """Somebody else at a browser of her own."""
-    return sign_in(name, browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), path)
+    return sign_in(name, new_context().new_page(), path)
 
 
 def move_a_crate(page):
@@ -31,7 +31,7 @@ def move_a_crate(page):
     expect_saved(page)
 
 
-def test_from_a_new_class_to_a_students_first_sign_in(sign_in, browser, server):
+def test_from_a_new_class_to_a_students_first_sign_in(sign_in, new_context, server):
     page = sign_in("odile")
     page.get_by_role("button", name="New class").click()
     page.get_by_role("dialog").get_by_label("Name").fill("Dry dock")
@@ -52,7 +52,7 @@ def test_from_a_new_class_to_a_students_first_sign_in(sign_in, browser, server):
     expect(page.get_by_role("row", name="Mira Quayle")).to_contain_text("one-time password not used yet")
     expect(page.get_by_text("2 students in Dry dock")).to_be_visible()
 
-    mira = browser.new_context().new_page()
+    mira = new_context().new_page()
     mira.goto(f"{server.address}/sign-in")
     mira.get_by_label("Name").fill("mira.quayle")
     mira.get_by_label("Password").fill(password)
@@ -70,11 +70,11 @@ def test_from_a_new_class_to_a_students_first_sign_in(sign_in, browser, server):
     mira.context.close()
 
 
-def test_a_student_comes_in_by_a_code_that_is_read_aloud(sign_in, browser, server):
+def test_a_student_comes_in_by_a_code_that_is_read_aloud(sign_in, new_context, server):
     page = sign_in("odile", path="/classes/1/people")
     page.get_by_role("button", name="Make a join code").click()
     code = page.locator("strong", has_text=re.compile(r"^[A-Z2-9]{3}-[A-Z2-9]{4}$")).inner_text()
-    other = browser.new_context().new_page()
+    other = new_context().new_page()
     other.goto(f"{server.address}/join")
     for label, words in (
         ("Code", code.lower()), ("Your name", "Zoë Larkspur"), ("A name to sign in with", "zoe"),
@@ -91,7 +91,7 @@ def test_a_student_comes_in_by_a_code_that_is_read_aloud(sign_in, browser, serve
     expect(page.get_by_role("button", name="End it now")).to_have_count(0)
 
 
-def test_a_board_lives_while_two_students_are_at_work(sign_in, browser, database):
+def test_a_board_lives_while_two_students_are_at_work(sign_in, new_context, database):
     with database.begin() as db:
         db.execute(text("update assignment set drafts_shown = true where id = 1"))
     page = sign_in("odile", path="/classes/1")
@@ -99,21 +99,21 @@ def test_a_board_lives_while_two_students_are_at_work(sign_in, browser, database
     cells = {name: page.get_by_role("row", name=name).get_by_role("gridcell").first for name in ("Pim", "Theo")}
     for name, cell in cells.items():
         expect(cell).to_have_accessible_name(re.compile("nothing done"))
-        other = other_window(browser, sign_in, name.lower(), "/bench/1")
+        other = other_window(new_context, sign_in, name.lower(), "/bench/1")
         move_a_crate(other)
         expect(cell).to_contain_text("✎")
         expect(cell).to_have_accessible_name(re.compile("at work now, . of 4 checks in place"))
         other.context.close()
 
 
-def test_a_board_goes_on_after_the_server_was_away(sign_in, server, browser):
+def test_a_board_goes_on_after_the_server_was_away(sign_in, server, new_context):
     page = sign_in("odile", path="/classes/1")
     expect(page.get_by_role("status")).to_contain_text("Live")
     server.kill()
     expect(page.get_by_text("Waiting for the server")).to_be_visible()
     server.start()
     expect(page.get_by_role("status")).to_contain_text("Live")
-    with_pim = other_window(browser, sign_in, "pim", "/bench/1")
+    with_pim = other_window(new_context, sign_in, "pim", "/bench/1")
     move_a_crate(with_pim)
     expect(page.get_by_role("row", name="Pim").get_by_role("gridcell").first).to_contain_text("✎")
     with_pim.context.close()
@@ -165,13 +165,13 @@ def test_what_the_class_gets_wrong_leads_to_a_plan_with_another_tolerance(sign_i
     assert float(words) == pytest.approx(tolerance[0] if isinstance(tolerance, list) else tolerance)
 
 
-def test_how_it_is_set_is_changed_and_students_are_told(sign_in, browser):
+def test_how_it_is_set_is_changed_and_students_are_told(sign_in, new_context):
     page = sign_in("odile", path="/set/1/setting")
     page.get_by_label("Tries").fill("2")
     page.get_by_label("When they are told").select_option("when it was due")
     page.get_by_role("button", name="Keep the changes").click()
     expect(page.get_by_text("✓ Kept")).to_be_visible()
-    wren = other_window(browser, sign_in, "wren", "/")
+    wren = other_window(new_context, sign_in, "wren", "/")
     expect(wren.get_by_text("how many tries there are, when it is told")).to_be_visible()
     row = wren.get_by_role("row", name="Crates for the morning boat")
     expect(row).to_contain_text("told when due")
@@ -241,8 +241,8 @@ def test_from_one_submission_to_the_next_by_key(sign_in):
     expect(page.get_by_label("A remark for")).to_have_value("Look from the side.")
 
 
-def test_a_password_is_changed_and_a_session_elsewhere_ended(sign_in, browser):
-    there = other_window(browser, sign_in, "pim", "/")
+def test_a_password_is_changed_and_a_session_elsewhere_ended(sign_in, new_context):
+    there = other_window(new_context, sign_in, "pim", "/")
     page = sign_in("pim", path="/account")
     page.get_by_role("button", name="End it").click()
     expect(page.get_by_role("button", name="End it")).to_have_count(0)

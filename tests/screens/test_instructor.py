@@ -21,7 +21,7 @@ def test_the_instructor_sees_the_class_and_opens_a_submission(sign_in):
     expect(page.get_by_text("6 of 8 students handed in")).to_be_visible()
 
 
-def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, browser, server):
+def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, new_context, server):
     bench.keyboard.press("n")
     bench.keyboard.type("1")
     bench.keyboard.press("Enter")
@@ -29,12 +29,10 @@ def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, browser, se
     bench.get_by_role("button", name="Hand in", exact=True).click()
     bench.get_by_role("button", name="Hand in now").click()
     expect(bench.get_by_text("0 of 12 points")).to_be_visible()
-    other = browser.new_context()
-    page = sign_in("odile", other.new_page())
+    page = sign_in("odile", new_context().new_page())
     page.goto(f"{server.address}/set/1")
     expect(page.get_by_role("row", name="Pim Tasker")).to_contain_text("0%")
     expect(page.get_by_role("row", name="Juno Castellane")).to_contain_text("its centre was taken for its base")
-    other.close()
 
 
 def test_a_student_who_opens_the_class_page_is_told_and_led_back(sign_in, server):

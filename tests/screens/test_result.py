@@ -65,9 +65,8 @@ def test_printing_leaves_the_view_out_and_shows_the_elevations(wrong_gate):
     expect(page.get_by_role("button", name="Print")).not_to_be_visible()
 
 
-def test_the_instructor_changes_points_and_writes_a_remark(wrong_gate, sign_in, browser):
-    other = browser.new_context()
-    page = sign_in("odile", other.new_page())
+def test_the_instructor_changes_points_and_writes_a_remark(wrong_gate, sign_in, new_context):
+    page = sign_in("odile", new_context().new_page())
     page.goto(wrong_gate.url)
     page.get_by_role("button", name="Change the points of Edge middle −X−Z of Lock gate").click()
     page.get_by_label("Points, 0 to 2").fill("1.5")
@@ -78,7 +77,6 @@ def test_the_instructor_changes_points_and_writes_a_remark(wrong_gate, sign_in, 
     page.get_by_label("A remark for Pim Tasker").fill("Choose the hinge before you turn.")
     page.get_by_role("button", name="Keep the remark").click()
     expect(page.get_by_role("listitem").get_by_text("Choose the hinge before you turn.")).to_be_visible()
-    other.close()
     wrong_gate.reload()
     expect(wrong_gate.get_by_text("Your instructor changed the mark")).to_be_visible()
     remarks = wrong_gate.get_by_role("region", name="Remarks")

@@ -73,7 +73,7 @@ def solved(page, server, assignment):
     expect(page.get_by_text("✓ Passed")).to_be_visible()
 
 
-def test_two_crates_onto_a_pallet_by_mouse_from_nothing_to_a_passed_result(sign_in, server, browser):
+def test_two_crates_onto_a_pallet_by_mouse_from_nothing_to_a_passed_result(sign_in, server, new_context):
     page = sign_in("odile")
     hand = Hand(page)
     hand.click(page.get_by_role("link", name="Workshop"))
@@ -121,7 +121,7 @@ def test_two_crates_onto_a_pallet_by_mouse_from_nothing_to_a_passed_result(sign_
     page.get_by_role("link", name="See submissions").click()
     assignment = int(page.url.rsplit("/", 1)[1])
     expect(page.get_by_role("heading", name=TITLE)).to_be_visible()
-    solved(sign_in("pim", browser.new_context().new_page()), server, assignment)
+    solved(sign_in("pim", new_context().new_page()), server, assignment)
 
 
 def typed(page, label, text, enter=False):
@@ -137,7 +137,7 @@ def to_stage(page, name):
     page.keyboard.press("Enter")
 
 
-def test_one_crate_onto_a_pallet_by_keyboard_alone(sign_in, browser):
+def test_one_crate_onto_a_pallet_by_keyboard_alone(sign_in, new_context):
     page = sign_in("odile", path="/workshop")
     reach(page, page.get_by_role("button", name="New exercise"))
     page.keyboard.press("Enter")
@@ -184,7 +184,7 @@ def test_one_crate_onto_a_pallet_by_keyboard_alone(sign_in, browser):
     reach(page, page.get_by_role("button", name="Publish and set"))
     page.keyboard.press("Enter")
     expect(page.get_by_text("Version 1 is published.")).to_be_visible()
-    solved_by_keyboard(sign_in("pim", browser.new_context().new_page()))
+    solved_by_keyboard(sign_in("pim", new_context().new_page()))
 
 
 def solved_by_keyboard(student):

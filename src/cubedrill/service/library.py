@@ -22,6 +22,7 @@ from cubedrill.store.marks import Key, Tally, tallies_of_assignments
 from cubedrill.store.shapes import CARD, EXERCISE
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, StoredPlan
 
+FRAME: Final = 'x="-0.25" width="1.5" height="1" rx="0.06"'  # of a drawing, whose middle is what can be moved
 _DRAWN: Final[Keeper[tuple[int, datetime], str]] = Keeper(200)
 
 
@@ -118,11 +119,15 @@ def _drawing(ready: Published) -> str:
     scenes = (ready.start,) if ready.target is ready.start else (ready.start, ready.target)
     drawings = ["".join(map(_polygon, patches)) for patches in sketched(scenes)]
     halves = "".join(
-        f'<svg x="{place * 1.55}" width="1.5" height="1" viewBox="-0.25 0 1.5 1">{drawing}</svg>'
+        f'<svg x="{place * 1.6}" width="1.5" height="1" viewBox="-0.25 0 1.5 1"><g clip-path="url(#f)">'
+        f'<rect {FRAME} fill="#808080" fill-opacity="0.12"/>{drawing}</g></svg>'
         for place, drawing in enumerate(drawings)
     )
-    width = 1.55 * len(drawings) - 0.05
-    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} 1">{halves}</svg>'
+    width = 1.6 * len(drawings) - 0.1
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} 1">'
+        f'<clipPath id="f"><rect {FRAME}/></clipPath>{halves}</svg>'
+    )
 
 
 def _polygon(patch: Patch) -> str:

@@ -143,10 +143,13 @@ export function NoPage({ error, retry, classPage }: { error: Error; retry: () =>
   );
 }
 
+/** What stands for a page until it has come. */
 export function Waiting({ what }: { what: string }) {
   return (
-    <p role="status" className="p-8 text-ink-soft">
-      {what}
-    </p>
+    <main>
+      <p role="status" className="p-8 text-ink-soft">
+        {what}
+      </p>
+    </main>
   );
 }

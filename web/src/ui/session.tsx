@@ -27,7 +27,12 @@ export function SignedIn({ children }: { children: ReactNode }) {
   if (who.isPending) return <Waiting what="One moment…" />;
   if (who.error instanceof Problem && who.error.body.status === 401)
     return <Navigate to="/sign-in" state={{ from: here }} replace />;
-  if (who.error) return <ErrorNote text={who.error.message} retry={() => who.refetch()} />;
+  if (who.error)
+    return (
+      <main className="p-6">
+        <ErrorNote text={who.error.message} retry={() => who.refetch()} />
+      </main>
+    );
   return (
     <PersonContext value={who.data}>{who.data.must_choose ? <FirstPassword /> : children}</PersonContext>
   );

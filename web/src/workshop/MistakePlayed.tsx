@@ -7,7 +7,7 @@ import { sceneAfter } from "../result/scene";
 import { type Place, usePlayed } from "../result/usePlayed";
 import { WayView } from "../result/WayView";
 import { passingIds } from "../ui/checks";
-import { ErrorNote, Waiting } from "../ui/parts";
+import { ErrorNote } from "../ui/parts";
 import { objectsOf } from "./checks";
 
 type Props = { plan: Plan; answer: Checked; lit: Check | undefined; mistake: number };
@@ -22,7 +22,12 @@ export function MistakePlayed({ plan, answer, lit, mistake }: Props) {
     );
   }, [plan.plan, mistake]);
   if (problem) return <ErrorNote text={problem} />;
-  if (!steps) return <Waiting what="Going the way with the mistake…" />;
+  if (!steps)
+    return (
+      <p role="status" className="p-8 text-ink-soft">
+        Going the way with the mistake…
+      </p>
+    );
   return <Played {...{ answer, lit, steps, mistake }} />;
 }
 
