@@ -2,9 +2,12 @@
 
 import os
 import time
+from importlib import import_module
+from pkgutil import iter_modules
 
 import pytest
 
+from cubedrill import formats
 from cubedrill.demo.load import HERE
 from cubedrill.formats import apart, kinds
 from cubedrill.formats.documents import read_exercise
@@ -81,3 +84,10 @@ def test_damaged_files_of_the_library_that_aborts_are_read_or_refused():
             apart.read_apart(bytes(wrong))
         except UnreadableError as error:
             assert str(error).endswith(".")
+
+
+def test_no_reader_raises_the_same_error_twice():
+    """Each time it would keep the file that it was raised for, and all earlier ones."""
+    modules = [import_module(f"{formats.__name__}.{each.name}") for each in iter_modules(formats.__path__)]
+    assert len(modules) > len(kinds.WRITERS)
+    assert [name for module in modules for name, value in vars(module).items() if isinstance(value, Exception)] == []

@@ -461,6 +461,18 @@ def test_obj_has_the_colour_of_its_vertices_where_all_of_an_object_have_one():
         obj.read(b"v 0 0 0 red green blue\nv 1 0 0\nv 0 1 0\nf 1 2 3\n")
 
 
+TRIANGLE = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list {} vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n{}\n"
+
+
+@pytest.mark.parametrize("listed", ["uchar int", "double int", "int uint"])
+@pytest.mark.parametrize(
+    "face", ["inf 0 1 2", "1e999 0 1 2", "nan 0 1 2", "2.5 0 1 2", "3 0 1 2.5", "3 0 1 inf", "3 0 1 nan"]
+)
+def test_ply_counts_and_numbers_its_corners_in_whole_numbers(listed, face):
+    assert ply.read(TRIANGLE.format(listed, "3 0 1 2").encode()).objects[0].solid.triangles == ((0, 1, 2),)
+    assert "whole number" in refusal(TRIANGLE.format(listed, face).encode())
+
+
 @pytest.mark.parametrize(
     ("content", "words"),
     [

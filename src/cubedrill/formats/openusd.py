@@ -31,7 +31,7 @@ PACKAGE: Final = b"PK\x03\x04"
 TEXT: Final = b"#usda"
 WHOLE: Final = "scene"  # what a file of ours says of the prim that all others are in
 SHAPE: Final = "shape"  # and of one that is the shape of the one it is in: none with a shape may hold others
-ELSEWHERE: Final = UnreadableError("it refers to other files, which are not read; export it flattened, as one file.")
+ELSEWHERE: Final = "it refers to other files, which are not read; export it flattened, as one file."
 
 
 def is_usd(content: bytes) -> bool:
@@ -52,7 +52,7 @@ def read(content: bytes) -> Imported:
             if layer is None:
                 raise UnreadableError("its content is broken; export the file again.")
             if any(layer.GetCompositionAssetDependencies()):
-                raise ELSEWHERE
+                raise UnreadableError(ELSEWHERE)
             stage = Usd.Stage.Open(layer)
             return _Reader(stage).scene()
         except Tf.ErrorException:
@@ -77,7 +77,7 @@ class _Reader:
 
         said = self._metrics()
         if any(prim.HasAuthoredMetadata("clips") for prim in self.stage.TraverseAll()):
-            raise ELSEWHERE
+            raise UnreadableError(ELSEWHERE)
         self.ids[self.stage.GetPseudoRoot().GetPath()] = None
         for prim in self.stage.Traverse(Usd.TraverseInstanceProxies()):
             self._take(prim)

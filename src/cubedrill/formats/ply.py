@@ -24,8 +24,8 @@ TYPES: Final = {
 }  # fmt: skip
 ORDERS: Final = {"ascii": "", "binary_little_endian": "<", "binary_big_endian": ">"}
 HEAD_END: Final = b"end_header"
-BROKEN: Final = UnreadableError("its head is not as the format wants it; export the file again.")
-SHORT: Final = UnreadableError("it ends before what it announces; copy the whole file.")
+BROKEN: Final = "its head is not as the format wants it; export the file again."
+SHORT: Final = "it ends before what it announces; copy the whole file."
 
 
 @dataclass
@@ -70,7 +70,7 @@ def read(content: bytes) -> Imported:
 def _head(content: bytes) -> tuple[str, list[_Element], bytes]:
     end = content.find(HEAD_END)
     if end < 0 or end > 65536:
-        raise BROKEN
+        raise UnreadableError(BROKEN)
     lines = [line.split() for line in content[:end].decode("latin-1").splitlines()]
     rest = content[end + len(HEAD_END) :]
     body = rest[2:] if rest.startswith(b"\r\n") else rest[1:]
@@ -89,18 +89,18 @@ def _head(content: bytes) -> tuple[str, list[_Element], bytes]:
                 case [] | ["comment" | "obj_info", *_]:
                     pass
                 case _:
-                    raise BROKEN
+                    raise UnreadableError(BROKEN)
     except (KeyError, ValueError, IndexError):
-        raise BROKEN from None
+        raise UnreadableError(BROKEN) from None
     if order is None:
-        raise BROKEN
+        raise UnreadableError(BROKEN)
     return order, elements, body
 
 
 def _counted(name: str, count: int) -> int:
     most = {"vertex": MOST_VERTICES, "face": MOST_TRIANGLES}.get(name, MOST_TRIANGLES)
     if count < 0:
-        raise BROKEN
+        raise UnreadableError(BROKEN)
     if count > most:
         raise too_many({"vertex": "vertices", "face": "faces"}.get(name, "elements"), most)
     return count
@@ -125,11 +125,11 @@ class _Rows:
     def value(self, each: _Property) -> Any:
         if each.counted_by is None:
             return self.number(each.item)
-        count = int(self.number(each.counted_by))
+        count = _whole(self.number(each.counted_by))
         if not 0 <= count <= self.left():
-            raise SHORT
+            raise UnreadableError(SHORT)
         numbers = [self.number(each.item) for _ in range(count)]
-        return [int(number) for number in numbers] if each.item[0] in "iu" else numbers
+        return [_whole(number) for number in numbers] if each.item[0] in "iu" else numbers
 
     def number(self, item: str) -> float:
         raise NotImplementedError
@@ -137,6 +137,12 @@ class _Rows:
     def left(self) -> int:
         """How many numbers there may be at most."""
         raise NotImplementedError
+
+
+def _whole(number: float) -> int:
+    if not number.is_integer():  # which neither what is infinite nor what is no number is
+        raise UnreadableError(f"it has {number:g} where a whole number should be; export the file again.")
+    return int(number)
 
 
 class _Text(_Rows):
@@ -147,7 +153,7 @@ class _Text(_Rows):
     def number(self, item: str) -> float:
         del item  # a word says itself what it is
         if self.place >= len(self.words):
-            raise SHORT
+            raise UnreadableError(SHORT)
         self.place += 1
         try:
             return float(self.words[self.place - 1])
@@ -174,7 +180,7 @@ class _Binary(_Rows):
                 continue
             row = np.dtype([(str(number), self.order + each.item) for number, each in enumerate(element.properties)])
             if element.count * row.itemsize > self.left():
-                raise SHORT
+                raise UnreadableError(SHORT)
             table = np.frombuffer(self.body, row, element.count, self.place)
             self.place += element.count * row.itemsize
             found[element.name] = {
@@ -185,7 +191,7 @@ class _Binary(_Rows):
     def number(self, item: str) -> float:
         kind = self.types[item]
         if self.left() < kind.itemsize:
-            raise SHORT
+            raise UnreadableError(SHORT)
         value = np.frombuffer(self.body, kind, 1, self.place)[0]
         self.place += kind.itemsize
         return float(value)
