@@ -71,7 +71,8 @@ def shown(page: Page, address: str, path: str, wanted: str) -> float:
 
 
 def main() -> None:
-    with served_yard() as (url, address, _assignment), sync_playwright() as playwright:
+    with served_yard() as (url, server, _assignment), sync_playwright() as playwright:
+        address = server.address
         number, first = fill(url)
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox"])
         page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()

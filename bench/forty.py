@@ -95,7 +95,8 @@ def at_work(http: httpx2.Client, assignment: int, late: float, first: int = 0, f
 
 
 def main() -> None:
-    with served_yard() as (url, address, assignment):
+    with served_yard() as (url, server, assignment):
+        address = server.address
         people = [signed_in(address, name) for name in add_students(url)]
         start = people[0].get(f"/api/assignments/{assignment}/scenes/start?kind=.glb").raise_for_status().content
         alone = at_work(people[-1], assignment, 0, file=start)

@@ -12,7 +12,6 @@ from __future__ import annotations
 import os
 import random
 import signal
-import subprocess
 import sys
 import tempfile
 import threading
@@ -26,7 +25,7 @@ import httpx2
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 from tools.local_postgres import LocalPostgres
-from tools.served import Server
+from tools.served import Server, family
 
 from bench.forty import add_students, signed_in
 from bench.load import CRATE, CRATES
@@ -87,12 +86,6 @@ class Student:
         kept = [entry["step"]["by"] for entry in draft["steps"]]
         assert kept in ([step["by"] for step in steps] for steps in (self.steps, sent)), "a step was lost"
         self.steps, self.revision = (sent if len(kept) == len(sent) else self.steps), draft["revision"]
-
-
-def family(pid: int) -> list[int]:
-    """Ids of the processes that a process started, and it may have started more."""
-    listed = subprocess.run(["ps", "-eo", "pid=,ppid="], capture_output=True, text=True, check=True).stdout
-    return [int(row.split()[0]) for row in listed.splitlines() if int(row.split()[1]) == pid]
 
 
 def kill_web(server: Server, rnd: random.Random) -> str:

@@ -21,6 +21,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import httpx2
+from tools.served import Server, family
 
 from bench.forty import CLASS, add_students, signed_in
 from bench.yard import served_yard
@@ -104,32 +105,21 @@ def looking_on(http: httpx2.Client, until: float) -> int:
     return told
 
 
-def memory_mb(address: str) -> float:
-    """What all processes of the server take that no other one shares."""
-    port = address.rpartition(":")[2]
-    roots = {p.parent.name for p in Path("/proc").glob("[0-9]*/cmdline") if f"--port\0{port}" in _text(p)}
-    family = roots | {
-        p.parent.name
-        for p in Path("/proc").glob("[0-9]*/stat")
-        if _text(p).split()[3:4] and _text(p).split()[3] in roots
-    }
-    lines = [line for pid in family for line in _text(Path(f"/proc/{pid}/smaps_rollup")).splitlines()]
-    return sum(int(line.split()[1]) for line in lines if line.startswith("Private_")) / 1024
-
-
-def _text(path: Path) -> str:
-    try:
-        return path.read_text()
-    except OSError:
-        return ""
+def memory_mb(server: Server) -> float:
+    """What all processes of the server take, what some share once."""
+    assert server.process is not None
+    pids = [server.process.pid, *family(server.process.pid)]
+    lines = [line for pid in pids for line in Path(f"/proc/{pid}/smaps_rollup").read_text().splitlines()]
+    return sum(int(line.split()[1]) for line in lines if line.startswith("Pss:")) / 1024
 
 
 def main() -> None:
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else SECONDS
-    with served_yard() as (url, address, _assignment), ThreadPoolExecutor(AT_ONCE) as pool:
+    with served_yard() as (url, server, _assignment), ThreadPoolExecutor(AT_ONCE) as pool:
+        address = server.address
         students = list(pool.map(lambda name: signed_in(address, name), add_students(url)))
         odile = signed_in(address, "odile", "harbour-light")
-        before = memory_mb(address)
+        before = memory_mb(server)
         until = time.monotonic() + seconds
         polling = pool.submit(polled, odile, until)
         board = pool.submit(looking_on, signed_in(address, "odile", "harbour-light"), until)
@@ -146,7 +136,7 @@ def main() -> None:
         said(f"{AT_ONCE} at the same moment", health)
         rows = odile.get(f"/api/assignments/{CRATES}/submissions").json()["rows"]
         assert sum(row["work"]["tries"] for row in rows if row["student"].startswith("student-")) == HAND_INS
-        print(f"memory {before:.0f} MB before, {memory_mb(address):.0f} MB after")
+        print(f"memory {before:.0f} MB before, {memory_mb(server):.0f} MB after")
 
 
 if __name__ == "__main__":

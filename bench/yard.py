@@ -87,8 +87,8 @@ def choose_first(page: Page) -> None:
 
 
 @contextmanager
-def served_yard() -> Iterator[tuple[str, str, int]]:
-    """Start a database and a server of their own; give the addresses of both, and the yard's assignment."""
+def served_yard() -> Iterator[tuple[str, Server, int]]:
+    """Start a database and a server of their own; give the address of the one, the other, and the yard's assignment."""
     home = Path(tempfile.mkdtemp(prefix="cube-drill-bench-"))
     home.chmod(0o755)
     postgres = LocalPostgres(home, durable=False)
@@ -98,7 +98,7 @@ def served_yard() -> Iterator[tuple[str, str, int]]:
         assignment = set_yard(url)
         server = Server(url, os.cpu_count() or 1)
         server.start()
-        yield url, server.address, assignment
+        yield url, server, assignment
     finally:
         if server is not None:
             server.kill()
@@ -109,9 +109,9 @@ def served_yard() -> Iterator[tuple[str, str, int]]:
 @contextmanager
 def at_yard() -> Iterator[Page]:
     """Come to the yard's bench with one thing chosen."""
-    with served_yard() as (_url, address, assignment), sync_playwright() as play:
+    with served_yard() as (_url, server, assignment), sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        at_the_bench(page, address, assignment)
+        at_the_bench(page, server.address, assignment)
         yield page
         browser.close()

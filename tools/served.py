@@ -15,6 +15,17 @@ from pathlib import Path
 PATIENCE_S = 120  # the cores may be at other tests
 
 
+def family(pid: int) -> list[int]:
+    """Ids of the processes that a process started, and of those that these started; one only counts, and is left out."""
+    words = ["ps", "-wweo", "pid=,ppid=,args="]
+    listed = subprocess.run(words, capture_output=True, text=True, check=True).stdout
+    rows = [line.split(None, 2) for line in listed.splitlines()]
+    found = [pid]
+    for one in found:
+        found += [int(own) for own, parent, args in rows if int(parent) == one and "resource_tracker" not in args]
+    return found[1:]
+
+
 class Server:
     """A server on a port that stays the same when it is killed and started again."""
 

@@ -2,7 +2,6 @@
 
 import os
 import signal
-import subprocess
 import time
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack, closing, suppress
@@ -11,7 +10,7 @@ from pathlib import Path
 import pytest
 from bench.forty import CLASS, add_students, signed_in
 from bench.load import CRATES, HAND_INS, polled, saver, several_hand_ins
-from tools.served import PATIENCE_S, Server
+from tools.served import PATIENCE_S, Server, family
 
 from cubedrill.demo.load import PASSWORD as DEMO_PASSWORD
 
@@ -29,14 +28,6 @@ def until(found):
     return result
 
 
-def children_of(pid):
-    """Ids of the processes that a process started, and of those that these started."""
-    listed = subprocess.run(["ps", "-wweo", "pid=,ppid=,args="], capture_output=True, text=True, check=True).stdout
-    rows = [line.split(None, 2) for line in listed.splitlines()]
-    direct = [int(row[0]) for row in rows if int(row[1]) == pid and "resource_tracker" not in row[-1]]
-    return [*direct, *(deeper for child in direct for deeper in children_of(child))]
-
-
 def is_there(pid):
     """Tell whether a process runs; one that is dead and not yet fetched by anybody does not."""
     try:
@@ -50,21 +41,21 @@ def served(database_url):
     """A running server with all its processes."""
     server = Server(database_url, PROCESSES)
     server.start()
-    until(lambda: len(children_of(server.process.pid)) == ALL)
+    until(lambda: len(family(server.process.pid)) == ALL)
     yield server
     server.kill()
 
 
 def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
     process = served.process
-    before = children_of(process.pid)
+    before = family(process.pid)
     for pid in before:
         with suppress(ProcessLookupError):  # the copies of one that died are replaced with it
             os.kill(pid, signal.SIGKILL)
         until(lambda pid=pid: not is_there(pid))
-        until(lambda: len(set(filter(is_there, children_of(process.pid)))) == ALL)
+        until(lambda: len(set(filter(is_there, family(process.pid)))) == ALL)
         until(served.answers)
-    after = children_of(process.pid)
+    after = family(process.pid)
     assert set(after).isdisjoint(before)
     process.terminate()
     assert process.wait(PATIENCE_S) in (0, -signal.SIGTERM)
@@ -86,9 +77,9 @@ def test_a_few_of_a_class_are_served_and_when_the_first_process_dies_all_do(serv
         rows = odile.get(f"/api/assignments/{CRATES}/submissions").json()["rows"]
     assert sum(row["work"]["tries"] for row in rows if row["student"].startswith("student-")) == FEW * EACH
     # One that has just begun in the place of another does not outlive it either, and hold its port.
-    os.kill(children_of(served.process.pid)[-1], signal.SIGKILL)
-    until(lambda: len(set(filter(is_there, children_of(served.process.pid)))) == ALL)
-    others = children_of(served.process.pid)
+    os.kill(family(served.process.pid)[-1], signal.SIGKILL)
+    until(lambda: len(set(filter(is_there, family(served.process.pid)))) == ALL)
+    others = family(served.process.pid)
     served.kill()
     until(lambda: not any(map(is_there, others)))
     assert not served.answers()
