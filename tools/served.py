@@ -16,7 +16,7 @@ PATIENCE_S = 120  # the cores may be at other tests
 
 
 def family(pid: int) -> list[int]:
-    """Ids of the processes that a process started, and of those that these started; one only counts, and is left out."""
+    """Ids of the processes that a process started, and of those these started, but for one that only counts."""
     words = ["ps", "-wweo", "pid=,ppid=,args="]
     listed = subprocess.run(words, capture_output=True, text=True, check=True).stdout
     rows = [line.split(None, 2) for line in listed.splitlines()]
