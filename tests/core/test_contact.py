@@ -406,3 +406,16 @@ def test_a_block_of_triangles_tips_as_the_same_block_does(x, degrees):
     if both[0] is not None and both[1] is not None:
         assert both[0].beyond == pytest.approx(both[1].beyond, abs=1e-6)
         assert both[0].direction_world == pytest.approx(both[1].direction_world, abs=1e-6)
+
+
+def test_what_floats_a_little_too_high_has_the_points_for_being_near_and_is_not_said_to_tip():
+    result = judged(on_plate(y=0.615), relation="rests_on", other="p", stable=True, zero_at=3, points=4)
+    assert (result.verdict, result.points) == ("near", pytest.approx(3))
+    assert "off by 0.015 m" in result.text
+
+
+def test_on_an_edge_as_thin_as_nothing_it_would_tip_any_way():
+    upright = {"id": "p", "name": "Plate", "solid": {"kind": "plate", "size": [4, 4]}, "rotation": turned("x", 90)}
+    result = judged(on_plate(y=2.5, plate=upright), relation="rests_on", other="p", stable=True)
+    assert (result.verdict, result.difference) == ("fail", pytest.approx(0, abs=1e-12))
+    assert "nothing under it is wide enough to hold it" in result.text

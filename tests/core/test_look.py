@@ -29,7 +29,14 @@ from cubedrill.core.geometry.solids import (
     Wedge,
 )
 from cubedrill.core.geometry.surface import triangulated
-from cubedrill.core.geometry.symmetry import angle_between, described_like, half_extents, symmetries
+from cubedrill.core.geometry.symmetry import (
+    MOST_FOLD,
+    Placings,
+    angle_between,
+    described_like,
+    half_extents,
+    symmetries,
+)
 from tests.core.strategies import rotations, solids, triples, ups
 from tests.outside import brute
 
@@ -324,3 +331,25 @@ def test_an_oval_ball_made_of_equally_long_columns_is_oval_all_the_same():
     distance, _ = by_look(NORMAL["sphere"], 1, placed(oval), placed(np.eye(3), beside))
     assert farthest([0, 0, 0]) > brute_force + 0.02  # to lay it along the oval is not the best
     assert distance == pytest.approx(brute_force, abs=2e-3)
+
+
+@pytest.mark.parametrize("axis", "xyz")
+@pytest.mark.parametrize("count", range(3, MOST_FOLD + 1))
+def test_a_mesh_of_any_number_of_sides_may_turn_by_one_of_them_and_not_by_half(count, axis):
+    up = np.roll(ring_of(count), "xyz".index(axis) - 1, axis=1)
+    prism = Mesh(vertices=tuple(map(tuple, up.tolist())), triangles=((0, 1, 2),))
+    for sides in range(1, count):
+        turn = placed(Rotation.from_euler(axis, 2 * np.pi * sides / count).as_matrix())
+        assert by_look(prism, 1, placed(np.eye(3)), turn)[0] < 1e-9
+    half = placed(Rotation.from_euler(axis, np.pi / count).as_matrix())
+    assert by_look(prism, 1, placed(np.eye(3)), half)[0] > 1e-3
+
+
+def test_the_angle_of_a_placing_is_that_between_the_target_and_the_one_described():
+    wanted, found, maps = (Rotation.random(4, rng=np.random.default_rng(seed)) for seed in (1, 2, 3))
+    for target, submitted in zip(wanted, found, strict=True):
+        one, other = (placed(turn.as_matrix() * (2.0, 3.0, 0.5)) for turn in (target, submitted))
+        both = Placings(NORMAL["cuboid"], 1, one, other, np.array([2, 3, 0.5]), np.array([2, 3, 0.5]))
+        expected = (target.inv() * submitted * maps).magnitude()
+        scaled = np.array([np.diag([0.5, 1 / 3, 2.0]) @ turn @ np.diag([2.0, 3.0, 0.5]) for turn in maps.as_matrix()])
+        assert both.angles(scaled) == pytest.approx(expected, abs=1e-9)

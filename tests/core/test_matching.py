@@ -7,10 +7,11 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.solids import Cuboid
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.judging.judge import judge_submission
+from cubedrill.core.judging.judge import SEVERAL_TURNS, judge_submission
 from cubedrill.core.judging.matching import adopted, choices_that_fit, matched
 from cubedrill.core.judging.registering import registered
 from cubedrill.core.judging.submission import SceneSubmission, StepsSubmission
@@ -270,4 +271,63 @@ def test_what_a_file_shows_as_it_looks_and_no_more_is_judged_so():
         }
     )
     report = judge_submission(made, made.start_scene(), made.target_scene(), handed)
+    # That several turns fit is said of such work, and of no other.
+    steps = {**handed.model_dump(include={"format", "version", "exercise"}), "kind": "steps", "steps": []}
+    by_steps = StepsSubmission.model_validate(steps)
+    typed = judge_submission(made, made.start_scene(), made.target_scene(), by_steps)
+    assert [SEVERAL_TURNS in check.text for check in (*report.checks, *typed.checks)] == [True, False]
     assert [check.verdict for check in report.checks] == ["pass"]
+
+
+def block_of(size, at):
+    """The triangles of a block as a program writes them, without a name that tells, its place in its vertices."""
+    points, corners = triangulated(Cuboid(size=size), 1, 4)
+    return {"kind": "mesh", "vertices": (points + at).tolist(), "triangles": np.asarray(corners).tolist()}
+
+
+@pytest.mark.parametrize(
+    ("longer", "by"), [(1.00005, ["shape and size"]), (0.99995, ["shape and size"]), (1.0002, []), (0.9998, [])]
+)
+def test_a_mesh_is_taken_for_a_solid_whose_lengths_agree_to_a_ten_thousandth(longer, by):
+    assert taken({"kind": "cuboid", "size": [3, 1, 2]}, block_of((3 * longer, longer, 2 * longer), (7, 8, 9))) == by
+
+
+def test_meshes_without_a_place_are_told_by_where_their_middles_are_and_not_by_their_pivots():
+    # All are written with their pivots at the origin, in the other order; the pivots wanted are corners.
+    places = {"a": (0, 0, 0), "b": (9, 0, 0), "c": (0, 0, 20)}
+    block = {"kind": "cuboid", "size": [1, 2, 3]}
+    target = scene(
+        *(
+            {"id": i, "name": i, "solid": block, "translation": list(at), "pivot": [0.5, 1, 1.5]}
+            for i, at in places.items()
+        )
+    )
+    handed = scene(
+        *({"id": f"x{i}", "name": f"x{i}", "solid": block_of((1, 2, 3), np.add(places[i], 0.1))} for i in "cba")
+    )
+    _, found = matched(target, list(handed.objects.values()), ["xa", "xb", "xc"])
+    assert {match.target: (match.submitted, match.by) for match in found} == {i: (f"x{i}", "place") for i in "abc"}
+
+
+def test_what_was_found_by_its_name_is_not_taken_for_another_that_stands_where_it_should():
+    target = scene(
+        *({"id": i, "name": i, "solid": CRATE, "translation": [x, 0, 0]} for i, x in (("a", 0), ("b", 30), ("c", 20)))
+    )
+    handed = scene(
+        *({"id": i, "name": i, "solid": CRATE, "translation": [x, 0, 0]} for i, x in (("a", 90), ("p", 1), ("q", 31)))
+    )
+    found = {match.target: match.submitted for match in matched(target, list(handed.objects.values()), ())[1]}
+    assert found == {"a": "a", "b": "q", "c": "p"}
+
+
+def test_a_choice_of_none_ends_no_other_choice():
+    built = building([-4, 0, 0], [4, 0, 0], known=[QUAY])
+    three = scene(
+        *(
+            {"id": i, "solid": CRATE, "translation": [x, 0, 0]}
+            for i, x in (("quay", 0), ("left", -5), ("right", 5), ("far", 50))
+        )
+    )
+    chosen = {"far": None, "left": "post-1"}
+    found = {match.target: match.submitted for match in adopted(three, built, chosen)[1]}
+    assert found == {"left": "post-1", "right": "post-0"}

@@ -1,5 +1,8 @@
 """Euler angles nearest to those shown before, and the other numbers of an object."""
 
+from dataclasses import fields
+from itertools import pairwise, product
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -7,11 +10,14 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.conventions import Conventions
-from cubedrill.core.scene.reading import euler_nearest
+from cubedrill.core.geometry.transform import parts_of
+from cubedrill.core.scene.reading import euler_nearest, read_scene
 from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.move import Move
-from cubedrill.core.steps.replay import readings_of, replay
-from tests.core.strategies import rotations
+from cubedrill.core.steps.replay import readings_of, replay, replay_edited
+from tests.core.build import scene, states, steps_of
+from tests.core.strategies import any_step, rotations
+from tests.core.test_laws import CONVENTIONS, OBJECTS
 
 ORDERS = [
     "XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX", "XYX", "XZX", "YXY", "YZY", "ZXZ", "ZYZ",
@@ -103,3 +109,64 @@ def test_three_thousand_steps_are_read_without_running_out_of_stack():
     start = Stage.model_validate({"objects": [{"id": "a"}]}).to_scene(Conventions())
     states = replay(start, [Move(op="move", objects=("a",), by=(1, 0, 0))] * 3000)
     assert readings_of(states)[-1]["a"].pivot_world[0] == 3000
+
+
+GROUPED = [{"id": "group"}, *({"parent": "group", **item} for item in OBJECTS)]  # an assembly, whose box is theirs
+
+
+@st.composite
+def replays(draw):
+    """The states of some steps of any kinds, as far as they can be done, in any conventions."""
+    start = Stage.model_validate({"objects": GROUPED}).to_scene(draw(CONVENTIONS))
+    return replay_edited(start, steps_of(*draw(st.lists(any_step, min_size=2, max_size=6)))).states
+
+
+def numbers_of(reading):
+    """All that a reading says, to be compared to the last bit."""
+    values = {each.name: getattr(reading, each.name) for each in fields(reading)}
+    box = values.pop("world_box")
+    values["box"] = box and (box.least, box.most)
+    return {name: np.asarray(value).tolist() for name, value in values.items() if name != "item"}
+
+
+@given(replays())
+def test_a_state_is_read_as_if_it_were_the_only_one(done):
+    for state, readings in zip(done, readings_of(done), strict=True):
+        alone = read_scene(state.scene, state.angles_rad)
+        assert {i: numbers_of(each) for i, each in readings.items()} == {
+            i: numbers_of(each) for i, each in alone.items()
+        }
+
+
+def aliases(angles, order):
+    """All triples near to one that give the same rotation: both ways to it, and whole turns."""
+    first, middle, third = angles
+    other = (first + np.pi, -middle if order[0] == order[2] else np.pi - middle, third + np.pi)
+    turns = 2 * np.pi * np.array(list(product((-1, 0, 1), repeat=3)))
+    return np.concatenate([np.asarray(triple) + turns for triple in (angles, other)])
+
+
+@given(replays())
+def test_the_angles_after_each_step_give_the_turn_and_are_the_nearest_to_those_before_it(done):
+    order = done[0].scene.conventions.euler
+    for before, state in pairwise(done):
+        typed = state.step.typed_angles_rad(before.scene)
+        for object_id, item in state.scene.objects.items():
+            shown = state.angles_rad[object_id]
+            rotation = Rotation.from_matrix(parts_of(item.parent_from_local).rotation)
+            assert (rotation.inv() * Rotation.from_euler(order, shown)).magnitude() < SQUARE_ROOT_ROUNDING
+            near = typed.get(object_id, before.angles_rad.get(object_id))
+            if near is None:
+                assert shown.tolist() == rotation.as_euler(order, suppress_warnings=True).tolist()
+                continue
+            locked = abs(np.sin(shown[1]) if order[0] == order[2] else np.cos(shown[1])) < 1e-3
+            others = np.sum((aliases(shown, order) - near) ** 2, axis=1)
+            assert locked or np.sum((shown - near) ** 2) <= others.min() + 1e-6
+
+
+def test_turned_by_forty_degrees_again_and_again_it_is_shown_as_turned_further_each_time():
+    turn = {"op": "rotate", "objects": ["a"], "axis": "y", "angle": 40}
+    to = {"op": "rotate", "objects": ["a"], "to": [0, 500, 0], "space": "parent"}
+    shown = [np.degrees(each.angles_rad["a"]) for each in states(scene({"id": "a"}), *[turn] * 10, to, turn)]
+    expected = [*range(0, 401, 40), 500, 540]
+    assert np.array(shown) == pytest.approx(np.array([(0, angle, 0) for angle in expected]), abs=1e-9)

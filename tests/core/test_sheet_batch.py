@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import EulerOrder
@@ -59,7 +60,11 @@ def exercise(look=False):
         {"kind": "count", "solid": "cuboid"},
         {"kind": "process", "rule": "at_most", "steps": 3},
     ]
-    looked = [{"kind": "rotation", "object": "crate", "symmetry": "look", "tolerance": 30}] if look else []
+    looked = [
+        {"kind": "size", "object": "base", "symmetry": "look", "tolerance": 0.01},
+        {"kind": "rotation", "object": "crate", "symmetry": "look", "tolerance": 30},
+    ]  # fmt: skip
+    looked = looked if look else []
     every = [*checks, *alone, *alike, *looked]
     return Exercise.model_validate(
         {
@@ -147,7 +152,13 @@ def test_what_is_right_has_all_points_in_every_way_of_writing_it():
 
 def test_where_looks_count_each_is_judged_alone():
     rolled = [{"object": "crate", "space": "parent", "euler": [0, 100, 0]}]
-    agree(exercise(look=True), [sheet(rolled), sheet([])])
+    # A block of 1 by 4 by 1.5 lain on another side: its sizes are those of its axes as they lie now.
+    turn = Rotation.from_quat([0.48, 0.6, 0.64, 0]) * Rotation.from_euler("y", 90, degrees=True)
+    lain = [{"object": "base", "rotation": turn.as_quat().tolist(), "scale": [1.5, 2, 1 / 3]}]
+    agree(exercise(look=True), [sheet(rolled), sheet(lain), sheet([])])
+    made = exercise(True)
+    (lain_marks,) = mark_sheets(made, made.start_scene(), made.target_scene(), [sheet(lain)])
+    assert lain_marks.by_check[-2] == 2
     rolled_marks = mark_sheets(exercise(True), exercise().start_scene(), exercise().target_scene(), [sheet(rolled)])
     assert rolled_marks[0].by_check[-1] == 2
 
@@ -165,6 +176,8 @@ def test_where_looks_count_each_is_judged_alone():
         {"object": "hook", "matrix": [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 2]},
         {"object": "hook", "scale": [1e-40, 1e-40, 1e-40]},
         {"object": "base", "matrix": [1, 0, 0, 0, 1, 1e-7, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]},
+        {"object": "base", "matrix": [1e3, 0, 0, 0, 0, 1e3, 0, 0, 0, 0, 1e-10, 0, 0, 0, 0, 1]},
+        {"object": "base", "matrix": [1e-3, 0, 0, 0, 0, 1e-3, 0, 0, 0, 0, 1e-16, 0, 0, 0, 0, 1]},
     ],
     ids=[
         "unknown",
@@ -177,6 +190,8 @@ def test_where_looks_count_each_is_judged_alone():
         "last row",
         "tiny",
         "nearly flat",
+        "large and flat",
+        "small and flat",
     ],
 )
 def test_a_sheet_that_cannot_be_laid_on_the_others_is_judged_alone_and_spoils_none(row):

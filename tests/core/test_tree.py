@@ -244,3 +244,28 @@ def test_steps_that_say_nothing_are_refused(step):
 )  # fmt: skip
 def test_a_step_is_a_sentence(step, words):
     assert sentence(scene(*CRANE), step) == words
+
+
+@pytest.mark.parametrize(
+    ("name", "taken", "copy"),
+    [
+        ("Crate", (), "Crate 2"), ("Crate", ("Crate 2", "Crate 3"), "Crate 4"), ("Crate 3", (), "Crate 2"),
+        ("Crate left", (), "Crate left 2"), ("Crate 2b", (), "Crate 2b 2"), ("7", (), "7 2"), (" 7", (), " 7 2"),
+    ],
+)  # fmt: skip
+def test_a_copy_is_called_as_its_original_with_the_first_number_that_is_free(name, taken, copy):
+    others = [{"id": f"o{n}", "name": other} for n, other in enumerate(taken)]
+    start = scene({"id": "a", "name": name}, *others)
+    assert after(start, {"op": "duplicate", "objects": ["a"], "ids": ["b"]})["b"].name == copy
+
+
+@pytest.mark.parametrize("op", ["remove", "duplicate", "assemble", "add", "marker"])
+def test_what_makes_or_removes_is_not_done_between_two_copies(op):
+    bodies = {
+        "duplicate": {"ids": ["x"]},
+        "assemble": {"id": "x", "name": "X"},
+        "marker": {"to": "origin"},
+        "add": {"object": {"id": "x"}},
+    }
+    with pytest.raises(ValidationError):
+        steps_of({"op": "duplicate", "objects": ["a"], "ids": ["b"], "between": {"op": op, **bodies.get(op, {})}})

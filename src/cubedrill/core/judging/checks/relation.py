@@ -212,9 +212,11 @@ def _tipping(tip: Tip, conventions: Conventions, tolerance: float) -> str:
     parts = [
         (abs(way), f"{'+' if way > 0 else '−'}{axis}") for axis, way in zip("XYZ", tip.direction_world, strict=True)
     ]
-    towards = wording.listed([name for size, name in sorted(parts, reverse=True) if size > ASLANT] or ["no side"])
+    towards = [name for size, name in sorted(parts, reverse=True) if size > ASLANT]
+    if not towards:
+        return "would tip: nothing under it is wide enough to hold it"
     beyond = wording.rounded(tip.beyond, tolerance)
-    return f"would tip towards {towards}, its middle {beyond} {conventions.length} beyond the edge"
+    return f"would tip towards {wording.listed(towards)}, its middle {beyond} {conventions.length} beyond the edge"
 
 
 def _reach(box: Box) -> float:
