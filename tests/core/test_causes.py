@@ -4,18 +4,22 @@ import json
 from dataclasses import replace
 from math import pi
 
+import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.judging.causes.common import Altered
+from cubedrill.core.judging.causes.common import Altered, Slot, same_numbers
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.fitted import DEPTH, RAGGED
 from cubedrill.core.judging.causes.found import Found
+from cubedrill.core.judging.causes.order import copies_in_place
 from cubedrill.core.judging.causes.pairs import put_inside
 from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.causes.reference import Reference
+from cubedrill.core.judging.causes.spaces import SPACES
 from cubedrill.core.judging.causes.table import MISTAKES, landings
+from cubedrill.core.judging.causes.values import factor_as_size
 from cubedrill.core.judging.causes.view import same_place
 from cubedrill.core.judging.checks.sameness import CountCheck
 from cubedrill.core.judging.exercise import Exercise
@@ -649,6 +653,64 @@ def test_a_mistake_is_put_into_a_wider_one_only_where_that_has_its_step():
     assert put_inside(steps, exchanged, Altered(0, 1, ())) == Altered(0, 2, (steps[1],))
     for narrow in (Altered(2, 3, ()), Altered(0, 2, ()), Altered(1, 1, (flipped,)), Altered(3, 4, (flipped,))):
         assert put_inside(steps, exchanged, narrow) is None
+    # Both changed in it, the axes of the one and the number of the other; the next step stays as the wide one has it.
+    local = tuple(step.model_copy(update={"space": "local"}) for step in steps[2:])
+    far = steps[2].model_copy(update={"by": (0.0, 7.0, 0.0)})
+    both = local[0].model_copy(update={"by": far.by})
+    assert put_inside(steps, Altered(2, 4, local), Altered(2, 3, (far,))) == Altered(2, 4, (both, local[1]))
+
+
+def slot(made, k=0):
+    """A step of an exercise's reference, as mistakes are put into it."""
+    return Slot(made.reference.steps, replay(made.start_scene(), made.reference.steps), k)
+
+
+def test_a_factor_typed_as_a_size_is_each_size_or_where_all_are_one_a_side_that_the_others_follow():
+    def typed(by):
+        steps = [each.steps[0] for each in factor_as_size(slot(exercise([{"id": "a"}], scale(by=by, space="local"))))]
+        return [(step.to, step.uniform) for step in steps]
+
+    assert typed([2, 3, 4]) == [((2, 3, 4), False)]
+    assert typed([2, 1, 1]) == [((2, None, None), False)]
+    alone = [((2, None, None), True), ((None, 2, None), True), ((None, None, 2), True)]
+    assert typed([2, 2, 2]) == [((2, 2, 2), False), *alone]
+    assert typed([1, 1, 1]) == typed([-2, 2, 2]) == []
+
+
+@pytest.mark.parametrize(("right", "code"), [("world", "world-taken-as-parent"), ("parent", "parent-taken-as-world")])
+def test_angles_to_turn_to_are_set_in_world_for_parent_or_the_other_way_and_never_in_local(right, code):
+    objects = [{"id": "b", "rotation": QUARTER_Y}, {"id": "a", "parent": "b", "translation": [5, 0, 0]}]
+    to = {"op": "rotate", "objects": ["a"], "to": [20, 30, 40], "space": right}
+    made = exercise(objects, to)
+    other = {"world": "parent", "parent": "world"}[right]
+    put_in = {mistake.code: [altered.steps[0].space for altered in mistake.alter(slot(made))] for mistake in SPACES}
+    assert {name: spaces for name, spaces in put_in.items() if spaces and name != "wrong-pivot"} == {code: [other]}
+    (cause,) = causes(made, steps=[{**to, "space": other}])
+    assert code in (cause.code, *cause.also)
+
+
+def test_copies_left_in_place_leave_what_was_done_to_others_done():
+    objects = [{"id": "a"}, {"id": "c", "translation": [0, 0, 9]}]
+    made = exercise(
+        objects,
+        {"op": "duplicate", "objects": ["a"], "ids": ["b"]},
+        {"op": "move", "objects": ["b"], "by": [7, 0, 0]},
+        {"op": "move", "objects": ["c"], "by": [0, 3, 0]},
+        {"op": "marker", "to": [1, 2, 3]},
+    )
+    (left,) = copies_in_place(slot(made))
+    assert left.steps == tuple(made.reference.steps[k] for k in (0, 2, 3))
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "same"),
+    [
+        ([1e6, 0, 1], [1e6, 0.9, 1], True), ([1e6, 0, 1], [1e6, 1.1, 1], False), ([0, 0, 0], [0, 0, 0.9e-6], True),
+        ([0, 0, 0], [0, 0, 1.1e-6], False), ([-1e6, 0, 0], [-1e6, 0, 0.9], True),
+    ],
+)  # fmt: skip
+def test_places_are_the_same_to_a_millionth_of_the_largest_number(first, second, same):
+    assert same_numbers(np.array(first), np.array(second)) is same
 
 
 def test_two_mistakes_that_do_the_very_same_are_on_one_spot():

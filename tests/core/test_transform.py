@@ -94,3 +94,18 @@ def test_a_quaternion_is_normalised_within_a_millionth_and_refused_beyond(length
     else:
         with pytest.raises(CoreError, match="quaternion of length"):
             rotation_from_quaternion(quaternion, "x")
+
+
+@pytest.mark.parametrize("size", [1e-3, 1.0, 1e3])
+@pytest.mark.parametrize(
+    "turn", [np.eye(3), Rotation.from_euler("XYZ", [1, 2, 3]).as_matrix()], ids=["square", "turned"]
+)
+def test_a_map_is_flat_where_its_least_stretch_is_a_billionth_of_its_largest(size, turn):
+    for share, flat in ((1.1e-9, False), (0.9e-9, True)):
+        linear = np.eye(4)
+        linear[:3, :3] = turn @ np.diag([size, size, share * size]) @ turn.T
+        if flat:
+            with pytest.raises(CoreError, match="flattened"):
+                require_affine(linear, "x")
+        else:
+            assert require_affine(linear, "x") is not None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from typing import Final, assert_never
 
@@ -150,7 +149,8 @@ def _ring_area(ring: Ring, up: int, stretch: Array) -> float:
             normals[:, up] = np.sin(section)
             return np.asarray(np.linalg.norm(normals @ stretch.T, axis=1))
 
-        return _over_a_turn(size) * tube * (way + tube * math.cos(section))
+        # Farther out there is more of it and farther in as much less, and opposite places are stretched alike.
+        return _over_a_turn(size) * tube * way
 
     return _over_a_turn(np.vectorize(around))
 

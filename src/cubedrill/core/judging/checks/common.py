@@ -90,7 +90,10 @@ class CheckBase(Value, ABC):
         """Compare what was submitted with the target in one respect."""
 
     def missed_by_each(self, target: Scene, batch: SheetBatch) -> Array | None:
-        """(n,) how many tolerances each sheet misses by, as `judge` finds; none where it is judged one by one."""
+        """(n,) how many tolerances each sheet misses by, as `judge` finds; none where it is judged one by one.
+
+        Not asked where looks count.
+        """
         del target, batch
         return None
 

@@ -106,9 +106,7 @@ class RotationCheck(ObjectCheck):
         return np.asarray(np.arctan2(np.linalg.norm(np.cross(a, b), axis=-1), b @ a))
 
     def missed_by_each(self, target: Scene, batch: SheetBatch) -> Array | None:
-        """(n,) how many tolerances each sheet misses by; none where looks count, and along a line."""
-        if self.by_look:
-            return None
+        """(n,) how many tolerances each sheet misses by; none along a line. Not asked where looks count."""
         return worst_of_each([self._missed_by_each(object_id, target, batch) for object_id in self.objects])
 
     def _missed_by_each(self, object_id: str, target: Scene, batch: SheetBatch) -> Array | None:
@@ -181,9 +179,7 @@ class SizeCheck(ObjectCheck):
         )  # fmt: skip
 
     def missed_by_each(self, target: Scene, batch: SheetBatch) -> Array | None:
-        """(n,) how many tolerances each sheet misses by; none where looks count, and of an assembly."""
-        if self.by_look:
-            return None
+        """(n,) how many tolerances each sheet misses by; none of an assembly. Not asked where looks count."""
         return worst_of_each([self._missed_by_each(object_id, target, batch) for object_id in self.objects])
 
     def _missed_by_each(self, object_id: str, target: Scene, batch: SheetBatch) -> Array | None:
