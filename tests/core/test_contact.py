@@ -419,3 +419,13 @@ def test_on_an_edge_as_thin_as_nothing_it_would_tip_any_way():
     result = judged(on_plate(y=2.5, plate=upright), relation="rests_on", other="p", stable=True)
     assert (result.verdict, result.difference) == ("fail", pytest.approx(0, abs=1e-12))
     assert "nothing under it is wide enough to hold it" in result.text
+
+
+@pytest.mark.parametrize(("x", "way", "beyond"), [(1.9, None, 0), (2.4, "+X", 0.4), (-1.9, None, 0), (-2.4, "−X", 0.4)])
+def test_what_stands_on_its_edge_stands_as_far_as_that_lies_on_something(x, way, beyond):
+    upright = {"kind": "plate", "size": [4, 2]}
+    here = on_plate(x, 1.1, upright, rotation=turned("x", 90))
+    result = judged(here, relation="rests_on", other="p", stable=True)
+    assert result.verdict == ("pass" if way is None else "fail")
+    if way is not None:
+        assert f"would tip towards {way}, its middle {beyond} m beyond the edge" in result.text

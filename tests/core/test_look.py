@@ -37,6 +37,8 @@ from cubedrill.core.geometry.symmetry import (
     half_extents,
     symmetries,
 )
+from cubedrill.core.judging.described import described_anew
+from tests.core.build import scene
 from tests.core.strategies import rotations, solids, triples, ups
 from tests.outside import brute
 
@@ -353,3 +355,15 @@ def test_the_angle_of_a_placing_is_that_between_the_target_and_the_one_described
         expected = (target.inv() * submitted * maps).magnitude()
         scaled = np.array([np.diag([0.5, 1 / 3, 2.0]) @ turn @ np.diag([2.0, 3.0, 0.5]) for turn in maps.as_matrix()])
         assert both.angles(scaled) == pytest.approx(expected, abs=1e-9)
+
+
+def test_each_object_is_described_anew_whatever_becomes_of_those_before_it():
+    quarter = Rotation.from_euler("y", 90, degrees=True).as_quat().tolist()
+    block = {"kind": "cuboid", "size": [1, 1, 1]}
+    target = scene(*({"id": i, "solid": block} for i in "abcd"))
+    handed = scene(
+        {"id": "b"}, {"id": "c", "solid": block}, {"id": "d", "solid": block, "rotation": quarter},
+    )  # fmt: skip
+    anew = described_anew(target, handed, "abcd")
+    assert anew.world_from_local("d") == pytest.approx(np.eye(4), abs=1e-12)
+    assert [anew[i] is handed[i] for i in "bc"] == [True, True]

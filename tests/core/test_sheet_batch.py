@@ -204,3 +204,21 @@ def test_a_sheet_that_cannot_be_laid_on_the_others_is_judged_alone_and_spoils_no
 
 def test_no_sheets_have_no_marks():
     assert mark_sheets(exercise(), exercise().start_scene(), exercise().target_scene(), []) == []
+
+
+def test_what_has_no_solid_of_its_own_is_judged_as_it_is_alone():
+    objects = [{"id": "gang"}, {"id": "crate", "parent": "gang", "solid": {"kind": "cuboid", "size": [1, 2, 3]}}]
+    checks = [
+        {"kind": "size", "object": "gang", "tolerance": 0.1},
+        {"kind": "size", "object": ["crate", "gang"], "tolerance": 0.1},
+        {"kind": "position", "object": "gang", "tolerance": 0.1},
+        {"kind": "position", "object": "gang", "point": "centre", "tolerance": 0.1},
+        {"kind": "rotation", "object": "gang", "tolerance": 1},
+    ]
+    document = exercise().model_dump(mode="json", include={"format", "version", "id", "title"})
+    made = Exercise.model_validate(
+        {**document, "start": {"objects": objects}, "reference": {"steps": []},
+         "checks": [{"id": str(n), **check} for n, check in enumerate(checks)]}
+    )  # fmt: skip
+    turned = {"object": "gang", "euler": [0, 90, 0], "translation": [1, 0, 0]}
+    agree(made, [sheet([]), sheet([turned]), sheet([{"object": "crate", "scale": [2, 1, 1]}])])

@@ -10,7 +10,7 @@ from typing import Final
 import numpy as np
 from scipy.spatial import ConvexHull, HalfspaceIntersection, QhullError
 
-from cubedrill.core.geometry.solids import Cone, Mesh, Pyramid, Solid, Wedge, is_convex, local_box
+from cubedrill.core.geometry.solids import Cone, Mesh, Plate, Pyramid, Solid, Wedge, is_convex, local_box
 from cubedrill.core.geometry.surface import triangulated, volume
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.scene.contact import OVER_TOL, faces_of, lift_onto, size_of
@@ -84,7 +84,7 @@ def _pieces(scene: Scene, object_id: str) -> list[Array]:
     solid = scene[object_id].solid
     if solid is None:
         return []
-    if not is_convex(solid):
+    if not is_convex(solid) or isinstance(solid, Plate):  # a flat body that stands upright has no inside to be cut
         return list(faces_of(scene, object_id))
     points, _ = triangulated(solid, scene.conventions.up_index, CONTACT_SIDES)
     return [mapped(scene.world_from_local(object_id), points)]
