@@ -134,3 +134,9 @@ def test_every_error_is_one_sentence_with_a_way_out():
 def test_zero_length_of_a_plot_axis_is_told_apart_from_a_hair():
     plot = {"min": [0, 0, 0], "max": [1, np.nextafter(0, 1), 1]}
     assert Stage.model_validate({"objects": [{"id": "a"}], "plot": plot}).plot is not None
+
+
+@pytest.mark.parametrize("more", [{"translation": [1, 0, 0]}, {"rotation": [0, 0, 0, 1]}, {"scale": [1, 1, 1]}])
+def test_an_object_has_a_matrix_or_parts_and_never_both(more):
+    with pytest.raises(ValidationError, match="either a matrix, or"):
+        Stage.model_validate({"objects": [{"id": "a", "matrix": np.eye(4).ravel().tolist(), **more}]})

@@ -118,3 +118,16 @@ def test_a_round_solid_has_20_sides_by_default():
 def test_fewer_than_three_sides_are_refused():
     with pytest.raises(CoreError, match="at least 3 sides"):
         triangulated(Sphere(diameter=1), 1, 2)
+
+
+@pytest.mark.parametrize("solid", [Cuboid(size=(1, 2, 3)), Wedge(size=(3, 4, 2)), Pyramid(size=(6, 4, 6))])
+@pytest.mark.parametrize("up", [1, 2])
+def test_triangles_hold_as_much_as_the_solid_they_are_of_wherever_they_lie(solid, up):
+    points, corners = triangulated(solid, up)
+    for aside in ((0, 0, 0), (50, -7, 9)):
+        mesh = Mesh(
+            vertices=tuple(map(tuple, (points + aside).tolist())), triangles=tuple(map(tuple, corners.tolist()))
+        )
+        assert volume(mesh, I) == pytest.approx(volume(solid, I), rel=1e-12)
+        assert volume(mesh, np.diag([2.0, 1.0, -3.0])) == pytest.approx(6 * volume(solid, I), rel=1e-12)
+        assert area(mesh, up, I) == pytest.approx(area(solid, up, I), rel=1e-12)

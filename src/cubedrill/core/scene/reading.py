@@ -52,8 +52,7 @@ def read_scene(
 def _reading(scene: Scene, item: SceneObject, angles_rad: Array, before: Reading | None) -> Reading:
     if (
         before is not None
-        and before.item is item
-        and before.euler_rad is angles_rad
+        and before.item is item  # and so its angles, which change with nothing else
         and before.world_from_local is scene.world_from_local(item.id)
         and item.solid is not None  # the box of an assembly goes by what is in it
     ):
