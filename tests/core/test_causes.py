@@ -12,13 +12,13 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.causes.common import Altered, Slot, same_numbers
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.fitted import DEPTH, RAGGED
-from cubedrill.core.judging.causes.found import Found
+from cubedrill.core.judging.causes.found import Found, told
 from cubedrill.core.judging.causes.order import copies_in_place
 from cubedrill.core.judging.causes.pairs import put_inside
 from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.causes.reference import Reference
 from cubedrill.core.judging.causes.spaces import SPACES
-from cubedrill.core.judging.causes.table import MISTAKES, landings
+from cubedrill.core.judging.causes.table import FILE_MISTAKES, MISTAKES, file_landings, landings
 from cubedrill.core.judging.causes.values import factor_as_size
 from cubedrill.core.judging.causes.view import same_place
 from cubedrill.core.judging.checks.sameness import CountCheck
@@ -642,6 +642,37 @@ def test_of_what_leads_there_the_likelier_comes_first():
         Found(other, frozenset("ab"), 0.5),
     ):
         assert best.rank < worse.rank
+
+
+class Anywhere:
+    """A view in which everything is near everything."""
+
+    def near(self, *_places):
+        return 0.0
+
+
+def test_beside_each_of_two_mistakes_stand_those_that_lead_there_with_the_other_one():
+    made = exercise([{"id": "a"}], move(by=[2, 0, 3]), rotate(angle=40))
+    codes = ("sign-flipped", "step-left-out", "step-done-twice", "wrong-length-unit")
+    first, *firsts = (landed(made, code) for code in codes)
+    second, *seconds = (landed(made, code, 2) for code in ("wrong-way-round", "step-left-out", "wrong-angle-unit"))
+    best = Found(first, frozenset("a"), 0.0, pair=second)
+    every = [
+        best, Found(firsts[0], frozenset("a"), 0.1, pair=second), Found(firsts[1], frozenset("a"), 0.1, pair=seconds[0]),
+        Found(first, frozenset("a"), 0.1, pair=seconds[1]), Found(firsts[2], frozenset("a"), 0.1),
+    ]  # fmt: skip
+    causes = told(Anywhere(), best, every)
+    assert [(cause.code, cause.also) for cause in causes] == [
+        ("sign-flipped", ("step-left-out",)), ("wrong-way-round", ("wrong-angle-unit",)),
+    ]  # fmt: skip
+
+
+def test_mistakes_with_a_whole_file_come_after_all_others_in_the_order_of_their_table():
+    made = exercise([{"id": "a", "translation": [1, 2, 3], **QUARTER}], move(by=[2, 0, 3]))
+    found = list(file_landings(made.target_scene()))
+    assert [landing.row for landing in found] == sorted(landing.row for landing in found)
+    assert {landing.row for landing in found} <= set(range(len(MISTAKES), len(MISTAKES) + len(FILE_MISTAKES)))
+    assert len({landing.row for landing in found}) > 3
 
 
 def test_a_mistake_is_put_into_a_wider_one_only_where_that_has_its_step():
