@@ -534,6 +534,9 @@ def test_the_library_is_searched_and_every_exercise_has_its_drawing(sign_in):
         return image.decode().then(() => image.naturalWidth)
     }))"""
     assert min(page.evaluate(drawn)) > 0
+    for width in (640, 1024, 1280):
+        page.set_viewport_size({"width": width, "height": 800})
+        assert page.evaluate("(m => m.scrollWidth - m.clientWidth)(document.querySelector('main'))") <= 0, width
     page.get_by_label("Search the library").fill("another pivot")
     expect(rows).not_to_have_count(22)
     expect(page.get_by_role("row", name="Lower the gangway")).to_be_visible()

@@ -49,6 +49,7 @@ def served(database_url):
 def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
     process = served.process
     before = family(process.pid)
+    assert family(before[0]) == before[1:]  # they are its copies, and begin at once
     for pid in before:
         with suppress(ProcessLookupError):  # the copies of one that died are replaced with it
             os.kill(pid, signal.SIGKILL)

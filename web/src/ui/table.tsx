@@ -31,7 +31,11 @@ export function Table({
 
 export function Cell({ children, right = false }: { children: ReactNode; right?: boolean }) {
   return (
-    <td className={`px-2 py-2 align-middle ${right ? "text-right whitespace-nowrap" : ""}`}>{children}</td>
+    <td
+      className={`px-2 py-2 align-middle ${right ? "text-right whitespace-nowrap max-md:leading-10 max-md:whitespace-normal" : ""}`}
+    >
+      {children}
+    </td>
   );
 }
 

@@ -136,7 +136,7 @@ function LibraryScreen({ library }: { library: Library }) {
                     src={`/api/versions/${newest.id}/drawing`}
                     alt=""
                     loading="lazy"
-                    className="h-14 w-44 max-w-none"
+                    className="h-14 w-44 max-w-none max-md:h-7 max-md:w-22"
                   />
                 </Cell>
                 <Cell>
