@@ -65,7 +65,9 @@ class Server:
         if self.process is not None:
             self.process.send_signal(signal.SIGKILL)
             self.process.wait()
+            end = time.monotonic() + PATIENCE_S
             while self._is_taken():  # by one that began just then, and ends as soon as it sees that it is alone
+                assert time.monotonic() < end, "a process goes on without the one that kept it"
                 time.sleep(0.05)
 
     def _is_taken(self) -> bool:
