@@ -141,7 +141,7 @@ def test_what_is_right_has_all_points_in_every_way_of_writing_it():
     as_matrix = [
         {"object": i, "space": "world", "matrix": target.world_from_local(i).ravel(order="F").tolist()} for i in IDS
     ]
-    crate_alone = [{"object": "crate", "space": "parent"}]
+    crate_alone = [{"object": "crate", "space": "parent", "translation": [0, 0, 0]}]
     marks = mark_sheets(made, made.start_scene(), target, [sheet(as_matrix), sheet(crate_alone)])
     assert [each.score for each in marks] == [1, 1]
     # Laid upon the others, and not judged alone because its quaternions would not be of unit length.
@@ -151,7 +151,7 @@ def test_what_is_right_has_all_points_in_every_way_of_writing_it():
 
 
 def test_where_looks_count_each_is_judged_alone():
-    rolled = [{"object": "crate", "space": "parent", "euler": [0, 100, 0]}]
+    rolled = [{"object": "crate", "space": "parent", "translation": [0, 0, 0], "euler": [0, 100, 0]}]
     # A block of 1 by 4 by 1.5 lain on another side: its sizes are those of its axes as they lie now.
     turn = Rotation.from_quat([0.48, 0.6, 0.64, 0]) * Rotation.from_euler("y", 90, degrees=True)
     lain = [{"object": "base", "rotation": turn.as_quat().tolist(), "scale": [1.5, 2, 1 / 3]}]
@@ -196,10 +196,39 @@ def test_where_looks_count_each_is_judged_alone():
 )
 def test_a_sheet_that_cannot_be_laid_on_the_others_is_judged_alone_and_spoils_none(row):
     made = exercise()
-    crate = {"object": "crate", "space": "parent"}
+    crate = {"object": "crate", "space": "parent", "translation": [0, 0, 0]}
     sheets = [sheet([crate]), sheet([crate, row]), sheet([crate, {"object": "base", "translation": [1, 1, 1]}])]
     assert batch_of(made.start_scene(), made.target_scene(), sheets).sound.tolist()[::2] == [True, True]
     agree(made, sheets)
+
+
+def test_a_sheet_that_does_not_place_what_has_to_be_made_is_judged_alone():
+    made = exercise()
+    rows = [
+        {"object": "crate"},
+        {"object": "crate", "space": "parent", "scale": [1, 1, 1]},
+        {"object": "base", "scale": [1, 2, 0.5]},
+    ]
+    sheets = [sheet([row]) for row in rows]
+    assert batch_of(made.start_scene(), made.target_scene(), sheets).sound.tolist() == [False] * 3
+    agree(made, sheets)
+
+
+def test_sheets_of_an_exercise_that_renames_and_nests_agree_with_each_alone():
+    """Objects without a value are as at the start, which the sheets of a batch do not share."""
+    document = exercise().model_dump(mode="json", exclude_none=True)
+    for item in document["target"]["objects"]:
+        item.update({"mast": {"name": "Mast"}, "hook": {"parent": "base", "pivot": [0, 0, 0]}}.get(item["id"], {}))
+    names = [{"kind": "name", "object": "mast", "id": "name"}, {"kind": "parent", "object": "hook", "id": "parent"}]
+    made = Exercise.model_validate({**document, "checks": [*document["checks"], *names]})
+    crate = {"object": "crate", "space": "parent", "translation": [0, 0, 0]}
+    rows = [
+        [],
+        [crate],
+        [crate, {"object": "mast", "scale": [1, 2, 0.5]}],
+        [crate, *({"object": i, "scale": [1, 2, 0.5]} for i in ("mast", "hook"))],
+    ]
+    agree(made, [sheet(each) for each in rows])
 
 
 def test_no_sheets_have_no_marks():

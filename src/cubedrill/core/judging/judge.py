@@ -106,7 +106,7 @@ def mark_sheets(
         scenes = [
             handed(start, target, sheet).scene if fine else target for sheet, fine in zip(sheets, sound, strict=True)
         ]
-        cases = [Case(target, scene) for scene in scenes]
+        cases = [Case(target, scene, unsaid=batch.unsaid) for scene in scenes]
         columns = [
             [points_of(check.judge(case)) for case in cases] if column is None else column
             for check, column in zip(checks, columns, strict=True)
@@ -144,7 +144,7 @@ def _handed(
 def _points_of_each(check: Check, target: Scene, batch: SheetBatch) -> Sequence[float | None] | None:
     """Points of each sheet for a check; none where they are judged one by one."""
     if not check.by_place:
-        return [points_of(check.judge(Case(target, batch.scene)))] * len(batch.sound)
+        return [points_of(check.judge(Case(target, batch.scene, unsaid=batch.unsaid)))] * len(batch.sound)
     missed = check.missed_by_each(target, batch)
     return None if missed is None else (check.points * share_of_points(missed, check.zero_at)).tolist()
 
@@ -153,7 +153,7 @@ def judge_handed(exercise: Exercise, target: Scene, work: Handed) -> Report:
     """Judge what was handed in: by outcome, and by process where its steps are known."""
     looked_at = {i for check in exercise.checks if check.by_look for i in check.objects}
     submitted = described_anew(target, work.scene, (looked_at | work.seen_alone) - work.turns_unknown)
-    case = Case(target, submitted, work.states, work.turns_unknown)
+    case = Case(target, submitted, work.states, work.turns_unknown, work.unsaid)
     results = [_as_seen(check, check.judge(case), work) for check in exercise.checks]
     return report_of(results, exercise.pass_mark, work.matches)
 

@@ -20,8 +20,8 @@ from cubedrill.core.geometry.transform import (
     parts_of,
     rotation_of,
 )
-from cubedrill.core.judging.submission import Row, SheetSubmission
-from cubedrill.core.scene.scene import IDENTITY, Scene
+from cubedrill.core.judging.submission import Row, SheetSubmission, count_unsaid
+from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject
 from cubedrill.core.scene.spaces import Frame, LineSpace, ObjectSpace, Space, frame_of
 from cubedrill.core.values import Array, Flags
 
@@ -45,12 +45,13 @@ class SheetBatch:
     """The sheets' scenes, which differ in nothing but places: their tree, solids and pivots are those of `scene`.
 
     world_from_local: (n, 4, 4) an object, one map a sheet. sound: (n,) whether a sheet is one of them; the maps of one
-    that is not say nothing, and it is to be judged alone.
+    that is not say nothing, and it is to be judged alone. unsaid: as of a `Handed` sheet.
     """
 
     scene: Scene
     world_from_local: Mapping[str, Array]
     sound: Flags
+    unsaid: frozenset[tuple[str, str]]
 
     def frame(self, space: Space, object_id: str) -> Frame | Frames | None:
         """Return the frame of a space in each sheet; none for a space that is not worked out for many at once."""
@@ -81,13 +82,22 @@ def batch_of(start: Scene, target: Scene, sheets: Sequence[SheetSubmission]) -> 
     Sheets that lack objects, name unknown ones, or hold numbers that no object can have are not sound.
     """
     by_object = [{row.object: row for row in sheet.rows} for sheet in sheets]
-    needed = target.objects.keys() - start.objects.keys()
-    sound = np.array([needed <= rows.keys() <= target.objects.keys() for rows in by_object], dtype=np.bool_)
+    made = target.objects.keys() - start.objects.keys()
+    changed = [i for i in target.objects if i in start.objects and not _alike(start[i], target[i])]
+    sound = np.array(
+        [
+            rows.keys() <= target.objects.keys()
+            and all(i in rows and rows[i].gives_place for i in made)
+            and all(i in rows and rows[i].gives_value for i in changed)
+            for rows in by_object
+        ],
+        dtype=np.bool_,
+    )
     changes = _changes(target.conventions, sheets)
     worlds: dict[str, Array] = {}
     with np.errstate(all="ignore"):  # what comes of numbers that no object can have is not sound
         for object_id in target.parents_first():
-            own = (start if object_id in start.objects else target)[object_id].parent_from_local
+            own = start[object_id].parent_from_local if object_id in start.objects else None
             above = worlds.get(target[object_id].parent or "", IDENTITY)
             rows = [each.get(object_id) for each in by_object]
             laid, fine = _laid(rows, own, above, changes)
@@ -95,7 +105,15 @@ def batch_of(start: Scene, target: Scene, sheets: Sequence[SheetSubmission]) -> 
             sound &= fine & _surely_affine(world_from_local)
             world_from_local[~sound] = IDENTITY
             worlds[object_id] = world_from_local
-    return SheetBatch(target, worlds, sound)
+    return SheetBatch(target, worlds, sound, count_unsaid(start, target))
+
+
+def _alike(start: SceneObject, target: SceneObject) -> bool:
+    """Tell whether an object that no row gives a value is as in the target but for its place."""
+    ours, theirs = (
+        (item.name, item.solid, item.parent, item.colour, item.opacity, item.locked) for item in (start, target)
+    )
+    return ours == theirs and np.array_equal(start.pivot, target.pivot)
 
 
 @dataclass(frozen=True)
@@ -146,13 +164,15 @@ def _changes(target: Conventions, sheets: Sequence[SheetSubmission]) -> _Changes
     )
 
 
-def _laid(rows: Sequence[Row | None], own: Array, world_from_parent: Array, changes: _Changes) -> tuple[Array, Flags]:
+def _laid(
+    rows: Sequence[Row | None], own: Array | None, world_from_parent: Array, changes: _Changes
+) -> tuple[Array, Flags]:
     """(n, 4, 4) the maps of one object to its parent, a sheet each, and (n,) which of them are sound.
 
-    rows: what the sheets say of it. own (4, 4): its place where they say nothing. world_from_parent: (n, 4, 4), or the
-    IDENTITY without a parent.
+    rows: what the sheets say of it. own (4, 4): its place where they say nothing; none where the start does not have
+    it. world_from_parent: (n, 4, 4), or the IDENTITY without a parent.
     """
-    laid = np.broadcast_to(own, (len(rows), 4, 4)).copy()
+    laid = np.broadcast_to(IDENTITY if own is None else own, (len(rows), 4, 4)).copy()
     sound = np.ones(len(rows), dtype=np.bool_)
     which, written = _said(rows)
     if not which:
@@ -160,7 +180,8 @@ def _laid(rows: Sequence[Row | None], own: Array, world_from_parent: Array, chan
     before = laid[which]
     in_world = np.array([row.space == "world" and world_from_parent is not IDENTITY for row in written])
     above = np.broadcast_to(world_from_parent, laid.shape)[which][in_world]
-    before[in_world] = above @ own
+    if own is not None:
+        before[in_world] = above @ own
     given, sound[which] = _given(written, before, changes[which])
     given[in_world] = inverse(above) @ given[in_world]
     laid[which] = given

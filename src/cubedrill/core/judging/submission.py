@@ -3,18 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
-from typing import Annotated, Literal, Self
+from dataclasses import dataclass, field, replace
+from typing import Annotated, Final, Literal, Self
 
 import numpy as np
 from pydantic import AfterValidator, Field, model_validator
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.conventions import Change, Conventions
-from cubedrill.core.geometry.transform import parent_from_parts, parts_of, require_affine, rotation_from_quaternion
+from cubedrill.core.geometry.transform import (
+    inverse,
+    parent_from_parts,
+    parts_of,
+    require_affine,
+    rotation_from_quaternion,
+)
 from cubedrill.core.judging.matching import Match, adopted, matched
 from cubedrill.core.judging.registering import registered
-from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
+from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject, scene_of
 from cubedrill.core.scene.stage import ObjectSpec
 from cubedrill.core.steps import StepList
 from cubedrill.core.steps.replay import State, replay
@@ -41,7 +47,8 @@ class StepsSubmission(Value):
 class Row(Value):
     """One object's typed values: a matrix, or translation, Euler angles or quaternion, and scale.
 
-    translation is the last column of the matrix. What is left out is as it was at the start.
+    translation is the last column of the matrix. What is left out is as it was at the start; of an object that the
+    start does not have, rotation and scale that are left out are none.
     """
 
     object: Identifier
@@ -59,6 +66,16 @@ class Row(Value):
         if self.euler is not None and self.rotation is not None:
             raise ValueError("a row has either 'euler' or 'rotation'")
         return self
+
+    @property
+    def gives_value(self) -> bool:
+        """Tell whether the row says anything of the object."""
+        return any(each is not None for each in (self.translation, self.euler, self.rotation, self.scale, self.matrix))
+
+    @property
+    def gives_place(self) -> bool:
+        """Tell whether the row says where the object is: only then it makes one that the start does not have."""
+        return self.translation is not None or self.matrix is not None
 
 
 def _once_each(rows: tuple[Row, ...]) -> tuple[Row, ...]:
@@ -115,7 +132,8 @@ class Handed:
 
     states: of a step list. turns_unknown: objects whose rotation the file does not tell. matches: of a scene.
     seen_alone: objects that the file shows as they look and no more, so that they are judged by look. is_file: whether
-    a program wrote it.
+    a program wrote it. unsaid: (kind of check, object) of what the submission does not give; such checks are not
+    judged, since the target's own value stands in its place.
     """
 
     scene: Scene
@@ -124,6 +142,7 @@ class Handed:
     matches: tuple[Match, ...] = field(default=())
     seen_alone: frozenset[str] = frozenset()
     is_file: bool = False
+    unsaid: frozenset[tuple[str, str]] = frozenset()
 
 
 def handed(start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission) -> Handed:
@@ -134,39 +153,62 @@ def handed(start: Scene, target: Scene, submission: StepsSubmission | SheetSubmi
             scene, matches = adopted(target, states[-1].scene, submission.matches)
             return Handed(scene, states, matches=matches)
         case SheetSubmission():
-            return Handed(_from_sheet(start, target, submission))
+            return _from_sheet(start, target, submission)
         case SceneSubmission():
-            return _from_scene(target, submission.scene)
+            return _from_scene(start, target, submission.scene)
 
 
-def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> Scene:
-    """The target's tree with the places of the start, and then those of the rows, parents before children."""
+def count_unsaid(start: Scene, target: Scene) -> frozenset[tuple[str, str]]:
+    """Return that no sheet says how many solids there are, if some must be removed: no row can say that."""
+    return frozenset() if start.objects.keys() <= target.objects.keys() else frozenset({("count", "")})
+
+
+def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> Handed:
+    """The target's tree, each object as its row has it, or as at the start where no row gives a value.
+
+    Nothing of the target's places is in it: an object that the start does not have and no row places is missing. Its
+    children are then in the nearest ancestor that is there, unless their row is in the numbers of the missing one.
+    """
     rows = {row.object: row for row in sheet.rows}
     for object_id in rows:
         target[object_id]
-    known = [i for i in target.objects if i in start.objects or i in rows]
-    gone = [i for i in target.objects if i not in known]
-    below = {d for i in gone for d in target.descendants(i)}
-    scene = target.without([*gone, *below])
-    starts = [scene.placed(i, start[i].parent_from_local) for i in scene.objects if i in start.objects]
-    scene = scene.with_objects(starts)
     change = Change(sheet.conventions or target.conventions, target.conventions)
-    for object_id in scene.parents_first():
-        row = rows.get(object_id)
+    made: dict[str, SceneObject] = {}
+    scene = target.having(made)
+    unsaid = set(count_unsaid(start, target))
+    for object_id in target.parents_first():
+        item, row = target[object_id], rows.get(object_id)
+        parent = next((above for above in target.ancestors(object_id) if above in made), None)
+        is_lifted = parent != item.parent
+        if object_id not in start.objects and (row is None or not row.gives_place):
+            continue
+        if is_lifted and row is not None and row.space == "parent":
+            continue
+        world_from_parent = IDENTITY if parent is None else scene.world_from_local(parent)
+        before = IDENTITY  # of an object that the start does not have
+        if object_id in start.objects:
+            before = start[object_id].parent_from_local
+            if is_lifted:
+                before = inverse(world_from_parent) @ start.world_from_local(object_id)
+            if row is None or not row.gives_value:
+                item = start[object_id]
+                if item.parent != target[object_id].parent:
+                    unsaid.add(("parent", object_id))
+        made[object_id] = replace(item, parent=parent, parent_from_local=before)
         if row is not None:
-            given = _given(row, scene, change)
-            placed = scene.placed_in_world if row.space == "world" else scene.placed
-            scene = scene.with_objects([placed(object_id, given)])
-    return scene
+            in_world = row.space == "world" and parent is not None
+            if in_world and object_id in start.objects:
+                before = world_from_parent @ before
+            given = _given(row, before, change)
+            made[object_id] = (scene.placed_in_world if in_world else scene.placed)(object_id, given)
+    return Handed(target.having({i: made[i] for i in target.objects if i in made}), unsaid=frozenset(unsaid))
 
 
-def _given(row: Row, scene: Scene, change: Change) -> Array:
-    """(4, 4) the map that a row says, in the exercise's conventions."""
+def _given(row: Row, before: Array, change: Change) -> Array:
+    """(4, 4) the map that a row says, in the exercise's conventions; before: what it leaves out, in the row's space."""
     if row.matrix is not None:
         given = np.array(row.matrix).reshape(4, 4, order="F")
         return change.matrix(require_affine(given, row.object))
-    item = scene[row.object]
-    before = scene.world_from_local(item.id) if row.space == "world" else item.parent_from_local
     parts = parts_of(before)
     translation = parts.translation if row.translation is None else change.point(np.array(row.translation))
     scale = parts.scale if row.scale is None else change.sizes(np.array(row.scale))
@@ -189,8 +231,17 @@ def scene_in(target: Scene, file: SceneFile) -> Scene:
 
 def matched_with(target: Scene, file: SceneFile) -> tuple[Scene, tuple[Match, ...]]:
     """Return the scene of a file with its objects called as in the target, and how each was found; see `matched`."""
-    without_pivot = {spec.id for spec in file.objects if "pivot" not in spec.model_fields_set}
-    return matched(target, _objects_in(target, file), without_pivot, file.matches)
+    return matched(target, _objects_in(target, file), _without_pivot(file), file.matches)
+
+
+def _has_pivot_of(start: Scene, target: Scene, object_id: str) -> bool:
+    item = start.objects.get(object_id)
+    return item is not None and np.array_equal(item.pivot, target[object_id].pivot)
+
+
+def _without_pivot(file: SceneFile) -> set[str]:
+    """The ids in a file of the objects that say no pivot."""
+    return {spec.id for spec in file.objects if "pivot" not in spec.model_fields_set}
 
 
 def _objects_in(target: Scene, file: SceneFile) -> list[SceneObject]:
@@ -198,7 +249,13 @@ def _objects_in(target: Scene, file: SceneFile) -> list[SceneObject]:
     return [spec.converted(change).to_object() for spec in file.objects]
 
 
-def _from_scene(target: Scene, file: SceneFile) -> Handed:
+def _from_scene(start: Scene, target: Scene, file: SceneFile) -> Handed:
     scene, matches = matched_with(target, file)
     found = registered(target, scene)
-    return Handed(found.scene, None, found.unknown, matches, found.several, is_file=True)
+    without_pivot = _without_pivot(file)
+    unsaid = frozenset(
+        ("pivot", match.target)
+        for match in matches
+        if match.submitted in without_pivot and not _has_pivot_of(start, target, match.target)
+    )
+    return Handed(found.scene, None, found.unknown, matches, found.several, is_file=True, unsaid=unsaid)

@@ -79,7 +79,7 @@ class View:
         if object_id not in target.objects:
             return
         scene = self._as_described(target, object_id, submitted) if self._by_look(object_id) else submitted
-        case = Case(target, scene, None, self.work.turns_unknown)
+        case = Case(target, scene, None, self.work.turns_unknown, self.work.unsaid)
         yield from ((check, check.judge_one(case, object_id)) for check in checks if check not in but)
 
     def _by_look(self, object_id: str) -> bool:

@@ -37,14 +37,15 @@ class Halo:
 class Case:
     """A submission as it is judged: the target, what was submitted, and how it was done where that is known.
 
-    turned: ids of the objects whose rotation is known; none where all are. Objects that are looked at are described as
-    near to the target as their symmetries allow.
+    turns_unknown: ids of the objects whose rotation is not known. unsaid: (kind of check, object) of what the
+    submission does not give. Objects that are looked at are described as near to the target as their symmetries allow.
     """
 
     target: Scene
     submitted: Scene
     states: Sequence[State] | None = None
     turns_unknown: frozenset[str] = frozenset()
+    unsaid: frozenset[tuple[str, str]] = frozenset()
 
 
 class CheckBase(Value, ABC):
@@ -144,6 +145,9 @@ class ObjectCheck(CheckBase):
         """Judge one of the objects; one that is gone has missed."""
         if object_id not in case.submitted.objects:
             return self.gone(case, object_id)
+        if (self.kind, object_id) in case.unsaid:
+            label = self.label(case.target, object_id)
+            return self.not_judged(object_id, label, f"{label} is not judged, since the submission does not give it.")
         return self.judge_object(case, object_id)
 
     @property
@@ -173,6 +177,12 @@ class ObjectCheck(CheckBase):
             difference=None, tolerance=0.0, text=text, found="not there",
         )  # fmt: skip
 
+    def without_solid(self, case: Case, object_id: str, lacking: str) -> CheckResult:
+        """Return the result for an object that missed: one that it is measured by lacks the solid of the target."""
+        label = self.label(case.target, object_id)
+        text = f"{label} cannot be measured, since {case.target[lacking].name} has no solid in the submitted scene."
+        return self.gone(case, object_id).model_copy(update={"text": text, "found": "no solid"})
+
     def compared(self, case: Case, object_id: str, same: bool, wanted: str, found: str) -> CheckResult:
         """Return the result of something that is the same or is not."""
         label = self.label(case.target, object_id)
@@ -181,6 +191,14 @@ class ObjectCheck(CheckBase):
             0.0 if same else math.inf, object=object_id, label=label, space="", unit="", axes=(), target=(),
             submitted=None, difference=0.0 if same else 1.0, tolerance=0.0, text=text, wanted=wanted, found=found,
         )  # fmt: skip
+
+
+def lacks_solid(case: Case, object_id: str) -> bool:
+    """Tell whether an object has a box in the target, and none in the submitted scene."""
+    here, there = case.submitted, case.target
+    if object_id not in here.objects or object_id not in there.objects or here.local_box(object_id) is not None:
+        return False
+    return there.local_box(object_id) is not None
 
 
 def _size(result: CheckResult) -> float:

@@ -19,6 +19,7 @@ from cubedrill.core.judging.checks.common import (
     Tolerance,
     Tolerances,
     is_mirrored,
+    lacks_solid,
     mirrored_of_each,
     worst_of_each,
 )
@@ -160,7 +161,9 @@ class SizeCheck(ObjectCheck):
     def judge_object(self, case: Case, object_id: str) -> CheckResult:
         """Judge by the own size that is off most, as a ratio or as a length."""
         label, unit = self.label(case.target, object_id), case.target.conventions.length
-        if any(scene.local_box(object_id) is None for scene in (case.target, case.submitted)):
+        if lacks_solid(case, object_id):
+            return self.without_solid(case, object_id, object_id)
+        if case.target.local_box(object_id) is None or case.submitted.local_box(object_id) is None:
             return self.not_judged(object_id, label, f"{label} cannot be measured: there is no solid in it.")
         indices = ["xyz".index(axis) for axis in self.axes]
         wanted, found = (own_sizes(scene, object_id)[indices] for scene in (case.target, case.submitted))

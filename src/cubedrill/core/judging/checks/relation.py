@@ -11,7 +11,7 @@ from pydantic import model_validator
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.geometry.solids import Box
-from cubedrill.core.judging.checks.common import Axes, Case, ObjectCheck, Tolerance
+from cubedrill.core.judging.checks.common import Axes, Case, ObjectCheck, Tolerance, lacks_solid
 from cubedrill.core.judging.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by
 from cubedrill.core.scene import measure, wording
 from cubedrill.core.scene.contact import lift_onto
@@ -118,6 +118,9 @@ class RelationCheck(ObjectCheck):
         try:
             off, largest = self._off(scene, object_id)
         except CoreError as error:
+            lacking = next((i for i in self.looks_at if lacks_solid(case, i)), None)
+            if lacking is not None:
+                return self.without_solid(case, object_id, lacking)
             return self.not_judged(object_id, label, f"{label} cannot be measured: {error.text}")
         guard = PURE_GUARD if angular else LENGTH_GUARD * largest
         missed = float(misses_by(off, self.tolerance * unit, guard))

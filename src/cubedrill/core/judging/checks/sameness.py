@@ -112,6 +112,8 @@ class CountCheck(CheckBase):
         """Judge by the difference of the two numbers."""
         wanted, found = (self._count(scene) for scene in (case.target, case.submitted))
         label, off = f"Number of solids that are a {self.solid}", float(abs(found - wanted))
+        if (self.kind, "") in case.unsaid:
+            return self.not_judged("", label, f"{label} is not judged, since a sheet cannot remove solids.")
         return self.result(
             float(misses_by(off, self.tolerance, 0.0)), object="", label=label, space="", unit="", axes=(),
             target=(float(wanted),), submitted=(float(found),), difference=off, tolerance=self.tolerance,
