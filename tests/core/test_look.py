@@ -38,6 +38,8 @@ from cubedrill.core.geometry.symmetry import (
     symmetries,
 )
 from cubedrill.core.judging.described import described_anew
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.judging.judge import judge_scene
 from tests.core.build import scene
 from tests.core.strategies import rotations, solids, triples, ups
 from tests.outside import brute
@@ -167,13 +169,21 @@ def test_a_plate_turned_over_looks_the_same():
         assert (distance, angle) == (pytest.approx(0, abs=1e-12), pytest.approx(0, abs=1e-12))
 
 
-@pytest.mark.parametrize("widths", [(1.0, 1.0 + 0.9e-9), (1.0, 1.0 + 1.1e-8)])
-def test_sizes_within_a_billionth_count_as_equal_and_no_others(widths):
-    wide, narrow = widths
-    bar = np.diag([wide, 1.0, narrow])
+@pytest.mark.parametrize("kind", ["cylinder", "tube", "cone", "ring"])
+@pytest.mark.parametrize("ratio", [1 - 0.99e-4, 1 - 1.01e-4, 1 / (1 - 0.99e-4), 1 / (1 - 1.01e-4), 3 * (1 - 0.99e-4) / 3])
+def test_round_solids_whose_sizes_across_differ_by_a_ten_thousandth_of_the_larger_turn_freely_and_no_others(kind, ratio):
+    bar = np.diag([1.0, 1.0, ratio])
     turned = placed(Rotation.from_euler("y", 30, degrees=True).as_matrix() @ bar)
-    _, angle = by_look(NORMAL["cylinder"], 1, placed(bar), turned)
-    assert np.degrees(angle) == pytest.approx(0 if narrow - wide < 1e-9 else 30, abs=1e-6)
+    _, angle = by_look(NORMAL[kind], 1, placed(np.eye(3)), turned)
+    is_round = 1 - min(1, ratio) / max(1, ratio) <= 1e-4
+    assert np.degrees(angle) == pytest.approx(0 if is_round else 30, abs=0.02)
+
+
+@pytest.mark.parametrize("ratio", [1 - 0.9e-4, 1 + 0.9e-4])
+def test_a_nearly_round_ball_is_a_ball(ratio):
+    turn = Rotation.from_rotvec([0.4, -1.0, 2.0]).as_matrix()
+    _, angle = by_look(NORMAL["sphere"], 1, placed(np.eye(3)), placed(turn @ np.diag([1.0, 1.0, ratio])))
+    assert np.degrees(angle) == pytest.approx(0, abs=0.02)
 
 
 @pytest.mark.parametrize("kind", ["cylinder", "tube", "cone", "ring"])
@@ -367,3 +377,18 @@ def test_each_object_is_described_anew_whatever_becomes_of_those_before_it():
     anew = described_anew(target, handed, "abcd")
     assert anew.world_from_local("d") == pytest.approx(np.eye(4), abs=1e-12)
     assert [anew[i] is handed[i] for i in "bc"] == [True, True]
+
+
+@pytest.mark.parametrize(("tolerance", "verdict"), [(2e-4, "pass"), (1e-5, "fail")])
+def test_the_size_check_sees_what_makes_a_round_solid_nearly_round(tolerance, verdict):
+    mast = {"id": "mast", "solid": {"kind": "cylinder", "diameter": 2, "height": 3}}
+    check = {"id": "size", "kind": "size", "object": "mast", "symmetry": "look", "tolerance": tolerance}
+    made = Exercise.model_validate(
+        {
+            "format": "cube-drill/exercise", "version": 1, "id": "mast", "title": "Mast", "start": {"objects": [mast]},
+            "reference": {"steps": []}, "checks": [check, {"id": "turn", "kind": "rotation", "object": "mast", "symmetry": "look", "tolerance": 0.1}],
+        }
+    )  # fmt: skip
+    handed_in = scene({**mast, "rotation": [0, 0.3, 0, 0.91**0.5], "scale": [1, 1, 1 + 0.9e-4]})
+    report = judge_scene(made, made.target_scene(), handed_in)
+    assert [each.verdict for each in report.checks] == [verdict, "pass"]

@@ -10,7 +10,7 @@ import math
 
 import numpy as np
 
-EVEN = 1e-9  # of a size: sizes so near count as equal
+EVEN = 1e-4  # of the larger size: sizes so near count as equal
 
 
 SIDES = 4000  # of a rim: its corners come within (π / 4000)² / 2 = 3e-7 of its farthest point

@@ -40,7 +40,8 @@ from cubedrill.core.geometry.turns import least_orientation, least_over_a_turn, 
 from cubedrill.core.kept import Keeper
 from cubedrill.core.values import Array, frozen
 
-EVEN: Final = 1e-9  # of a size: sizes within this of each other count as equal (the product's definition)
+ROUND_TOL: Final = 1e-4  # of the larger size: a round solid whose sizes across differ by no more turns freely
+SQUARE_TOL: Final = 1e-9  # largest dot product of unit columns that need no other principal axes
 SAME: Final = 1e-14  # of an object's size: so near it lies where it should but for rounding
 TIE_TOL: Final = 1e-9  # of a distance: descriptions that differ by less are told apart by their angle
 MESH_TOL: Final = 1e-9  # of a mesh's size: a vertex this near to where a symmetry takes another one counts as it
@@ -314,14 +315,14 @@ def _principal(world_from_normal: Array, axes: tuple[int, ...]) -> Array:
     columns = world_from_normal[:, axes]
     units = columns / np.linalg.norm(columns, axis=0)
     laid = np.eye(3)
-    if np.abs(units.T @ units - np.eye(len(axes))).max() > EVEN:
+    if np.abs(units.T @ units - np.eye(len(axes))).max() > SQUARE_TOL:
         laid[np.ix_(axes, axes)] = np.linalg.svd(columns)[2].T
     return laid
 
 
 def _even(lengths: Array) -> bool:
-    """Tell whether sizes count as equal."""
-    return bool(np.ptp(lengths) <= EVEN * lengths.max())
+    """Tell whether the sizes of a round solid count as equal: nobody sees more, and a rounded matrix is no oval."""
+    return bool(np.ptp(lengths) <= ROUND_TOL * lengths.max())
 
 
 def angle_between(target: Array, submitted: Array) -> Array:

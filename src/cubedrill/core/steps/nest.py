@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import reduce
 from typing import Any, ClassVar, Literal, Self
+
+import numpy as np
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.solids import Box
 from cubedrill.core.geometry.transform import inverse, mapped
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Choice, Part, Writing
@@ -84,16 +88,22 @@ class Assemble(ObjectsStep):
     name: Identifier | None = None
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene with the assembly; its pivot is the centre of the world box of the chosen.
+        """Return the scene with the assembly, its pivot at the centre of the world box of the selected objects.
 
-        Raises CoreError "unknown-object", "locked", "id-taken" or "no-box".
+        Those without a box are passed over; if none has one, the pivot is at the mean of their pivots. Raises CoreError
+        "unknown-object", "locked" or "id-taken".
         """
         ids = acted_on(scene, self.objects)
         if self.id in scene.objects:
             raise CoreError("id-taken", object=self.id)
         parent = _nearest_common_parent(scene, ids)
         world_from_parent = IDENTITY if parent is None else scene.world_from_local(parent)
-        pivot = mapped(inverse(world_from_parent), scene.box_around(ids, IDENTITY).centre)
+        boxes = [box for i in ids if (box := scene.box(i, IDENTITY)) is not None]
+        if boxes:
+            middle_world = reduce(Box.with_box, boxes).centre
+        else:
+            middle_world = np.mean([scene.pivot_world(i) for i in ids], axis=0)
+        pivot = mapped(inverse(world_from_parent), middle_world)
         assembly = SceneObject(
             self.id, self.name or self.id, None, parent, IDENTITY, frozen(pivot), DEFAULT_COLOUR, 1.0, False
         )
