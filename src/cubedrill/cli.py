@@ -292,7 +292,7 @@ def _print_report(line: dict[str, Any]) -> None:
         points = f"{number(check['points'])}/{number(check['of'])}"
         _print(f"  {check['verdict']:<10} {points:>7}  {check['text']}")
     for cause in line["causes"]:
-        _print(f"  likely: {cause['instructor']} ({cause['code']}, {cause['confidence']:.0%})")
+        _print(f"  likely: {cause['instructor']} [{cause['code']}] {cause['proof']}")
     for note in line.get("notes", ()):
         _print(f"  note: {note}")
     if "parted" in line:

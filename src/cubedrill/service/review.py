@@ -167,10 +167,10 @@ def _as_told(report: Report, told: str) -> ReportView:
 def _cause(cause: Cause, told: str) -> CauseView:
     """A cause as far as somebody is told: where to look, what it was, or also which step of the reference."""
     if told == "hint":
-        return CauseView(object=cause.object, text=cause.hint, step=None, code=None, confidence=None, objects=())
+        return CauseView(object=cause.object, text=cause.hint, step=None, code=None, proof="", objects=())
     text = cause.text if told == "cause" else cause.instructor
     return CauseView(
-        object=cause.object, text=text, step=cause.step or None, code=cause.code, confidence=cause.confidence,
+        object=cause.object, text=text, step=cause.step or None, code=cause.code, proof=cause.proof,
         objects=cause.objects,
     )  # fmt: skip
 

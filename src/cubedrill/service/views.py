@@ -442,13 +442,16 @@ class ChangeView(Value):
 
 
 class CauseView(Value):
-    """Why something was missed, as far as the one who looks is told. step: of the reference, where the way is shown."""
+    """Why something was missed, as far as the viewer may know.
+
+    step: of the reference, if that is shown. proof: what is known of it, in a sentence.
+    """
 
     object: str
     text: str
     step: int | None
     code: str | None
-    confidence: float | None
+    proof: str
     objects: tuple[str, ...]
 
 

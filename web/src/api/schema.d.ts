@@ -2037,7 +2037,9 @@ export interface components {
         };
         /**
          * CauseView
-         * @description Why something was missed, as far as the one who looks is told. step: of the reference, where the way is shown.
+         * @description Why something was missed, as far as the viewer may know.
+         *
+         *     step: of the reference, if that is shown. proof: what is known of it, in a sentence.
          */
         CauseView: {
             /** Object */
@@ -2048,8 +2050,8 @@ export interface components {
             step: number | null;
             /** Code */
             code: string | null;
-            /** Confidence */
-            confidence: number | null;
+            /** Proof */
+            proof: string;
             /** Objects */
             objects: string[];
         };
@@ -4599,7 +4601,8 @@ export interface components {
          * Row
          * @description One object's typed values: a matrix, or translation, Euler angles or quaternion, and scale.
          *
-         *     translation is the last column of the matrix. What is left out is as it was at the start.
+         *     translation is the last column of the matrix. What is left out is as it was at the start; of an object that the
+         *     start does not have, rotation and scale that are left out are none.
          */
         Row: {
             /** Object */

@@ -2,9 +2,7 @@
 
 import { Play } from "lucide-react";
 import type { Cause, Result } from "../api/types";
-import { percent } from "../ui/numbers";
 import { Button, Heading } from "../ui/parts";
-import { listed } from "../ui/words";
 
 type Props = { result: Result; onShow: (cause: Cause) => void };
 
@@ -36,12 +34,7 @@ export function Causes({ result, onShow }: Props) {
           >
             <div className="min-w-0 flex-1">
               <p className="font-semibold">{cause.text}</p>
-              {cause.confidence !== null && (
-                <p className="text-sm text-ink-soft">
-                  {percent(cause.confidence)} sure
-                  {cause.objects.length > 1 && `; explains ${listed(namesOf(result, cause.objects))}`}
-                </p>
-              )}
+              {cause.proof && <p className="text-sm text-ink-soft">{cause.proof}</p>}
             </div>
             {result.reference && cause.step !== null && result.steps.length > 0 && (
               <Button className="print:hidden" onClick={() => onShow(cause)}>
@@ -59,8 +52,4 @@ export function Causes({ result, onShow }: Props) {
       ))}
     </section>
   );
-}
-
-function namesOf(result: Result, ids: readonly string[]): string[] {
-  return ids.map((id) => result.exercise.objects.find((item) => item.id === id)?.name ?? id);
 }

@@ -90,7 +90,7 @@ def separate(
     trials = tuple(
         Trial(
             step=landing.step, code=landing.mistake.code, object=landing.object,
-            text=landing.mistake.words.instructor.format(**landing.words),
+            text=landing.instructor,
             caught_by=_caught(found), tighter=None if _caught(found) else _tighter(found),
             same_spot=_others(explainer.table, spots, number), off=_off(found),
         )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from typing import Annotated, Final, Literal, Self
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import AfterValidator, Field, model_validator

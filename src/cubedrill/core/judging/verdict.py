@@ -12,7 +12,7 @@ from numpy.typing import ArrayLike
 from cubedrill.core.judging.matching import Match
 from cubedrill.core.values import Array, Value
 
-RULES_VERSION: Final = "6"
+RULES_VERSION: Final = "7"
 
 Verdict = Literal["pass", "near", "fail", "not judged"]
 
@@ -67,15 +67,17 @@ class Cause(Value):
     """The likely reason for a miss.
 
     object: the one that the mistake was made on; objects: the missed ones that it explains. step: of the reference,
-    from 1; 0 for a whole file. text says what, hint only where to look; instructor names the step. also: codes of other
-    mistakes that lead to the same spot.
+    from 1; 0 for a whole file. text says what, hint only where to look; instructor names the step. near: how far off
+    the mistake's result is from what was submitted, in tolerances, from 0 to 1. also: codes of other mistakes that end
+    at the same place. proof says these facts in a sentence.
     """
 
     object: str
     code: str
     step: int
     text: str
-    confidence: float
+    near: float
+    proof: str = ""
     hint: str = ""
     instructor: str = ""
     objects: tuple[str, ...] = ()

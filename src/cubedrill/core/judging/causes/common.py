@@ -17,16 +17,15 @@ from cubedrill.core.values import Array
 
 @dataclass(frozen=True)
 class Words:
-    """How a mistake is told. Each may name {object}, {step} (a number), {done} (the step in words) and {detail}.
+    """How a mistake is described. Each text may name {object} and {detail}.
 
-    short: its name in a list; student: says what; hint: says where to look, not what; instructor: says what, with the
-    step of the reference.
+    did: what happened to the object, as what follows its name in a sentence. hint: where to look, without saying what
+    happened. instructor: `did` with numbers of the reference's steps in it; empty if it is the same.
     """
 
-    short: str
-    student: str
+    did: str
     hint: str
-    instructor: str
+    instructor: str = ""
 
 
 class Altered(NamedTuple):
@@ -139,6 +138,28 @@ class Landing:
     changed: frozenset[str]
     words: Mapping[str, str] = field(default_factory=dict)
     fails: dict[str, bool] = field(default_factory=dict, repr=False)
+
+    @property
+    def subject(self) -> str:
+        """The name that the sentence about it begins with."""
+        return self.words.get("object") or "The file"
+
+    @property
+    def did(self) -> str:
+        """What happened to the object, as what follows its name in a sentence."""
+        return self.mistake.words.did.format(**self.words)
+
+    @property
+    def hint(self) -> str:
+        """Where to look, without saying what happened."""
+        return self.mistake.words.hint.format(**self.words)
+
+    @property
+    def instructor(self) -> str:
+        """The whole sentence, with the step of the reference."""
+        did = (self.mistake.words.instructor or self.mistake.words.did).format(**self.words)
+        done = f" (step {self.step}: {self.words['done']})" if self.step else ""
+        return f"{self.subject} {did}{done}."
 
     @property
     def spot(self) -> tuple[int, int, str]:

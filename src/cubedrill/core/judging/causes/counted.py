@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from cubedrill.core.judging.causes.common import same_numbers
-from cubedrill.core.judging.causes.found import Found, told
+from cubedrill.core.judging.causes.found import Found, causes_of
 from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.checks.sameness import CountCheck
@@ -27,7 +27,8 @@ def counted(view: View) -> Iterator[Cause]:
             if _same_places(solids, _solids(landing.scene, check.solid))
         ]
         if found:
-            yield from told(view, min(found, key=lambda each: each.rank), found)
+            best = min(found, key=lambda each: each.rank)
+            yield from causes_of(view, best, found, all_tried=False)
 
 
 def _solids(scene: Scene, kind: str) -> list[Array]:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from cubedrill.core.judging.causes.candidates import Candidates
 from cubedrill.core.judging.causes.counted import counted
 from cubedrill.core.judging.causes.effort import MOST, Effort
-from cubedrill.core.judging.causes.found import told
+from cubedrill.core.judging.causes.found import causes_of
 from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.submission import Handed
@@ -32,7 +32,7 @@ class Explainer(Known):
         effort.most = math.inf  # telling what was found needs no more looking
         while found:
             best = min(found, key=lambda each: each.rank)
-            causes += told(view, best, found)
+            causes += causes_of(view, best, found, all_tried=candidates.whole)
             left = (replace(each, objects=each.objects - best.objects) for each in found)
             found = [each for each in left if each.objects]
         return tuple(causes) or tuple(counted(view)), candidates.whole

@@ -90,39 +90,38 @@ def parent_twice(scene: Scene) -> Iterator[tuple[str, Scene]]:
 
 
 def _mistake(
-    code: str, common: float, told: tuple[str, str, str], alter: Callable[[Scene], Iterator[tuple[str, Scene]]]
+    code: str, common: float, words: tuple[str, str], alter: Callable[[Scene], Iterator[tuple[str, Scene]]]
 ) -> FileMistake:
-    short, said, hint = told
-    return FileMistake(code, common, Words(short, said, hint, said), alter, exported=True)
+    return FileMistake(code, common, Words(*words), alter, exported=True)
 
 
 EXPORTS: Final = (
     _mistake("file-baked-twice", 0.4, (
-        "places counted twice", "The places are in the vertices and beside them too, so that they count twice.",
-        "Look at how places were exported: into the vertices, or beside them.",
+        "has each position twice, in the vertices and beside them",
+        "Check how places were exported: into the vertices, or beside them.",
     ), baked_twice),
     _mistake("file-centre-for-pivot", 0.4, (
-        "the centre taken for the pivot", "The middle of each object came to where its pivot should be.",
-        "Look at which point of an object was exported as its origin.",
+        "has the centre of each object where its pivot should be",
+        "Check which point of an object was exported as its origin.",
     ), centre_for_pivot),
     _mistake("file-up-of-turns", 0.3, (
-        "another axis up in the rotations", "The rotations have another axis up, and the places have not.",
-        "Look at which axis is up, for rotations and for places.",
+        "has the other axis up in its rotations, but not in its positions",
+        "Check which axis is up, for rotations and for places.",
     ), up_of_turns),
     _mistake("file-up-of-places", 0.3, (
-        "another axis up in the places", "The places have another axis up, and the rotations have not.",
-        "Look at which axis is up, for rotations and for places.",
+        "has the other axis up in its positions, but not in its rotations",
+        "Check which axis is up, for rotations and for places.",
     ), up_of_places),
     _mistake("file-unit-of-sizes", 0.4, (
-        "sizes in another unit{detail}", "The sizes are in another unit{detail}; the places are not.",
-        "Look at the unit of the sizes and of the places.",
+        "has its sizes in another unit{detail}, but not its positions",
+        "Check the unit of the sizes and of the places.",
     ), unit_of_sizes),
     _mistake("file-parent-lost", 0.4, (
-        "the parent left out", "What objects are in was left out: their numbers in it stand as those in the world.",
-        "Look at how objects that are in others were exported.",
+        "ignores parents, so that local numbers count as world numbers",
+        "Check how objects that are in others were exported.",
     ), parent_lost),
     _mistake("file-parent-twice", 0.3, (
-        "the parent counted twice", "What objects are in counts twice: their numbers in the world were kept in it.",
-        "Look at how objects that are in others were exported.",
+        "counts parents twice, since world numbers were kept inside them",
+        "Check how objects that are in others were exported.",
     ), parent_twice),
 )  # fmt: skip

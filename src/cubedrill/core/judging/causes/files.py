@@ -72,8 +72,8 @@ def other_lengths(own: Conventions) -> Iterator[tuple[str, float]]:
     for unit in get_args(Length):
         if unit != own.length:
             ratio = Change(own, own.model_copy(update={"length": unit})).ratio
-            yield f": {own.length} and {unit}", ratio
-            yield f": {own.length} and {unit}", 1 / ratio
+            yield f" ({own.length} and {unit} confused)", ratio
+            yield f" ({own.length} and {unit} confused)", 1 / ratio
 
 
 def _moved_out(factor: float, placed: Array) -> Array:
@@ -96,7 +96,7 @@ def other_euler(scene: Scene) -> Iterator[tuple[str, Scene]]:
             ways.append(tuple(own.upper().index(letter) for letter in order.upper()))
         for way in dict.fromkeys(ways):
             for other in (False, True):
-                yield f": {order}", _each(scene, partial(_reordered, own, order, way, other))
+                yield f" ({order})", _each(scene, partial(_reordered, own, order, way, other))
 
 
 def _reordered(own: EulerOrder, order: EulerOrder, way: tuple[int, ...], other: bool, placed: Array) -> Array:
@@ -129,28 +129,22 @@ def _turns(angle_rad: float) -> bool:
 FILES: Final = (
     FileMistake(
         "file-other-up", 0.6,
-        Words("another axis up", "The whole file has another axis up.", "Look at which axis is up in the whole file.",
-              "The whole file has the other up axis."),
+        Words("has the other axis up", "Check which axis is up in the whole file."),
         other_up,
     ),
     FileMistake(
         "file-mirrored", 0.4,
-        Words("mirrored{detail}", "The whole file is mirrored{detail}.", "Look at the handedness of the whole file.",
-              "The whole file is mirrored{detail}."),
+        Words("is mirrored{detail}", "Check the handedness of the whole file."),
         mirrored,
     ),
     FileMistake(
         "file-other-unit", 0.6,
-        Words("another unit{detail}",
-              "The whole file is in another unit{detail}.", "Look at the unit of the whole file.",
-              "The whole file is in another unit{detail}."),
+        Words("is in another unit{detail}", "Check the unit of the whole file."),
         other_unit,
     ),
     FileMistake(
         "file-euler-order", 0.5,
-        Words("another order of angles{detail}",
-              "The angles were put together in another order{detail}.", "Look at the order of the angles.",
-              "All angles are in another Euler order{detail}."),
+        Words("has its angles in another Euler order{detail}", "Check the order of the angles."),
         other_euler,
     ),
 )  # fmt: skip

@@ -31,16 +31,15 @@ def _nothing(slot: Slot) -> Iterator[Altered]:
 
 RAGGED: Final = Mistake(
     "ragged-value", 0.5,
-    Words("a ragged value{detail}",
-          "{object} is nearly right: the value is a ragged one{detail}, as a drag by hand leaves it; type it.",
-          "{object} is nearly right: is each of its values clean?",
-          "Ragged value{detail} near the clean one in step {step}: {done}."),
+    Words(
+        "is nearly right, with a ragged value{detail} as a drag leaves it",
+        "Check whether each value of {object} is a clean one.",
+    ),
     _nothing, late=1,
 )  # fmt: skip
 DEPTH: Final = Mistake(
     "off-in-depth", 0.5,
-    Words("off in depth", "{object} looks right {detail}, but is off in depth.", "Look at {object} from another side.",
-          "Right {detail}, off in depth; the step of the reference that sets it is {step}: {done}."),
+    Words("looks right {detail} but is off in depth", "Look at {object} from another side."),
     _nothing, late=2,
 )  # fmt: skip
 

@@ -1,4 +1,4 @@
-"""What was found to lead to a miss, how likely it is beside others, and how it is told."""
+"""What was found to lead to a miss, how likely it is beside others, and how it is described."""
 
 from __future__ import annotations
 
@@ -10,9 +10,10 @@ from cubedrill.core.judging.causes.common import Landing
 from cubedrill.core.judging.causes.pairs import Pair
 from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.verdict import Cause
+from cubedrill.core.scene import wording
 
-NAMED: Final = 4  # so many other mistakes of the same spot are named in short
-PAIR: Final = 0.5  # of the confidence, for two mistakes where one would be likelier
+NAMED: Final = 4  # so many other mistakes that end at the same place are named
+EXACT: Final = 1e-3  # of a tolerance: nearer than this is exactly there for whoever reads it
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,8 +43,11 @@ class Found:
         )  # fmt: skip
 
 
-def told(view: View, best: Found, every: Sequence[Found]) -> list[Cause]:
-    """Return the cause, or the two of a pair, with other mistakes of the same spot named beside it."""
+def causes_of(view: View, best: Found, every: Sequence[Found], *, all_tried: bool) -> list[Cause]:
+    """Return the cause, or the two of a pair, with other mistakes that end at the same place named beside it.
+
+    all_tried: whether each typical mistake was examined, so that it can be said that no other one explains it.
+    """
     same = [
         f for f in every
         if (f.pair is None) == (best.pair is None)
@@ -51,14 +55,19 @@ def told(view: View, best: Found, every: Sequence[Found]) -> list[Cause]:
         and all(view.near(best.landing.scene, i, f.landing.scene) is not None for i in best.objects)
     ]  # fmt: skip
     same.sort(key=lambda f: f.rank)
+    names = wording.names(view.known.target, sorted(best.objects))
     if best.pair is None:
-        return [_cause(best.landing, best, _others(best.landing, [f.landing for f in same]))]
+        others = _others(best.landing, [f.landing for f in same])
+        explaining = {f.landing.mistake.code for f in every if f.objects >= best.objects}
+        alone = all_tried and explaining <= {best.landing.mistake.code}
+        return [_cause(best.landing, best, others, _proof(names, best, others, alone=alone))]
     firsts = [f.landing for f in same if f.pair is best.pair]
     seconds = [f.pair for f in same if f.pair and f.landing.spot == best.landing.spot]
-    return [
-        _cause(best.landing, best, _others(best.landing, firsts), PAIR),
-        _cause(best.pair, best, _others(best.pair, seconds), PAIR),
-    ]
+    found = []
+    for landing, alike in ((best.landing, firsts), (best.pair, seconds)):
+        others = _others(landing, alike)
+        found.append(_cause(landing, best, others, _proof(names, best, others, alone=False)))
+    return found
 
 
 def _others(landing: Landing, same: Iterable[Landing]) -> list[Landing]:
@@ -70,20 +79,27 @@ def _others(landing: Landing, same: Iterable[Landing]) -> list[Landing]:
     return list(first_of.values())
 
 
-def _cause(landing: Landing, found: Found, others: Sequence[Landing], share: float = 1.0) -> Cause:
-    """A cause in words; share: of the confidence, that which the number of mistakes leaves."""
-    words = landing.mistake.words
-    told = words.student.format(**landing.words)
-    if others:
-        shorts = list(dict.fromkeys(other.mistake.words.short.format(**other.words) for other in others))
-        told = f"{told} Or: {'; '.join(shorts[:NAMED])}{'; or another' if len(shorts) > NAMED else ''}."
-    likely = landing.mistake.common
-    share *= likely / (likely + sum(o.mistake.common for o in others))
-    confidence = share * (1 - found.near / 2) * (0.5 if landing.mistake.late else 1.0)
-    first = min(found.objects)
+def _proof(names: str, found: Found, others: Sequence[Landing], *, alone: bool) -> str:
+    """What is known of a cause: what it explains, how near, and which other mistakes end at the same place."""
+    exactly = "exactly" if found.near < EXACT else f"to within {found.near:.1g} of the tolerance"
+    explains = f"Two mistakes together explain {names} {exactly}" if found.pair else f"Explains {names} {exactly}"
+    if not others:
+        return f"{explains}; no other typical mistake does." if alone else f"{explains}."
+    if len(others) == 1:
+        return f"{explains}. Both mistakes end at the same place."
+    sentences = [f"{other.subject} {other.did}" for other in others[:NAMED]]
+    more = "; …" if len(others) > NAMED else ""
+    return f"{explains}. {len(others)} other mistakes end at the same place: {'; '.join(sentences)}{more}."
+
+
+def _cause(landing: Landing, found: Found, others: Sequence[Landing], proof: str) -> Cause:
+    """A cause in words: with one other mistake of the same place, the sentence names both."""
+    text = f"{landing.subject} {landing.did}"
+    if len(others) == 1:
+        (other,) = others
+        text += f", or {other.did}" if other.subject == landing.subject else f", or {other.subject} {other.did}"
     return Cause(
-        object=landing.object or first, code=landing.mistake.code, step=landing.step, text=told,
-        confidence=round(max(0.01, min(confidence, 0.99)), 2), hint=words.hint.format(**landing.words),
-        instructor=words.instructor.format(**landing.words), objects=tuple(sorted(found.objects)),
-        also=tuple(o.mistake.code for o in others),
+        object=landing.object or min(found.objects), code=landing.mistake.code, step=landing.step, text=f"{text}.",
+        near=round(found.near, 6), proof=proof, hint=landing.hint, instructor=landing.instructor,
+        objects=tuple(sorted(found.objects)), also=tuple(other.mistake.code for other in others),
     )  # fmt: skip

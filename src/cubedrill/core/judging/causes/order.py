@@ -68,14 +68,16 @@ def objects_exchanged(slot: Slot) -> Iterator[Altered]:
             first, second = (
                 step.model_copy(update={"objects": with_}) for step, with_ in ((slot.step, others), (steps[j], ids))
             )
-            detail = f" {slot.before[others[0]].name}" if others[0] in slot.before.objects else ""
+            detail = f" {slot.before[others[0]].name if others[0] in slot.before.objects else others[0]}"
             yield Altered(k, j + 1, (first, *steps[k + 1 : j], second), detail)
 
 
 def numbers_kept(slot: Slot) -> Iterator[Altered]:
     """Nested keeping the local numbers in the place of the world's, or the other way round."""
     if isinstance(slot.step, Nest):
-        yield slot.changed(keep="world" if slot.step.keep == "local" else "local")
+        kept = ("its place in the world", "its local numbers")
+        wrong, right = kept if slot.step.keep == "local" else kept[::-1]
+        yield slot.changed(f"{wrong} instead of {right}", keep="world" if slot.step.keep == "local" else "local")
 
 
 def not_nested(slot: Slot) -> Iterator[Altered]:
@@ -104,7 +106,7 @@ def pivot_set_late(slot: Slot) -> Iterator[Altered]:
     ids = set(slot.step.acts_on)
     for j in range(k + 1, len(steps)):
         if ids & set(steps[j].acts_on):
-            yield Altered(k, j + 1, (*steps[k + 1 : j + 1], steps[k]), f": after step {j + 1}")
+            yield Altered(k, j + 1, (*steps[k + 1 : j + 1], steps[k]), f", after step {j + 1} of the reference")
 
 
 def copies_in_place(slot: Slot) -> Iterator[Altered]:
@@ -123,75 +125,65 @@ def copies_in_place(slot: Slot) -> Iterator[Altered]:
 ORDER: Final = (
     Mistake(
         "step-left-out", 0.9,
-        Words("a step left out", "{object}: a step was left out.", "Is there something left to do with {object}?",
-              "Step {step} left out: {done}."),
+        Words("is missing a step", "Check whether {object} still needs a step."),
         left_out,
     ),
     Mistake(
         "step-done-twice", 0.7,
-        Words("a step done twice", "{object}: a step was done twice.", "Count the steps that you did with {object}.",
-              "Step {step} done twice: {done}."),
+        Words("has a step done twice", "Count the steps that you did with {object}."),
         done_twice,
     ),
     Mistake(
         "order-exchanged", 0.7,
-        Words("the order of the steps", "{object}: two steps were done in the other order.",
-              "Look at the order of what you did with {object}.",
-              "Order of the steps{detail} exchanged; step {step} is: {done}."),
+        Words(
+            "has two steps in the wrong order",
+            "Check the order of your steps with {object}.",
+            "has steps{detail} of the reference in the wrong order",
+        ),
         order_exchanged,
     ),
     Mistake(
         "wrong-object", 0.5,
-        Words("the wrong object{detail}",
-              "{object}: what was meant for it was done with{detail}.", "Look at which object you had chosen.",
-              "Done with{detail} in the place of {object} in step {step}: {done}."),
+        Words("was left out, and its step was done on{detail}", "Check which object you had selected."),
         wrong_object,
     ),
     Mistake(
         "objects-exchanged", 0.5,
-        Words("two objects in each other's place",
-              "{object} and{detail} stand in each other's place.", "Look at which object you had chosen.",
-              "{object} and{detail} exchanged from step {step} on: {done}."),
+        Words("and{detail} are in each other's place", "Check which object you had selected."),
         objects_exchanged,
     ),
     Mistake(
         "not-nested", 0.5,
-        Words("not nested",
-              "{object} was not nested.", "Look at whose child {object} is.", "Not nested in step {step}: {done}."),
+        Words("was not nested", "Check the parent of {object}."),
         not_nested,
     ),
     Mistake(
         "name-forgotten", 0.95,
-        Words("not renamed", "{object} still has its old name.", "Read what {object} is to be called.",
-              "Not renamed in step {step}: {done}."),
+        Words("still has its old name", "Read what {object} should be called."),
         name_forgotten,
     ),
     Mistake(
         "colour-forgotten", 0.95,
-        Words("not painted", "{object} still looks as before: it was not painted.", "Look at what {object} looks like.",
-              "Not painted in step {step}: {done}."),
+        Words("was not painted", "Check what {object} looks like."),
         colour_forgotten,
     ),
     Mistake(
         "pivot-set-late", 0.75,
-        Words("the pivot set too late", "{object}: its pivot was set after what should be done about it.",
-              "When did you set the pivot of {object}?",
-              "Pivot set too late{detail}; step {step} is: {done}."),
+        Words(
+            "had its pivot set too late",
+            "When did you set the pivot of {object}?",
+            "had its pivot set too late{detail}",
+        ),
         pivot_set_late,
     ),
     Mistake(
         "nested-numbers-kept", 0.6,
-        Words("nested with other numbers",
-              "{object} was nested, but kept the other of its place in the world and its local numbers.",
-              "Look at where {object} went when it was nested.",
-              "Nested, keeping the other of world place and local numbers, in step {step}: {done}."),
+        Words("was nested with the wrong option: it kept {detail}", "Check where {object} went when it was nested."),
         numbers_kept,
     ),
     Mistake(
         "copies-left-in-place", 0.6,
-        Words("copies left in one place", "{object}: copies were made and left in one place, where they look like one.",
-              "Count the copies of {object}.",
-              "Copies left in one place in step {step}: {done}."),
+        Words("has copies left in one place", "Count the copies of {object}."),
         copies_in_place,
     ),
 )  # fmt: skip

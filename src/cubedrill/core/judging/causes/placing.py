@@ -36,7 +36,7 @@ def other_side(slot: Slot) -> Iterator[Altered]:
     for axis, right in zip(AXES, step.sides, strict=True):
         for side in SIDES if right is not None else ():
             if side != right:
-                yield slot.changed(f": {side} of {axis.upper()} in the place of {right}", **{axis: side})
+                yield slot.changed(f" ({side} of {axis.upper()} instead of {right})", **{axis: side})
 
 
 def other_support(slot: Slot) -> Iterator[Altered]:
@@ -58,10 +58,10 @@ def other_axis_on_normal(slot: Slot) -> Iterator[Altered]:
     """Another own axis along the normal, or none turned to it."""
     step = slot.step
     if isinstance(step, Put) and step.align is not None:
-        yield slot.changed(": none turned to the normal", align=None)
+        yield slot.changed(" (none turned to the normal)", align=None)
         for axis in FACES:
             if axis != step.align:
-                yield slot.changed(f": {axis.replace('-', '−').upper()}", align=axis)
+                yield slot.changed(f" ({axis.replace('-', '−').upper()})", align=axis)
 
 
 def centre_on_surface(slot: Slot) -> Iterator[Altered]:
@@ -89,7 +89,7 @@ def other_face(slot: Slot) -> Iterator[Altered]:
         point, normal = feature_local(slot.before, surface, face), signed_unit(face)
         if not np.allclose(normal, step.on.normal):
             on = step.on.model_copy(update={"point": as_vector(point), "normal": as_vector(normal)})
-            yield slot.changed(f": {face.replace('-', '−').upper()}", on=on)
+            yield slot.changed(f" ({face.replace('-', '−').upper()})", on=on)
 
 
 def other_axis_aimed(slot: Slot) -> Iterator[Altered]:
@@ -98,7 +98,7 @@ def other_axis_aimed(slot: Slot) -> Iterator[Altered]:
     if isinstance(step, Aim):
         for axis in FACES:
             if axis != step.axis:
-                yield slot.changed(f": {axis.replace('-', '−').upper()}", axis=axis)
+                yield slot.changed(f" ({axis.replace('-', '−').upper()})", axis=axis)
 
 
 def other_point_joined(slot: Slot) -> Iterator[Altered]:
@@ -112,7 +112,7 @@ def other_point_joined(slot: Slot) -> Iterator[Altered]:
             for at in PLACES:
                 if at != right.at and len(at) == len(right.at):
                     point = right.model_copy(update={"at": at})
-                    yield slot.changed(f": {feature_name(at)}", **{field: point})
+                    yield slot.changed(f" ({feature_name(at)})", **{field: point})
 
 
 def nested_other_way(slot: Slot) -> Iterator[Altered]:
@@ -129,82 +129,66 @@ def miscounted(slot: Slot) -> Iterator[Altered]:
         return
     once = len(step.ids) // step.copies
     if step.copies > 1:
-        yield slot.changed(": one too few", copies=step.copies - 1, ids=step.ids[:-once])
+        yield slot.changed(", one too few", copies=step.copies - 1, ids=step.ids[:-once])
     taken, more = {*slot.before.objects, *step.ids}, []
     for object_id in step.ids[-once:]:
         more.append(free_id(object_id, taken))
         taken.add(more[-1])
-    yield slot.changed(": one too many", copies=step.copies + 1, ids=(*step.ids, *more))
+    yield slot.changed(", one too many", copies=step.copies + 1, ids=(*step.ids, *more))
 
 
 PLACING: Final = (
     Mistake(
         "aligned-to-other-side", 0.7,
-        Words("aligned by another side{detail}", "{object} was aligned by another side{detail}.",
-              "Look at which sides of {object} are to meet.",
-              "Aligned by another side{detail} in step {step}: {done}."),
+        Words("was aligned by the wrong side{detail}", "Check which sides of {object} should meet."),
         other_side,
     ),
     Mistake(
         "dropped-onto-other", 0.7,
-        Words("dropped onto something else", "{object} was dropped onto something else than it should stand on.",
-              "Look at what {object} is to stand on.",
-              "Dropped onto the other of ground and what is below in step {step}: {done}."),
+        Words("was dropped onto the wrong thing", "Check what {object} should stand on."),
         other_support,
     ),
     Mistake(
         "gap-forgotten", 0.7,
-        Words("the gap left out", "{object} touches what it should stand clear of.",
-              "Look at how far {object} is to stand off.", "Gap left out in step {step}: {done}."),
+        Words("was placed without its gap", "Check how far off {object} should stand."),
         gap_forgotten,
     ),
     Mistake(
         "other-axis-on-normal", 0.6,
-        Words("another own axis along the normal{detail}",
-              "{object}: another own axis stands along the normal{detail}.",
-              "Look at which way {object} stands.",
-              "Another own axis along the normal{detail} in step {step}: {done}."),
+        Words("has the wrong axis along the normal{detail}", "Check which way {object} stands."),
         other_axis_on_normal,
     ),
     Mistake(
         "centre-on-surface", 0.6,
-        Words("its centre on the surface",
-              "{object} is sunk: its centre was brought to the surface in the place of its foot.",
-              "Look at which point of {object} touches the surface.",
-              "Centre on the surface in the place of the foot in step {step}: {done}."),
+        Words(
+            "is sunk, with its centre on the surface instead of its base",
+            "Check which point of {object} touches the surface.",
+        ),
         centre_on_surface,
     ),
     Mistake(
         "put-on-other-face", 0.5,
-        Words("on another face{detail}", "{object} was put on another face{detail}.",
-              "Look at which face {object} is to stand on.", "Put on another face{detail} in step {step}: {done}."),
+        Words("was put on the wrong face{detail}", "Check which face {object} should stand on."),
         other_face,
     ),
     Mistake(
         "aimed-another-axis", 0.7,
-        Words("another own axis aimed{detail}", "{object}: another own axis was aimed{detail}.",
-              "Look at which own axis of {object} is to point there.",
-              "Another own axis aimed{detail} in step {step}: {done}."),
+        Words("was aimed with the wrong axis{detail}", "Check which axis of {object} should point there."),
         other_axis_aimed,
     ),
     Mistake(
         "joined-another-point", 0.6,
-        Words("another point joined{detail}", "{object}: another point was joined, or joined to{detail}.",
-              "Look at which two points of {object} and the other are to meet.",
-              "Another point joined{detail} in step {step}: {done}."),
+        Words("was joined at the wrong point{detail}", "Check which two points should meet."),
         other_point_joined,
     ),
     Mistake(
         "nested-other-way", 0.4,
-        Words("nested the other way round",
-              "{object} holds what it should be held by: it was nested the other way round.",
-              "Look at who is whose child.", "Nested the other way round in step {step}: {done}."),
+        Words("was nested the wrong way round", "Check which object is the parent."),
         nested_other_way,
     ),
     Mistake(
         "copies-miscounted", 0.7,
-        Words("another number of copies{detail}", "{object}: there is another number of copies{detail}.",
-              "Count the copies of {object}.", "Another number of copies{detail} in step {step}: {done}."),
+        Words("has the wrong number of copies{detail}", "Count the copies of {object}."),
         miscounted,
     ),
 )  # fmt: skip

@@ -63,10 +63,12 @@ def wrong_pivot(slot: Slot) -> Iterator[Altered]:
     step = slot.step
     if not isinstance(step, _WITH_PIVOT) or (isinstance(step, Rotate) and step.to is not None):
         return
-    words = {"own": "its pivot", "box": "its centre", "origin": "the origin", "selection": "the middle of the chosen"}
+    words = {
+        "own": "its own pivot", "box": "its centre", "origin": "the origin", "selection": "the middle of the selection",
+    }  # fmt: skip
     for pivot, said in words.items():
         if pivot != step.pivot and not (pivot == "selection" and len(step.objects) == 1):
-            yield slot.changed(f": {said}", pivot=pivot)
+            yield slot.changed(said, pivot=pivot)
 
 
 def about_the_centre(slot: Slot) -> Iterator[Altered]:
@@ -94,10 +96,8 @@ def pivot_for_centre(slot: Slot) -> Iterator[Altered]:
 
 def _space_words(meant: str, used: str) -> Words:
     return Words(
-        f"the axes of {used}",
-        f"{{object}}: done along the axes of {used}, where those of {meant} are meant.",
-        "Look at whose axes you used for {object}.",
-        f"{used} instead of {meant} in step {{step}}: {{done}}.",
+        f"was moved, turned or scaled along the axes of {used} instead of {meant}",
+        "Check whose axes you used for {object}.",
     )
 
 
@@ -121,34 +121,22 @@ SPACES: Final = (
     Mistake(
         "wrong-pivot",
         0.8,
-        Words(
-            "another pivot{detail}",
-            "{object}: done through another pivot{detail}.",
-            "Look at the pivot that {object} was turned or scaled through.",
-            "Wrong pivot{detail} in step {step}: {done}.",
-        ),
+        Words("was turned or scaled about {detail}", "Check the pivot that {object} was turned or scaled about."),
         wrong_pivot,
     ),
     Mistake(
         "scaled-about-centre",
         0.7,
         Words(
-            "scaled about the centre",
-            "{object} was scaled about its centre, so that what should be held has moved.",
-            "Look at what stays in place when {object} is scaled.",
-            "Scaled about the centre instead of the point to hold in step {step}: {done}.",
+            "was scaled about its centre instead of the hold point",
+            "Check what stays in place when {object} is scaled.",
         ),
         about_the_centre,
     ),
     Mistake(
         "pivot-taken-for-centre",
         0.7,
-        Words(
-            "pivot and centre taken for each other",
-            "{object}: its pivot was taken for its centre, or its centre for its pivot.",
-            "Look at which point of {object} comes to its place.",
-            "Pivot taken for the centre in step {step}: {done}.",
-        ),
+        Words("has its pivot and its centre confused", "Check which point of {object} comes to its place."),
         pivot_for_centre,
     ),
 )

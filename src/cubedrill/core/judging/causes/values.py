@@ -67,19 +67,20 @@ def _axes_replaced(slot: Slot) -> Iterator[Altered]:
     step = slot.step
     if isinstance(step, Aim):
         others = [axis for axis in get_args(SignedAxis) if axis[1] != step.axis[1]]
-        yield from (slot.changed(_replaced(step.axis, axis), axis=axis) for axis in others)
+        yield from (slot.changed(_replaced("aimed with", step.axis, axis), axis=axis) for axis in others)
     elif isinstance(step, Rotate | Swing) and isinstance(step.axis, str):
-        yield from (slot.changed(_replaced(step.axis, axis), axis=axis) for axis in AXES if axis != step.axis)
+        others = [axis for axis in AXES if axis != step.axis]
+        yield from (slot.changed(_replaced("turned about", step.axis, axis), axis=axis) for axis in others)
     elif isinstance(step, Scale) and step.keep_volume:
         kept = step.keep_volume
         for axis in AXES:
             if axis != kept.axis:
                 changed = kept.model_copy(update={"axis": axis})
-                yield slot.changed(_replaced(kept.axis, axis), keep_volume=changed)
+                yield slot.changed(_replaced("scaled along", kept.axis, axis), keep_volume=changed)
 
 
-def _replaced(right: str, wrong: str) -> str:
-    return f": {wording.axis_name(wrong)} in the place of {wording.axis_name(right)}"
+def _replaced(done: str, right: str, wrong: str) -> str:
+    return f"was {done} {wording.axis_name(wrong)} instead of {wording.axis_name(right)}"
 
 
 def axes_exchanged(slot: Slot) -> Iterator[Altered]:
@@ -94,11 +95,11 @@ def axes_exchanged(slot: Slot) -> Iterator[Altered]:
     for field, values in _triples(step):
         for i, j in ((0, 1), (0, 2), (1, 2)):
             if values[i] != values[j]:
-                letters = f": {_letter(slot, field, i)} and {_letter(slot, field, j)}"
+                letters = f"has the values for {_letter(slot, field, i)} and {_letter(slot, field, j)} exchanged"
                 yield slot.changed(letters, **{field: _with(values, {i: values[j], j: values[i]})})
         for way in (1, 2) if len(set(values)) == 3 else ():  # of two alike it is an exchange of two
             moved_round = tuple(values[(i + way) % 3] for i in range(3))
-            yield slot.changed(": all three moved round", **{field: moved_round})
+            yield slot.changed("has its three values on the wrong axes", **{field: moved_round})
 
 
 def by_as_to(slot: Slot) -> Iterator[Altered]:
@@ -197,7 +198,7 @@ def _ratios(own: Conventions, kind: str, units: tuple[str, ...]) -> list[tuple[f
         if unit != getattr(own, kind):
             other = own.model_copy(update={kind: unit})
             ratio = Change(own, other).ratio if kind == "length" else own.radians_per_unit / other.radians_per_unit
-            found += [(factor, f": {getattr(own, kind)} and {unit}") for factor in (ratio, 1 / ratio)]
+            found += [(factor, f" ({getattr(own, kind)} and {unit} confused)") for factor in (ratio, 1 / ratio)]
     return found
 
 
@@ -236,7 +237,7 @@ def one_axis_scaled(slot: Slot) -> Iterator[Altered]:
     if isinstance(step, Scale) and step.by is not None and len(set(step.by)) == 1:
         for i in range(3):
             factors = tuple(factor if i == j else 1.0 for j, factor in enumerate(step.by))
-            yield slot.changed(f": only {'XYZ'[i]}", by=factors, space=step.space or "local")
+            yield slot.changed(f" (only {'XYZ'[i]})", by=factors, space=step.space or "local")
     if isinstance(step, Scale) and step.uniform:
         yield slot.changed(uniform=False)
 
@@ -248,16 +249,16 @@ def all_axes_scaled(slot: Slot) -> Iterator[Altered]:
         return
     if step.by is not None and len(set(step.by)) > 1:
         for factor in dict.fromkeys(factor for factor in step.by if factor != 1):
-            yield slot.changed(f" by {wording.number(factor)}", by=(factor,) * 3)
+            yield slot.changed(f" (all by {wording.number(factor)})", by=(factor,) * 3)
     if step.to is not None and not step.uniform:
         for i, size in enumerate(step.to):
             if size is not None:
                 alone = tuple(size if i == j else None for j in range(3))
-                yield slot.changed(f" with {'XYZ'[i]}", to=alone, uniform=True)
+                yield slot.changed(f" (all with {'XYZ'[i]})", to=alone, uniform=True)
     if step.keep_volume:
         yield slot.changed(keep_volume=None, by=(step.keep_volume.factor,) * 3, space="local")
         along = tuple(step.keep_volume.factor if axis == step.keep_volume.axis else 1.0 for axis in AXES)
-        yield slot.changed(", the others left as they are", keep_volume=None, by=along, space=step.space)
+        yield slot.changed(", without the other two keeping the volume", keep_volume=None, by=along, space=step.space)
 
 
 def _other_angle(change: Callable[[float, float], float]) -> Callable[[Slot], Iterator[Altered]]:
@@ -304,122 +305,95 @@ def half_sunk(slot: Slot, way: float) -> Iterator[Altered]:
 
 _PLACING: Final = (Move, Align, Drop, Join)
 
-WHERE: Final = "Look again at the amount in what you did with {object}."
+WHERE: Final = "Check the value that you used for {object}."
 
 VALUES: Final = (
     Mistake(
         "sign-flipped", 0.9,
-        Words(
-            "a sign{detail}", "{object}: the sign{detail} is the other way round.",
-            "Look at the signs in what you did with {object}.",
-            "Sign flipped{detail} in step {step}: {done}.",
-        ),
+        Words("has the wrong sign{detail}", "Check the signs of the values for {object}."),
         signs_flipped,
     ),
     Mistake(
         "axis-exchanged", 0.8,
-        Words(
-            "another axis{detail}", "{object}: the axis is another one{detail}.",
-            "Look at which axis you used for {object}.",
-            "Axis exchanged{detail} in step {step}: {done}.",
-        ),
+        Words("{detail}", "Check which axis you used for {object}."),
         axes_exchanged,
     ),
     Mistake(
         "by-typed-as-to", 0.6,
-        Words("By typed as To", "{object}: an amount to go By was typed as To.", "By or To: look again at {object}.",
-              "By typed as To in step {step}: {done}."),
+        Words("has a value typed as To instead of By", "Check By and To for {object}."),
         by_as_to,
     ),
     Mistake(
         "to-typed-as-by", 0.6,
-        Words("To typed as By", "{object}: a place to go To was typed as By.", "By or To: look again at {object}.",
-              "To typed as By in step {step}: {done}."),
+        Words("has a value typed as By instead of To", "Check By and To for {object}."),
         to_as_by,
     ),
     Mistake(
         "wrong-angle-unit", 0.5,
-        Words("the unit of the angle", "{object}: the angle was taken in another unit{detail}.", WHERE,
-              "Wrong unit of angle{detail} in step {step}: {done}."),
+        Words("has an angle in the wrong unit{detail}", WHERE),
         wrong_angle_unit,
     ),
     Mistake(
         "wrong-length-unit", 0.5,
-        Words("the unit of the length", "{object}: the length was taken in another unit{detail}.", WHERE,
-              "Wrong unit of length{detail} in step {step}: {done}."),
+        Words("has a length in the wrong unit{detail}", WHERE),
         wrong_length_unit,
     ),
     Mistake(
         "factor-typed-as-size", 0.5,
-        Words("a factor typed as a size",
-              "{object}: a factor was typed as a size.", "A factor or a size? Look again at how {object} was scaled.",
-              "Factor typed as a size in step {step}: {done}."),
+        Words("has a factor typed as a size", "Check whether {object} was scaled by a factor or to a size."),
         factor_as_size,
     ),
     Mistake(
         "size-typed-as-factor", 0.5,
-        Words("a size typed as a factor",
-              "{object}: a size was typed as a factor.", "A factor or a size? Look again at how {object} was scaled.",
-              "Size typed as a factor in step {step}: {done}."),
+        Words("has a size typed as a factor", "Check whether {object} was scaled by a factor or to a size."),
         size_as_factor,
     ),
     Mistake(
         "half-size", 0.6,
-        Words("half the size",
-              "{object} is half as large as it should be.", WHERE, "Half size in step {step}: {done}."),
+        Words("is half the right size", WHERE),
         _resized(0.5),
     ),
     Mistake(
         "double-size", 0.6,
-        Words("twice the size",
-              "{object} is twice as large as it should be.", WHERE, "Double size in step {step}: {done}."),
+        Words("is twice the right size", WHERE),
         _resized(2.0),
     ),
     Mistake(
         "one-axis-scaled", 0.6,
-        Words("one axis scaled only{detail}", "{object} was scaled along one axis in the place of all{detail}.",
-              "Look at which axes {object} was scaled along.",
-              "One axis scaled instead of all{detail} in step {step}: {done}."),
+        Words("was scaled along one axis instead of all{detail}", "Check along which axes {object} was scaled."),
         one_axis_scaled,
     ),
     Mistake(
         "all-axes-scaled", 0.6,
-        Words("more axes scaled", "{object} was scaled along more axes than it should be{detail}.",
-              "Look at which axes {object} was scaled along.",
-              "All axes scaled instead of one{detail} in step {step}: {done}."),
+        Words("was scaled along too many axes{detail}", "Check along which axes {object} was scaled."),
         all_axes_scaled,
     ),
     Mistake(
         "wrong-way-round", 0.8,
-        Words("the wrong way round",
-              "{object} was turned the wrong way round{detail}.", "Look at which way {object} was turned.",
-              "Turned the wrong way round{detail} in step {step}: {done}."),
+        Words("was turned the wrong way{detail}", "Check which way {object} was turned."),
         _other_angle(lambda angle, _quarter: -angle),
     ),
     Mistake(
         "complementary-angle", 0.5,
-        Words("what is left to a quarter turn", "{object}: the angle is what is left to a quarter turn{detail}.", WHERE,
-              "Complementary angle{detail} in step {step}: {done}."),
+        Words("was turned by the complementary angle, which makes 90° with the right one{detail}", WHERE),
         _other_angle(_complement),
     ),
     Mistake(
         "supplementary-angle", 0.5,
-        Words("what is left to half a turn", "{object}: the angle is what is left to half a turn{detail}.", WHERE,
-              "Supplementary angle{detail} in step {step}: {done}."),
+        Words("was turned by the supplementary angle, which makes 180° with the right one{detail}", WHERE),
         _other_angle(_supplement),
     ),
     Mistake(
         "half-sunk", 0.6,
-        Words("half sunk", "{object} is sunk by half its height: its centre was taken for its base.",
-              "Look at how high {object} stands.",
-              "Half sunk, its centre taken for its base, in step {step}: {done}."),
+        Words(
+            "is sunk by half its height, with its centre where its base should be",
+            "Check how high {object} stands.",
+        ),
         lambda slot: half_sunk(slot, -1.0),
     ),
     Mistake(
         "half-floating", 0.5,
-        Words("half floating", "{object} floats by half its height: its base was taken for its centre.",
-              "Look at how high {object} stands.",
-              "Floating by half its height in step {step}: {done}."),
+        Words("floats by half its height, with its base where its centre should be", "Check how high {object} stands."),
         lambda slot: half_sunk(slot, 1.0),
     ),
 )  # fmt: skip
