@@ -304,22 +304,25 @@ def handed_in(exercise: Exercise, steps: Steps) -> StepsSubmission:
 
 
 def planted(rng: random.Random, explainer: Explainer, steps: Steps, first: str, two: bool) -> tuple[Steps, list[str]]:
-    """Return the steps with a mistake of this code that is missed, or with another one after it; and which they are."""
+    """Return the steps with a mistake of this code that is missed, or with another one after it; and which they are.
+
+    The second one is in a later step of the reference, wherever the first one moved that to.
+    """
     ids = [spec.id for spec in explainer.exercise.start.objects]
     right, count, codes, last = steps, len(steps), [], -1
     for _ in range(80):
         code, k = (rng.choice(list(PLANTS)) if codes else first), rng.randrange(last + 1, count)
         before = rng.getstate()
-        edited = PLANTS[code](rng, steps, k, ids)
-        if edited is None or (two and len(edited) != count):
+        edited = PLANTS[code](rng, steps, k + len(steps) - count, ids)
+        if edited is None:
             continue
         rng.setstate(before)
         alone = PLANTS[code](rng, right, k, ids)
         # Each can be seen: a check fails with either of them taken back, and with both.
         if not all(_seen(explainer, edited, other) for other in (right, steps, alone if codes else right)):
             continue
-        steps, codes, last = edited, [*codes, code], k
-        if len(codes) == 1 + two or k == count - 1:
+        steps, codes, last = edited, [*codes, code], k + (code == "order-exchanged")
+        if len(codes) == 1 + two or last == count - 1:
             break
     return steps, codes
 

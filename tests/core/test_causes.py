@@ -464,6 +464,61 @@ def test_what_the_tolerance_tells_apart():
     assert found.typing == ("a position",)
 
 
+TWICE = [rotate(angle=25), move(by=[2, 0, 3], space="local"), scale(by=[2, 1, 1], space="local")]
+
+
+@pytest.mark.parametrize("how", ["wrong both times", "wrong the first time", "wrong the second time"])
+@pytest.mark.parametrize("as_sheet", [False, True], ids=["steps", "sheet"])
+@pytest.mark.parametrize(
+    ("k", "wrong", "code"),
+    [
+        (0, rotate(angle=65), "complementary-angle"),
+        (1, move(by=[2, 0, -3], space="local"), "sign-flipped"),
+        (1, move(by=[2, 0, 3], space="world"), "world-instead-of-local"),
+        (2, scale(by=[1, 2, 1], space="local"), "axis-exchanged"),
+    ],
+)
+def test_a_wrong_step_that_was_also_done_twice_is_both(k, wrong, code, as_sheet, how):
+    made = exercise([{"id": "a", "name": "Block", "pivot": [1, 0, 0]}], *TWICE)
+    both = {
+        "wrong both times": (wrong, wrong),
+        "wrong the first time": (wrong, TWICE[k]),
+        "wrong the second time": (TWICE[k], wrong),
+    }
+    steps = [*TWICE[:k], *both[how], *TWICE[k + 1 :]]
+    if as_sheet:
+        end = replay(made.start_scene(), steps_of(*steps))[-1].scene
+        found = causes(made, [{"object": "a", "matrix": end.world_from_local("a").ravel(order="F").tolist()}])
+    else:
+        found = causes(made, steps=steps)
+    named = [{cause.code, *cause.also} for cause in found]
+    assert len(named) == 2
+    assert any(code in one and "step-done-twice" in other for one, other in (named, named[::-1]))
+
+
+def test_two_mistakes_in_different_values_of_one_step():
+    made = exercise([{"id": "a"}], rotate(axis="x", angle=25), move(by=[2, 0, 3]))
+    found = causes(made, steps=[rotate(axis="z", angle=65), move(by=[2, 0, 3])])
+    assert {("axis-exchanged", 1), ("complementary-angle", 1)} == {(cause.code, cause.step) for cause in found}
+
+
+def test_a_mistake_that_explains_one_object_is_looked_for_on_another_with_a_second_one():
+    """The child is moved wrong, and its parent is turned wrong: the second alone explains the parent."""
+    made = exercise(
+        [{"id": "p"}, {"id": "a", "parent": "p", "translation": [3, 0, 0]}],
+        move(by=[1, 2, 3]),
+        {**rotate(angle=40), "objects": ["p"]},
+    )
+    found = causes(made, steps=[move(by=[1, 2, -3]), {**rotate(angle=-40), "objects": ["p"]}])
+    assert sorted((cause.code, cause.step) for cause in found) == [("sign-flipped", 1), ("sign-flipped", 2)]
+
+
+def test_two_exact_mistakes_come_before_one_that_is_off_in_depth():
+    made = exercise([{"id": "a"}], move(by=[0, 0, 0.75]), rotate(angle=30))
+    found = causes(made, steps=[move(by=[0, 0, -0.75]), move(by=[0, 0, -0.75]), rotate(angle=30)])
+    assert {cause.code for cause in found} == {"sign-flipped", "step-done-twice"}
+
+
 def test_a_copy_too_many_is_told_by_the_number_of_solids_alone():
     row = {"op": "duplicate", "objects": ["a"], "ids": ["b"], "between": {"op": "move", "by": [2, 0, 0]}}
     made = exercise([{"id": "a", "name": "Block"}], row)

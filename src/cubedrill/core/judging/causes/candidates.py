@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 from heapq import nsmallest
 from typing import Final
@@ -60,7 +60,9 @@ class Candidates:
         yield from (f for landing in single if (f := self._led(landing)))
         for object_id in _not_in(found, self._missed):
             yield from self._fitted(object_id)
-        yield from self._pairs(table, _not_in(found, self._missed))
+        # What is only off in depth may be two mistakes as well, which then come first.
+        exact = [each for each in found if each.landing.mistake is not fitted.DEPTH]
+        yield from self._pairs(table, exact, _not_in(exact, self._missed))
 
     def _whole_files(self) -> list[Landing]:
         """Where mistakes with a whole file lead, those that can be made with what was handed in, exports first."""
@@ -101,7 +103,7 @@ class Candidates:
             landing = landing_of(reference, fitted.DEPTH, altered, (handed, frozenset({object_id})))
             yield Found(landing, frozenset({object_id}), 0.0)
 
-    def _pairs(self, table: Sequence[Put], left: Sequence[str]) -> Iterator[Found]:
+    def _pairs(self, table: Sequence[Put], found: Sequence[Found], left: Sequence[str]) -> Iterator[Found]:
         """Two mistakes that each move an object that one does not explain, and nothing that lies right."""
         reference, target = self._known.reference, self._known.target
         apart = [i for i in left if i in target.objects and not set(left).intersection(target.ancestors(i))]
@@ -109,19 +111,34 @@ class Candidates:
             return
         astray = {i for i in target.objects if not same_place(target, self._view.work.scene, i)}
         moving = [put for put in table if put[0].changed <= astray]
-        pairs = Pairs(reference, moving, {i: self._known.hangs_on(i) for i in apart})
-        for first in (True, False):
+        pairs = Pairs(reference, self._view.work.scene, moving, {i: self._known.hangs_on(i) for i in apart})
+        explaining = {id(each.landing) for each in found if each.pair is None}
+        explained = [put for put in table if id(put[0]) in explaining]
+
+        def both(made: list[Pair]) -> Iterator[Found]:
+            return self._both(reference, made, left)
+
+        ways: tuple[Callable[[list[str]], Iterator[Found]], ...] = (
+            lambda ids: both(pairs.fitting(ids)),
+            lambda ids: both([*pairs.beside(explained, ids), *pairs.done_twice(ids)]),
+            lambda ids: both(pairs.likely(ids, True)),
+            lambda ids: self._ragged_pairs(reference, moving, ids),
+            lambda ids: both(pairs.likely(ids, False)),
+        )
+        for find in ways:
             here: list[Found] = []
-            for each in self._both(reference, pairs.likely(apart[:APART], first), left):
+            for each in find(apart[:APART]):
                 here.append(each)
                 yield each
-            alike = [pair for f in here[:ALIKE] if f.both for pair in pairs.like(f.both)]
-            for each in self._both(reference, alike, left):
+            for each in both([pair for f in here[:ALIKE] if f.both for pair in pairs.like(f.both)]):
                 here.append(each)
                 yield each
             apart = _not_in(here, apart)
-        for object_id in apart[:APART]:
-            most = max(1, RAGGED // (len(reference.steps) * len(apart[:APART])))
+
+    def _ragged_pairs(self, reference: Reference, moving: Sequence[Put], apart: Sequence[str]) -> Iterator[Found]:
+        """A mistake with a ragged value beside it, for each of some objects."""
+        for object_id in apart:
+            most = max(1, RAGGED // (len(reference.steps) * len(apart)))
             yield from self._ragged_beside(reference, moving, object_id, most)
 
     def _both(self, reference: Reference, pairs: Sequence[Pair], left: Sequence[str]) -> Iterator[Found]:
@@ -148,6 +165,8 @@ class Candidates:
             for ragged in fitted.values_fitted(beside, handed, object_id) if beside else ():
                 (landed,) = beside.led([(ragged,)]) if beside else (None,)
                 step = altered.step_before(ragged.first)
+                if step is None and len(altered.steps) == 2 and altered.end == altered.first + 1:
+                    step = altered.first  # it is in one of the two that were done instead of one
                 if landed is None or step is None:
                     continue
                 led = self._led(replace(first, scene=landed[0], changed=first.changed | landed[1], fails={}))

@@ -8,7 +8,7 @@ from dataclasses import replace
 from cubedrill.core.judging.causes.candidates import Candidates
 from cubedrill.core.judging.causes.counted import counted
 from cubedrill.core.judging.causes.effort import MOST, Effort
-from cubedrill.core.judging.causes.found import causes_of
+from cubedrill.core.judging.causes.found import Spot, causes_of
 from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.submission import Handed
@@ -28,11 +28,13 @@ class Explainer(Known):
         view = View(self, work, effort)
         missed = [i for i in self.checked if view.misses(i)]
         candidates = Candidates(view, missed)
-        found, causes = candidates.all(), []
+        found, causes, known = candidates.all(), [], set[Spot]()
         effort.most = math.inf  # telling what was found needs no more looking
         while found:
-            best = min(found, key=lambda each: each.rank)
-            causes += causes_of(view, best, found, all_tried=candidates.whole)
+            best = min(found, key=lambda each: each.rank_beside(known))
+            spots, said = best.spots, causes_of(view, best, found, all_tried=candidates.whole)
+            causes += [cause for spot, cause in zip(spots, said, strict=True) if spot not in known]
+            known.update(spots)
             left = (replace(each, objects=each.objects - best.objects) for each in found)
             found = [each for each in left if each.objects]
         return tuple(causes) or tuple(counted(view)), candidates.whole

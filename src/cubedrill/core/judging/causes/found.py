@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -13,7 +13,11 @@ from cubedrill.core.judging.verdict import Cause
 from cubedrill.core.scene import wording
 
 NAMED: Final = 4  # so many other mistakes that end at the same place are named
+ABREAST: Final = 3  # so many numbers of a rank say what agrees with the submission; the others how likely it is
 EXACT: Final = 1e-3  # of a tolerance: nearer than this is exactly there for whoever reads it
+
+
+Spot = tuple[int, int, str]
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,6 +33,16 @@ class Found:
     against: int = 0
     pair: Landing | None = None
     both: Pair | None = None
+
+    @property
+    def spots(self) -> tuple[Spot, ...]:
+        """What tells its mistakes from others: one, or two of a pair."""
+        return (self.landing.spot, *((self.pair.spot,) if self.pair else ()))
+
+    def rank_beside(self, known: Collection[Spot]) -> tuple[float, ...]:
+        """The rank where some mistakes are causes already: what needs them as well comes before what is as likely."""
+        before, after = self.rank[:ABREAST], self.rank[ABREAST:]
+        return (*before, not any(spot in known for spot in self.spots), *after)
 
     @property
     def rank(self) -> tuple[float, ...]:

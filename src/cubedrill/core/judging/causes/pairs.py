@@ -1,18 +1,25 @@
-"""Two mistakes in two steps: which are tried, and how one is put in beside, or inside, the other."""
+"""Two mistakes: which pairs are tried, and how one is put in beside, or inside, the other."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from heapq import nsmallest
+from itertools import islice
 from typing import Final, NamedTuple
 
+import numpy as np
+
+from cubedrill.core.geometry.transform import inverse
 from cubedrill.core.judging.causes.common import Altered, Landing
 from cubedrill.core.judging.causes.reference import Reference
-from cubedrill.core.judging.causes.table import Put
+from cubedrill.core.judging.causes.table import DONE_TWICE, MISTAKES, Put, landing_of
+from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps import Step
+from cubedrill.core.values import Array, Indices
 
 COMMONEST: Final = 150  # so many mistakes with an object are paired at most
 FIRST: Final = 150  # so many pairs are tried for an object at first, the commonest
+FIT: Final = 0.02  # of the largest coordinate: so near a guess of where both lead counts as what was submitted
 WORK: Final = 12_000  # so many steps, one for each of the reference's in each pair, are worth it for one submission
 
 
@@ -28,21 +35,67 @@ class Pair(NamedTuple):
 class Pairs:
     """Pairs of mistakes that both change one of a group of objects, the commonest for each group first."""
 
-    def __init__(self, reference: Reference, moving: Sequence[Put], groups: Mapping[str, frozenset[str]]) -> None:
+    def __init__(
+        self, reference: Reference, submitted: Scene, moving: Sequence[Put], groups: Mapping[str, frozenset[str]]
+    ) -> None:
         """groups: for an object to be explained, those whose change may explain it; moving: mistakes with any."""
-        self._reference, self._moving, self._groups = reference, moving, groups
+        self._reference, self._submitted, self._moving, self._groups = reference, submitted, moving, groups
+        self._left: dict[str, Iterator[Pair]] = {}
+        self._fits: dict[str, int] = {}
         self._at: dict[int, list[Put]] = {}
         for put in moving:
             self._at.setdefault(put[1].first, []).append(put)
         self._tried: set[tuple[int, int]] = set()
+        self._twice: dict[int, Landing] = {}
+
+    def fitting(self, left: Sequence[str]) -> list[Pair]:
+        """Return a few pairs for each object that is left unexplained: those that fit what was submitted."""
+        return self._new(pair for i in left for pair in islice(self._ranked(i), min(FIRST, self._fits[i])))
 
     def likely(self, left: Sequence[str], first: bool) -> list[Pair]:
         """Return pairs for objects that are left unexplained that were not returned before; first: but a few."""
         most = WORK // max(1, len(self._reference.steps) * len(left))
+        number = min(FIRST, most) if first else most
+        return self._new(pair for object_id in left for pair in islice(self._ranked(object_id), number))
+
+    def beside(self, explained: Sequence[Put], left: Sequence[str]) -> list[Pair]:
+        """Return pairs of a mistake that explains other objects already with any other one that touches one of these."""
         found: list[Pair] = []
         for object_id in left:
-            found += self._new(nsmallest(min(FIRST, most) if first else most, self._of(object_id), _rarity))
+            touching = [put for put in self._moving if put[0].changed & self._groups[object_id]]
+            for known in explained:
+                found += (
+                    Pair(object_id, first[0], second[0], (first[1], second[1]))
+                    for put in touching
+                    for first, second in [sorted((known, put), key=lambda each: each[1].first)]
+                    if second[1].first >= first[1].end
+                )
+        return self._new(found)
+
+    def done_twice(self, left: Sequence[str]) -> list[Pair]:
+        """Return pairs of a mistake in one step with the same step done twice: wrong once, or both times."""
+        found: list[Pair] = []
+        for object_id in left:
+            for first, one in self._moving:
+                if not first.changed & self._groups[object_id] or len(one.steps) != 1 or one.end != one.first + 1:
+                    continue
+                right, wrong = self._reference.steps[one.first], one.steps[0]
+                if right.makes or wrong.makes:
+                    continue
+                twice = self._twice_at(one.first)
+                for steps in ((wrong, wrong), (right, wrong), (wrong, right)):
+                    found.append(Pair(object_id, first, twice, (one._replace(steps=steps),)))
         return found
+
+    def _twice_at(self, k: int) -> Landing:
+        """The landing of a step done twice; where it leads alone does not matter beside another mistake."""
+        if k not in self._twice:
+            step = self._reference.steps[k]
+            altered = Altered(k, k + 1, (step, step))
+            self._twice[k] = landing_of(
+                self._reference, DONE_TWICE, altered, (self._reference.target, frozenset()), MISTAKES.index(DONE_TWICE)
+            )
+        return self._twice[k]
 
     def like(self, pair: Pair) -> list[Pair]:
         """Return pairs of which one mistake is the same, and the other one in the same step."""
@@ -62,14 +115,71 @@ class Pairs:
         self._tried.update(new)
         return list(new.values())
 
-    def _of(self, object_id: str) -> Iterator[Pair]:
+    def _ranked(self, object_id: str) -> Iterator[Pair]:
+        """Yield pairs that were not yielded before: those first that fit what was submitted, and then the commonest."""
+        if object_id not in self._left:
+            self._left[object_id] = self._in_order(object_id)
+        return self._left[object_id]
+
+    def _in_order(self, object_id: str) -> Iterator[Pair]:
         touching = [put for put in self._moving if put[0].changed & self._groups[object_id]]
         touching = nsmallest(COMMONEST, touching, lambda put: -put[0].mistake.common)
-        for first, one in touching:
-            for second, two in touching:
-                if two.first >= one.end:
-                    yield Pair(object_id, first, second, (one, two))
-            yield from self._inside(object_id, first, one)
+        inside = [pair for first, one in touching for pair in self._inside(object_id, first, one)]
+        places = _in_two_steps(touching)
+        misfits = np.concatenate((self._misfits(object_id, touching, places), np.ones(len(inside))))
+        common = np.array([put[0].mistake.common for put in touching])
+        rarity = np.concatenate((-common[places].prod(axis=1), [_rarity(pair) for pair in inside]))
+        self._fits[object_id] = int((misfits == 0).sum())
+        return self._made(object_id, touching, places, inside, np.lexsort((rarity, misfits)))
+
+    def _made(
+        self, object_id: str, touching: Sequence[Put], places: Indices, inside: Sequence[Pair], order: Indices
+    ) -> Iterator[Pair]:
+        for n in order.tolist():
+            if n >= len(places):
+                yield inside[n - len(places)]
+                continue
+            (first, one), (second, two) = (touching[place] for place in places[n])
+            plan = (one, two) if two.first >= one.end else self._merged(one, two)
+            if plan:
+                yield Pair(object_id, first, second, plan)
+
+    def _misfits(self, object_id: str, touching: Sequence[Put], places: Indices) -> Array:
+        """(n,) how little each pair (n, 2) of `touching` fits what was submitted: 0, 1 or 2.
+
+        Where two mistakes lead together is guessed from where each leads alone: if both steps are motions of the world,
+        T⁻¹ between them in one order; if both are in the object's own axes, in the other; or both displacements added
+        up. One that fits neither in its axes nor in its place is tried last.
+        """
+        scenes = [self._reference.target, self._submitted, *(put[0].scene for put in touching)]
+        if not len(places) or any(object_id not in scene.objects for scene in scenes):
+            return np.ones(len(places))
+        target, submitted, *alone = (scene.world_from_local(object_id) for scene in scenes)
+        target_pivot, submitted_pivot, *pivots = (scene.pivot_world(object_id) for scene in scenes)
+        each, back = np.array(alone), inverse(target)
+        first, second = each[places[:, 0]], each[places[:, 1]]
+        ways = np.stack((second @ back @ first, first @ back @ second))
+        size = float(np.abs(submitted[:3, :3]).max())
+        axes = np.abs(ways[..., :3, :3] - submitted[:3, :3]).max(axis=(2, 3)).min(axis=0) <= FIT * size
+        moved = np.array(pivots) - target_pivot
+        pivot = self._reference.target[object_id].pivot
+        added = moved[places[:, 0]] + moved[places[:, 1]] + target_pivot
+        at = np.stack((*(way[:, :3, :3] @ pivot + way[:, :3, 3] for way in ways), added))
+        reach = FIT * (1 + float(np.abs(submitted_pivot).max()))
+        place = np.abs(at - submitted_pivot).max(axis=2).min(axis=0) <= reach
+        return np.asarray(2.0 - axes - place)
+
+    def _merged(self, one: Altered, two: Altered) -> tuple[Altered, ...]:
+        """Return two mistakes in the same step as one, if they change different values of it."""
+        right = self._reference.steps[one.first]
+        if any(type(each.steps[0]) is not type(right) for each in (one, two)):
+            return ()
+        changes = [
+            {name: value for name, value in each.steps[0] if value != getattr(right, name)} for each in (one, two)
+        ]
+        if changes[0].keys() & changes[1].keys():
+            return ()
+        return (one._replace(steps=(right.model_copy(update={**changes[0], **changes[1]}),)),)
 
     def _inside(self, object_id: str, first: Landing, wide: Altered) -> Iterator[Pair]:
         """Yield one that spans several steps, such as two objects exchanged, with another in a step that it changes.
@@ -84,6 +194,15 @@ class Pairs:
             both = put_inside(steps, wide, narrow)
             if both is not None:
                 yield Pair(object_id, first, second, (both,))
+
+
+def _in_two_steps(touching: Sequence[Put]) -> Indices:
+    """(n, 2) places of two mistakes of which the second comes after the first, or both change one value of a step."""
+    firsts, ends = (np.array([getattr(put[1], name) for put in touching], dtype=np.intp) for name in ("first", "end"))
+    narrow = (ends == firsts + 1) & np.array([len(put[1].steps) == 1 for put in touching], dtype=np.bool_)
+    later = firsts[None, :] >= ends[:, None]
+    same = np.triu((firsts[None, :] == firsts[:, None]) & narrow[None, :] & narrow[:, None], 1)
+    return np.argwhere(later | same)
 
 
 def _rarity(pair: Pair) -> float:

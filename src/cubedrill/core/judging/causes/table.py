@@ -22,6 +22,7 @@ Put = tuple[Landing, Altered]  # where a mistake leads, and how it was put in
 
 IN_A_STEP: Final = (*VALUES, *SPACES)  # these touch nothing but what the step touches
 MISTAKES: Final[tuple[Mistake, ...]] = (*IN_A_STEP, *ORDER, *PLACING)
+DONE_TWICE: Final = next(mistake for mistake in MISTAKES if mistake.code == "step-done-twice")
 FILE_MISTAKES: Final[tuple[FileMistake, ...]] = (*FILES, *EXPORTS)
 
 
