@@ -50,7 +50,7 @@ def is_transforms(content: bytes) -> bool:
     """Tell by its first line whether a file is a table of objects."""
     first = content[:10_000].splitlines()[:1]
     text = first[0].decode("utf-8-sig", "replace") if first else ""
-    return any(_names(text.split(each))[:1] == ["object"] and each in text for each in SEPARATORS)
+    return any(_names([text.partition(each)[0]]) == ["object"] for each in SEPARATORS if each in text)
 
 
 def read(content: bytes) -> Transforms:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TypeVar
 
 import numpy as np
@@ -70,6 +71,16 @@ class SheetBatch:
             case _:
                 return frame_of(self.scene, space, object_id)
 
+    def mirrored(self, object_id: str) -> Flags:
+        """(n,) in which sheets an object has a left-handed map to the world; worked out once for all checks."""
+        if object_id not in self._mirrored:
+            self._mirrored[object_id] = np.linalg.det(self.world_from_local[object_id][:, :3, :3]) < 0
+        return self._mirrored[object_id]
+
+    @cached_property
+    def _mirrored(self) -> dict[str, Flags]:
+        return {}
+
     def points(self, object_id: str, point_local: Array) -> Array:
         """(n, 3) where a point of an object, given in its own coordinates (3,), is in the world."""
         maps = self.world_from_local[object_id]
@@ -101,8 +112,11 @@ def batch_of(start: Scene, target: Scene, sheets: Sequence[SheetSubmission]) -> 
             above = worlds.get(target[object_id].parent or "", IDENTITY)
             rows = [each.get(object_id) for each in by_object]
             laid, fine = _laid(rows, own, above, changes)
-            world_from_local = laid if above is IDENTITY else np.asarray(above @ laid)
-            sound &= fine & _surely_affine(world_from_local)
+            sound &= fine
+            world_from_local = laid
+            if above is not IDENTITY:
+                world_from_local = np.asarray(above @ laid)
+                sound &= _surely_affine(world_from_local)
             world_from_local[~sound] = IDENTITY
             worlds[object_id] = world_from_local
     return SheetBatch(target, worlds, sound, count_unsaid(start, target))
@@ -120,28 +134,30 @@ def _alike(start: SceneObject, target: SceneObject) -> bool:
 class _Changes:
     """What takes each sheet's numbers to the exercise's: `Change` for many at once.
 
-    basis (n, 3, 3), ratio (n,) and radians in one of its angle units (n,); orders: of its Euler angles.
+    basis (n, 3, 3), ratio (n,) and radians in one of its angle units (n,); orders: of its Euler angles. same: whether
+    all sheets have the exercise's own axes and unit, so that no number changes.
     """
 
     basis: Array
     ratio: Array
     radians: Array
     orders: np.ndarray
+    same: bool
 
     def __getitem__(self, which: Sequence[int] | np.ndarray) -> _Changes:
-        return _Changes(self.basis[which], self.ratio[which], self.radians[which], self.orders[which])
+        return _Changes(self.basis[which], self.ratio[which], self.radians[which], self.orders[which], self.same)
 
     def linear(self, linear: Array) -> Array:
         """(n, 3, 3) rotations and other linear maps: B R B⁻¹."""
-        return np.asarray(self.basis @ linear @ self.basis.transpose(0, 2, 1))
+        return linear if self.same else np.asarray(self.basis @ linear @ self.basis.transpose(0, 2, 1))
 
     def points(self, points: Array) -> Array:
         """(n, 3) points, in the exercise's unit."""
-        return np.asarray(self.ratio[:, None] * (self.basis @ points[:, :, None])[:, :, 0])
+        return points if self.same else np.asarray(self.ratio[:, None] * (self.basis @ points[:, :, None])[:, :, 0])
 
     def sizes(self, sizes: Array) -> Array:
         """(n, 3) factors an axis."""
-        return np.asarray((np.abs(self.basis) @ sizes[:, :, None])[:, :, 0])
+        return sizes if self.same else np.asarray((np.abs(self.basis) @ sizes[:, :, None])[:, :, 0])
 
     def turns(self, angles: Array) -> Array:
         """(n, 3, 3) the rotations of Euler angles (n, 3)."""
@@ -161,6 +177,7 @@ def _changes(target: Conventions, sheets: Sequence[SheetSubmission]) -> _Changes
         np.array([change.ratio for change in each]),
         np.array([change.source.radians_per_unit for change in each]),
         np.array([change.source.euler for change in each]),
+        all((c.up, c.handedness, c.length) == (target.up, target.handedness, target.length) for c in kinds),
     )
 
 

@@ -157,8 +157,9 @@ def points_of(result: CheckResult) -> float | None:
 
 def marks_of(points: Sequence[float | None], of: Sequence[float], pass_mark: float) -> Marks:
     """Add up the points of each check; what was not judged has none and leaves the total."""
-    total = math.fsum(mine for mine in points if mine is not None)
-    full = math.fsum(worth for mine, worth in zip(points, of, strict=True) if mine is not None)
+    judged = [mine for mine in points if mine is not None]
+    total = math.fsum(judged)
+    full = math.fsum(of if len(judged) == len(of) else (w for p, w in zip(points, of, strict=True) if p is not None))
     score = total / full if full else None
     passed = score is not None and score * (1 + RELATIVE_GUARD) >= pass_mark
     return Marks(total, full, score, passed, tuple(points))

@@ -59,7 +59,7 @@ class Pairs:
         return self._new(pair for object_id in left for pair in islice(self._ranked(object_id), number))
 
     def beside(self, explained: Sequence[Put], left: Sequence[str]) -> list[Pair]:
-        """Return pairs of a mistake that explains other objects already with any other one that touches one of these."""
+        """Return pairs of a mistake that explains other objects already with any other one that touches these."""
         found: list[Pair] = []
         for object_id in left:
             touching = [put for put in self._moving if put[0].changed & self._groups[object_id]]
@@ -130,19 +130,19 @@ class Pairs:
         common = np.array([put[0].mistake.common for put in touching])
         rarity = np.concatenate((-common[places].prod(axis=1), [_rarity(pair) for pair in inside]))
         self._fits[object_id] = int((misfits == 0).sum())
-        return self._made(object_id, touching, places, inside, np.lexsort((rarity, misfits)))
+        order = np.lexsort((rarity, misfits)).tolist()
 
-    def _made(
-        self, object_id: str, touching: Sequence[Put], places: Indices, inside: Sequence[Pair], order: Indices
-    ) -> Iterator[Pair]:
-        for n in order.tolist():
-            if n >= len(places):
-                yield inside[n - len(places)]
-                continue
-            (first, one), (second, two) = (touching[place] for place in places[n])
-            plan = (one, two) if two.first >= one.end else self._merged(one, two)
-            if plan:
-                yield Pair(object_id, first, second, plan)
+        def made() -> Iterator[Pair]:
+            for n in order:
+                if n >= len(places):
+                    yield inside[n - len(places)]
+                    continue
+                (first, one), (second, two) = (touching[place] for place in places[n])
+                plan = (one, two) if two.first >= one.end else self._merged(one, two)
+                if plan:
+                    yield Pair(object_id, first, second, plan)
+
+        return made()
 
     def _misfits(self, object_id: str, touching: Sequence[Put], places: Indices) -> Array:
         """(n,) how little each pair (n, 2) of `touching` fits what was submitted: 0, 1 or 2.

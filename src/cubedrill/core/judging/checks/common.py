@@ -215,14 +215,11 @@ def worst_of_each(missed: Sequence[Array | None]) -> Array | None:
 
 def mirrored_of_each(target: Scene, batch: SheetBatch, object_id: str) -> Flags:
     """(n,) in which sheets the object has the other handedness than the target's."""
-    return _mirrored(target.world_from_local(object_id), batch.world_from_local[object_id])
+    is_left = float(np.linalg.det(target.world_from_local(object_id)[:3, :3])) < 0
+    return np.asarray(batch.mirrored(object_id) != is_left)
 
 
 def is_mirrored(case: Case, object_id: str) -> bool:
     """Tell whether the submitted object has the other handedness than the target's."""
-    return bool(_mirrored(*(scene.world_from_local(object_id) for scene in (case.target, case.submitted))))
-
-
-def _mirrored(target: Array, submitted: Array) -> Flags:
-    """(...) which maps (..., 4, 4) have the other handedness than one (4, 4)."""
-    return np.asarray(np.linalg.det(submitted[..., :3, :3]) * np.linalg.det(target[:3, :3]) < 0)
+    one, other = (np.linalg.det(s.world_from_local(object_id)[:3, :3]) < 0 for s in (case.target, case.submitted))
+    return bool(one != other)
