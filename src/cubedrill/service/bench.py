@@ -14,13 +14,13 @@ from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, 
 from cubedrill.core.judging.verdict import Report
 from cubedrill.service.access import assignment_for
 from cubedrill.service.desks import Desk, shown
+from cubedrill.service.disclosure import is_shown, while_working
 from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks import keep_mark
 from cubedrill.service.published import Published, exercise_set
 from cubedrill.service.replays import replayed
-from cubedrill.service.setting import is_told
-from cubedrill.service.shown import exercise_at_work
+from cubedrill.service.shown import shown_exercise
 from cubedrill.service.views import BenchView
 from cubedrill.service.work import tries_left, work_of
 from cubedrill.store import submissions
@@ -56,9 +56,9 @@ def open_bench(db: Session, person: Person, assignment_id: int) -> BenchView:
         assignment=assignment.id,
         due_at=assignment.due_at,
         tries_left=tries_left(assignment, tally),
-        exercise=exercise_at_work(desk.ready),
+        exercise=shown_exercise(desk.ready, while_working(desk.ready.exercise.rules)),
         draft=shown(desk, draft),
-        work=work_of(draft.revision > 0, tally, told=is_told(assignment, datetime.now(UTC))),
+        work=work_of(draft.revision > 0, tally, told=is_shown(assignment, datetime.now(UTC))),
     )
 
 

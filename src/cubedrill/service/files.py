@@ -13,7 +13,6 @@ from cubedrill.core.judging.submission import (
     SceneFile,
     SceneSubmission,
     StepsSubmission,
-    handed,
     matched_with,
     scene_in,
 )
@@ -22,9 +21,10 @@ from cubedrill.formats.documents import AnySubmission, FormatError, Read, scene_
 from cubedrill.service import workshop
 from cubedrill.service.access import assignment_for, require_instructor, submission_for
 from cubedrill.service.bench import Source, add_submission
+from cubedrill.service.disclosure import Disclosure, as_seen, while_working, work_as_seen
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
-from cubedrill.service.shown import exercise_at_work, shown_matches, shown_objects, shown_poses
+from cubedrill.service.shown import shown_exercise, shown_matches, shown_objects, shown_poses
 from cubedrill.service.views import FileView, MatchView
 from cubedrill.service.workshop_views import BroughtView
 from cubedrill.store import files, submissions
@@ -113,11 +113,12 @@ def _read(ready: Published, name: str, content: bytes, chosen: Mapping[str, str]
 
 def _shown(assignment: Assignment, file: HandedFile, read: Read) -> FileView:
     ready = exercise_set(assignment)
-    scene, matches = _picture(ready, read.document)
+    seen = while_working(ready.exercise.rules)
+    scene, matches = _picture(ready, seen, read.document)
     return FileView(
         assignment=assignment.id,
         due_at=assignment.due_at,
-        exercise=exercise_at_work(ready),
+        exercise=shown_exercise(ready, seen),
         file=file.id,
         name=file.name,
         kind=read.document.kind,
@@ -130,13 +131,18 @@ def _shown(assignment: Assignment, file: HandedFile, read: Read) -> FileView:
     )
 
 
-def _picture(ready: Published, document: AnySubmission) -> tuple[Scene, tuple[MatchView, ...]]:
-    """What is in a file, in the exercise's axes: of a scene under the names that it has there; and what is what."""
+def _picture(ready: Published, seen: Disclosure, document: AnySubmission) -> tuple[Scene, tuple[MatchView, ...]]:
+    """What is in a file, in the exercise's axes: of a scene under the names that it has there; and the matching.
+
+    Objects look as in the target as far as that is seen, else as in the start.
+    """
     if not isinstance(document, SceneSubmission):
-        return handed(ready.start, ready.target, document).scene, ()
+        return work_as_seen(ready, seen, document).scene, ()
     found = matched_with(ready.target, document.scene)[1]
-    scene = _dressed(scene_in(ready.target, document.scene), document.scene, ready.target, found)
-    return scene, shown_matches(found, ready.target.objects.values())
+    known = as_seen(ready, seen).target
+    of_known = [match for match in found if match.target in known.objects]
+    scene = _dressed(scene_in(ready.target, document.scene), document.scene, known, of_known)
+    return scene, shown_matches(found, ready.target.objects.values()) if seen.matches else ()
 
 
 def _dressed(scene: Scene, file: SceneFile, target: Scene, found: Iterable[Match]) -> Scene:

@@ -10,8 +10,9 @@ from typing import Final
 from sqlalchemy.orm import Session
 
 from cubedrill.service.access import is_open, may_make_classes
+from cubedrill.service.disclosure import is_shown
 from cubedrill.service.published import exercise_set
-from cubedrill.service.setting import changes_for, is_told
+from cubedrill.service.setting import changes_for
 from cubedrill.service.views import HomeView, NewsView, SetExerciseView, TaughtClassView, TaughtExerciseView
 from cubedrill.service.work import tries_left, work_of
 from cubedrill.store import classes, drafts, marks, news
@@ -51,8 +52,8 @@ def _to_do_rows(db: Session, person: Person, items: Sequence[Assignment], now: d
             opens_at=None if is_open(item, now) else item.opens_at,
             due_at=item.due_at,
             tries_left=tries_left(item, tally),
-            told=is_told(item, now),
-            work=work_of(item.id in started, tally, told=is_told(item, now)),
+            told=is_shown(item, now),
+            work=work_of(item.id in started, tally, told=is_shown(item, now)),
         )
         for item in items
         for tally in [tallies.get((item.id, person.id))]
@@ -72,12 +73,12 @@ def _news(db: Session, person: Person, items: Sequence[Assignment], now: datetim
             review.made_at,
         )
         for review, assignment in news.reviews_for(db, person.id, since)
-        if assignment in by_id and is_told(by_id[assignment], now)
+        if assignment in by_id and is_shown(by_id[assignment], now)
     ]
     found += [
         ("judged again", assignment, submission, "", at)
         for assignment, submission, at in news.rechecked_for(db, person.id, since)
-        if assignment in by_id and is_told(by_id[assignment], now)
+        if assignment in by_id and is_shown(by_id[assignment], now)
     ]
     found += [
         ("set anew", assignment, None, changed, at)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 from datetime import datetime
 from typing import Final
 
@@ -14,6 +13,7 @@ from cubedrill.core.authoring.sketch import Patch, sketched
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.kept import Keeper
 from cubedrill.service.access import assignment_for, require_instructor, version_for
+from cubedrill.service.disclosure import as_seen, while_working
 from cubedrill.service.published import Published, exercise_set, version_ready
 from cubedrill.service.workshop import shown_versions
 from cubedrill.service.workshop_views import ExerciseRowView, LibraryView, PlanRowView
@@ -110,8 +110,9 @@ def set_drawing(db: Session, person: Person, assignment_id: int) -> str:
     """Return a small drawing of what is set for a student: the target beside it where its outline is to be seen."""
     assignment = assignment_for(db, person, assignment_id, "student")
     ready, version = exercise_set(assignment), assignment.exercise_version
-    if ready.exercise.rules.outline != "shown":
-        return _drawing(replace(ready, target=ready.start))
+    seen = while_working(ready.exercise.rules)
+    if not seen.target:
+        return _drawing(as_seen(ready, seen))
     return _DRAWN.get((version.id, version.published_at), lambda: _drawing(ready))
 
 

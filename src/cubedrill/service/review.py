@@ -13,15 +13,14 @@ from cubedrill.core.judging.submission import (
     SceneSubmission,
     SheetSubmission,
     StepsSubmission,
-    handed,
 )
 from cubedrill.core.judging.verdict import Cause, Report
 from cubedrill.core.kept import Keeper
 from cubedrill.service.access import assignment_for, submission_for
+from cubedrill.service.disclosure import EVERYTHING, Disclosure, Feedback, of_own_submission, work_as_seen
 from cubedrill.service.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
 from cubedrill.service.published import Published, exercise_judged_by, exercise_set
-from cubedrill.service.setting import is_told
-from cubedrill.service.shown import shown_checks, shown_exercise, shown_poses, shown_steps
+from cubedrill.service.shown import checks_without_numbers, shown_checks, shown_exercise, shown_poses, shown_steps
 from cubedrill.service.views import (
     CauseView,
     JudgedView,
@@ -43,7 +42,7 @@ from cubedrill.store.tables import Assignment, Draft, Person, Review
 
 AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 # What was handed in, carried out: of a large scene that takes seconds, and it never changes.
-_WORK: Final[Keeper[tuple[int, int, datetime], Handed]] = Keeper(50)
+_WORK: Final[Keeper[tuple[int, int, datetime, bool], Handed]] = Keeper(50)
 
 
 def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
@@ -51,13 +50,15 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
     submission = submission_for(db, person, submission_id)
     ready = exercise_judged_by(submission)
     own, assignment = submission.person_id == person.id, submission.assignment
-    untold = own and not is_told(assignment, datetime.now(UTC))
-    document = SUBMISSION.read(submission.document, submission.shape)
-    told = "instructor" if not own else "not yet" if untold else assignment.told or ready.exercise.rules.told
-    key = (submission.id, submission.reports[-1].exercise_version_id, submission.handed_in_at)
-    work = _WORK.get(key, lambda: handed(ready.start, ready.target, document))
-    judged = judged_view(ready, (document, work), report_of(submission), told, submission.reviews)
     tries = tries_of(db, assignment.id, submission.person_id)
+    seen = EVERYTHING
+    if own:
+        seen = of_own_submission(assignment, ready.exercise.rules, len(tries), datetime.now(UTC))
+    untold = seen.feedback == "not yet"
+    document = SUBMISSION.read(submission.document, submission.shape)
+    key = (submission.id, submission.reports[-1].exercise_version_id, submission.handed_in_at, seen.target)
+    work = _WORK.get(key, lambda: work_as_seen(ready, seen, document))
+    judged = judged_view(ready, (document, work), report_of(submission), seen, submission.reviews)
     return ResultView(
         **dict(judged),
         submission=submission.id,
@@ -81,26 +82,30 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultView:
 
 
 def judged_view(
-    ready: Published, given: tuple[AnySubmission, Handed], report: Report, told: str, reviews: Sequence[Review] = ()
+    ready: Published,
+    given: tuple[AnySubmission, Handed],
+    report: Report,
+    seen: Disclosure,
+    reviews: Sequence[Review] = (),
 ) -> JudgedView:
-    """Return checked work as far as somebody is told.
+    """Return checked work as far as it is seen.
 
-    given: what was handed in, and that carried out; reviews: what an instructor said of it.
+    given: what was submitted, and that as a scene (see `work_as_seen`); reviews: what an instructor said of it.
     """
     document, work = given
     states = work.states or ()
-    right = ready.explainer.reference if told in ("cause", "instructor") else None
+    right = ready.explainer.reference if seen.reference else None
     return JudgedView(
-        exercise=shown_exercise(ready),
+        exercise=shown_exercise(ready, seen),
         kind=document.kind,
         steps=shown_steps(states) if states else (),
         placed=shown_poses(work.scene),
-        report=_as_told(report, told),
-        causes=tuple(_cause(cause, told) for cause in report.causes) if told in _TOLD_WHY else (),
+        report=_report_as_seen(ready, report, seen),
+        causes=tuple(_cause(cause, seen.feedback) for cause in report.causes) if seen.causes else (),
         reference=shown_steps(right.states) if right else None,
         parted=report.parted if right else None,
-        cancelling=report.cancelling if told != "not yet" else (),
-        mark=_UNTOLD if told == "not yet" else mark_from(report, ready.exercise.pass_mark, reviews),
+        cancelling=report.cancelling if seen.feedback != "not yet" else (),
+        mark=_UNTOLD if seen.feedback == "not yet" else mark_from(report, ready.exercise.pass_mark, reviews),
         in_file=_names_in(document, work),
         pass_mark=ready.exercise.pass_mark,
     )
@@ -144,27 +149,26 @@ def _names_in(document: AnySubmission, work: Handed) -> dict[str, str]:
     return {match.submitted: last[match.submitted].name for match in work.matches if match.submitted in last}
 
 
-_TOLD_WHY: Final = ("hint", "cause", "instructor")
-
-
-def _as_told(report: Report, told: str) -> ReportView:
-    """The report, without what somebody is not told."""
-    if told == "not yet":
+def _report_as_seen(ready: Published, report: Report, seen: Disclosure) -> ReportView:
+    """The report, without what somebody may not see yet."""
+    if seen.feedback == "not yet":
         return ReportView(
             rules_version=report.rules_version, score=None, points=0, of=0, passed=False, checks=(), matches=()
         )
+    checks = report.checks if seen.checks else ()
+    matches = report.matches if seen.matches else ()
     return ReportView(
         rules_version=report.rules_version,
         score=report.score,
         points=report.points,
         of=report.of,
         passed=report.passed,
-        checks=() if told == "nothing" else shown_checks(report.checks),
-        matches=tuple(TakenView(target=m.target, submitted=m.submitted, by=m.by) for m in report.matches),
+        checks=shown_checks(checks) if seen.numbers else checks_without_numbers(ready, checks),
+        matches=tuple(TakenView(target=m.target, submitted=m.submitted, by=m.by) for m in matches),
     )
 
 
-def _cause(cause: Cause, told: str) -> CauseView:
+def _cause(cause: Cause, told: Feedback) -> CauseView:
     """A cause as far as somebody is told: where to look, what it was, or also which step of the reference."""
     if told == "hint":
         return CauseView(object=cause.object, text=cause.hint, step=None, code=None, proof="", objects=())

@@ -166,16 +166,6 @@ def take_version(db: Session, person: Person, assignment_id: int, version_id: in
     return CarriedView(carried=len(kept) - len(broken), broken=whose)
 
 
-def told_to(assignment: Assignment) -> str:
-    """How much students are told of what they handed in: as it is set, or as the exercise says."""
-    return assignment.told or exercise_set(assignment).exercise.rules.told
-
-
-def is_told(assignment: Assignment, now: datetime) -> bool:
-    """Tell whether students are told anything yet."""
-    return assignment.told_when == "at once" or now >= assignment.due_at
-
-
 def _can_be_done(version: ExerciseVersion, draft: Any) -> bool:
     work = kept_steps(draft)
     return replay_edited(version_ready(version).start, work.steps, work.off).refused is None

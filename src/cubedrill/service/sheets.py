@@ -9,9 +9,10 @@ from sqlalchemy.orm import Session
 from cubedrill.core.judging.submission import SheetSubmission, handed
 from cubedrill.service.access import assignment_for
 from cubedrill.service.bench import Source, add_submission
+from cubedrill.service.disclosure import while_working
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published, exercise_set
-from cubedrill.service.shown import exercise_at_work
+from cubedrill.service.shown import shown_exercise
 from cubedrill.service.views import SheetSent, SheetView
 from cubedrill.store import live, sheets, submissions
 from cubedrill.store.shapes import SHEET, SheetDocument
@@ -26,7 +27,7 @@ def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetView:
     return SheetView(
         assignment=assignment.id,
         due_at=assignment.due_at,
-        exercise=exercise_at_work(ready),
+        exercise=shown_exercise(ready, while_working(ready.exercise.rules)),
         revision=sheet.revision,
         saved_at=sheet.saved_at,
         **_facts(sheet),

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import replace
 from typing import Final
 from weakref import WeakKeyDictionary
 
@@ -22,6 +21,7 @@ from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.steps import OPS, Step
 from cubedrill.core.steps.replay import Replayed, State, readings_of
 from cubedrill.core.values import Array, as_vector
+from cubedrill.service.disclosure import Disclosure, as_seen
 from cubedrill.service.draft import DraftSteps
 from cubedrill.service.published import Published
 from cubedrill.service.views import (
@@ -45,16 +45,9 @@ from cubedrill.service.views import (
 from cubedrill.store.tables import StepsKept
 
 
-def exercise_at_work(published: Published) -> ExerciseView:
-    """Return an exercise for somebody who works on it: without the target where its outline is not to be seen."""
-    if published.exercise.rules.outline == "shown":
-        return shown_exercise(published)
-    unmarked = replace(published, exercise=published.exercise.model_copy(update={"checks": ()}), target=published.start)
-    return shown_exercise(unmarked)
-
-
-def shown_exercise(published: Published) -> ExerciseView:
-    """Return an exercise as it is drawn; of the target, only what differs from the start."""
+def shown_exercise(ready: Published, seen: Disclosure) -> ExerciseView:
+    """Return an exercise as it is drawn, as far as it is seen; of the target, only what differs from the start."""
+    published = as_seen(ready, seen)
     exercise, start, target = published.exercise, published.start, published.target
     return ExerciseView(
         id=exercise.id,
@@ -167,6 +160,19 @@ def shown_matches(found: Sequence[Match], wanted: Iterable[SceneObject]) -> tupl
 def shown_checks(results: Iterable[CheckResult]) -> tuple[CheckView, ...]:
     """Return what was tested as it is shown."""
     return tuple(CheckView.model_construct(**dict(result)) for result in results)
+
+
+def checks_without_numbers(ready: Published, results: Iterable[CheckResult]) -> tuple[CheckView, ...]:
+    """Return which checks passed and which did not, without a number or a name that only a hidden target has."""
+    found = []
+    for view in shown_checks(results):
+        wanted, start = ready.target.objects.get(view.object), ready.start.objects.get(view.object)
+        label = view.label
+        if wanted is not None and start is not None:
+            label = label.replace(wanted.name, start.name)
+        hidden = {"target": (), "submitted": None, "difference": None, "text": "", "wanted": "", "found": ""}
+        found.append(view.model_copy(update={**hidden, "label": label}))
+    return tuple(found)
 
 
 # A reading that did not change from one step to the next is shown as it was.

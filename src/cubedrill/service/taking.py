@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Literal
 
 from pydantic import ValidationError
@@ -11,17 +12,19 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.authoring.plan import UNTITLED
 from cubedrill.core.geometry.conventions import Conventions
-from cubedrill.core.judging.submission import SceneSubmission, handed, scene_in
+from cubedrill.core.judging.submission import SceneSubmission, scene_in
 from cubedrill.core.scene.scene import Scene
 from cubedrill.formats.converting import converted_scene, written
 from cubedrill.formats.limits import UnreadableError
 from cubedrill.service.access import assignment_for, plan_for, submission_for
 from cubedrill.service.bench import desk_of
+from cubedrill.service.disclosure import EVERYTHING, of_own_submission, while_working, work_as_seen
 from cubedrill.service.draft import kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import exercise_of
 from cubedrill.service.workshop import whole_plan
 from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.submissions import next_number
 from cubedrill.store.tables import Person
 
 Given = Literal["start", "target"]
@@ -49,7 +52,7 @@ def take_assignment(db: Session, person: Person, assignment_id: int, which: Own,
     assignment = assignment_for(db, person, assignment_id, "student")
     desk = desk_of(db, person, assignment_id)
     ready = desk.ready
-    if which == "target" and ready.exercise.rules.outline != "shown":
+    if which == "target" and not while_working(ready.exercise.rules).target:
         raise RefusedError("not-shown")
     scene = {"start": lambda: ready.start, "target": lambda: ready.target}.get(
         which, lambda: desk.after(kept_steps(desk.opened())).states[-1].scene
@@ -62,10 +65,15 @@ def take_submission(db: Session, person: Person, submission_id: int, as_: As) ->
     submission = submission_for(db, person, submission_id)
     ready = exercise_of(submission)
     document = SUBMISSION.read(submission.document, submission.shape)
+    seen = EVERYTHING
+    if submission.person_id == person.id:
+        assignment, now = submission.assignment, datetime.now(UTC)
+        attempts = next_number(db, assignment.id, person.id) - 1
+        seen = of_own_submission(assignment, ready.exercise.rules, attempts, now)
     if isinstance(document, SceneSubmission):
         scene = scene_in(ready.target, document.scene)  # under the names that it had
     else:
-        scene = handed(ready.start, ready.target, document).scene
+        scene = work_as_seen(ready, seen, document).scene
     return _taken(f"{ready.exercise.id}-{submission.person.sign_in}-{submission.number}", scene, as_)
 
 

@@ -6,10 +6,10 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.separate import way_with
-from cubedrill.core.judging.submission import handed
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import replay
 from cubedrill.service.bench import as_handed_in
+from cubedrill.service.disclosure import after_submitting, work_as_seen
 from cubedrill.service.draft import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published
@@ -30,8 +30,8 @@ def tried(db: Session, person: Person, plan_id: int) -> JudgedView:
         raise RefusedError("nothing-done")
     ready, document = desk.ready, as_handed_in(desk, work)
     report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
-    work_done = handed(ready.start, ready.target, document)
-    return judged_view(ready, (document, work_done), report, ready.exercise.rules.told)
+    seen = after_submitting(ready.exercise.rules, ready.exercise.rules.told, over=False)
+    return judged_view(ready, (document, work_as_seen(ready, seen, document)), report, seen)
 
 
 def mistaken(db: Session, person: Person, plan_id: int, number: int) -> WayView:

@@ -25,10 +25,11 @@ from cubedrill.core.steps.replay import State, replay
 from cubedrill.formats.places import sentence_of
 from cubedrill.service.access import plan_for, require_instructor, version_for
 from cubedrill.service.desks import Desk, shown
+from cubedrill.service.disclosure import EVERYTHING, while_working
 from cubedrill.service.draft import kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.published import Published
-from cubedrill.service.shown import exercise_at_work, shown_checks, shown_exercise, shown_steps
+from cubedrill.service.shown import shown_checks, shown_exercise, shown_steps
 from cubedrill.service.workshop_views import (
     CheckedView,
     CreatedView,
@@ -290,7 +291,9 @@ def ready_of(plan: Plan) -> Published:
 def open_part(db: Session, person: Person, plan_id: int, part: Part) -> DeskView:
     """Return a part of a plan at which steps are done."""
     desk = desk_of(db, person, plan_id, part)
-    return DeskView(exercise=exercise_at_work(desk.ready), draft=shown(desk, desk.opened()))
+    return DeskView(
+        exercise=shown_exercise(desk.ready, while_working(desk.ready.exercise.rules)), draft=shown(desk, desk.opened())
+    )
 
 
 def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, ...], apart: bool) -> CheckedView:
@@ -305,7 +308,7 @@ def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, .
     states: list[State] = replay(ready.start, plan.reference) if plan.reference else []
     work = Handed(states[-1].scene, states) if states else Handed(ready.target)
     return CheckedView(
-        exercise=shown_exercise(ready),
+        exercise=shown_exercise(ready, EVERYTHING),
         steps=shown_steps(states) if states else (),
         results=shown_checks(judge_handed(ready.exercise, ready.target, work).checks),
         separation=separate(ready.exercise, ready.start, ready.target, told=told, apart=apart) if states else None,

@@ -1,0 +1,109 @@
+"""What may a person see of an exercise now? One place decides, and every response is built from its answer."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Final, Literal
+
+from cubedrill.core.judging.exercise import Rules
+from cubedrill.core.judging.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
+from cubedrill.core.steps.replay import replay
+from cubedrill.service.published import Published
+from cubedrill.store.tables import Assignment
+
+Feedback = Literal["not yet", "nothing", "check", "hint", "cause", "instructor"]
+
+WITH_CHECKS: Final[Collection[Feedback]] = ("check", "hint", "cause", "instructor")
+WITH_CAUSES: Final[Collection[Feedback]] = ("hint", "cause", "instructor")
+WITH_REFERENCE: Final[Collection[Feedback]] = ("cause", "instructor")
+
+
+@dataclass(frozen=True)
+class Disclosure:
+    """What a person may see of an exercise.
+
+    target: the scene to reach: drawn, in numbers, as a file, and the names of what only it has. numbers: what each
+    check wanted and by how much it was missed. matches: which objects are taken for which of the target's. feedback:
+    how much is said of a submission.
+    """
+
+    target: bool
+    numbers: bool
+    matches: bool
+    feedback: Feedback = "not yet"
+
+    @property
+    def checks(self) -> bool:
+        """Whether the verdict of each check is shown."""
+        return self.feedback in WITH_CHECKS
+
+    @property
+    def causes(self) -> bool:
+        """Whether causes, or hints, are shown."""
+        return self.feedback in WITH_CAUSES
+
+    @property
+    def reference(self) -> bool:
+        """Whether the steps of the reference are shown."""
+        return self.feedback in WITH_REFERENCE and self.target
+
+
+EVERYTHING: Final = Disclosure(target=True, numbers=True, matches=True, feedback="instructor")
+
+
+def while_working(rules: Rules) -> Disclosure:
+    """Return what a student sees at the bench, on a sheet or of a file before handing it in."""
+    outline, gaps = rules.outline == "shown", rules.gaps == "shown"
+    return Disclosure(target=outline, numbers=gaps, matches=outline or gaps)
+
+
+def after_submitting(rules: Rules, feedback: Feedback, *, over: bool) -> Disclosure:
+    """Return what a student sees of a submission of her own.
+
+    A target that is hidden at work stays hidden while there is something left to try; over: nothing is.
+    """
+    working = while_working(rules)
+    if feedback in ("not yet", "nothing"):
+        return replace(working, feedback=feedback)
+    known = working.target or working.numbers or over
+    return Disclosure(target=known, numbers=known, matches=known, feedback=feedback)
+
+
+def is_shown(assignment: Assignment, now: datetime) -> bool:
+    """Tell whether students see feedback yet."""
+    return assignment.told_when == "at once" or now >= assignment.due_at
+
+
+def of_own_submission(assignment: Assignment, rules: Rules, attempts: int, now: datetime) -> Disclosure:
+    """Return what a student sees of a submission of her own; attempts: how many she has made."""
+    level: Feedback = assignment.told or rules.told  # type: ignore[assignment]
+    feedback: Feedback = level if is_shown(assignment, now) else "not yet"
+    used_up = assignment.tries is not None and attempts >= assignment.tries
+    return after_submitting(rules, feedback, over=used_up or now >= assignment.due_at)
+
+
+def as_seen(ready: Published, seen: Disclosure) -> Published:
+    """Return an exercise as it is seen: without target and checks if the target is hidden."""
+    if seen.target:
+        return ready
+    return replace(ready, exercise=ready.exercise.model_copy(update={"checks": ()}), target=ready.start)
+
+
+def work_as_seen(
+    ready: Published, seen: Disclosure, document: StepsSubmission | SheetSubmission | SceneSubmission
+) -> Handed:
+    """Return a submission as a scene in which nothing comes from a hidden target: objects, names, places or tree."""
+    if seen.target:
+        return handed(ready.start, ready.target, document)
+    match document:
+        case StepsSubmission():
+            states = replay(ready.start, document.steps)
+            return Handed(states[-1].scene, states)
+        case SheetSubmission():
+            rows = tuple(row for row in document.rows if row.object in ready.start.objects)
+            return handed(ready.start, ready.start, document.model_copy(update={"rows": rows}))
+        case SceneSubmission(scene=scene):
+            alone = document.model_copy(update={"scene": scene.model_copy(update={"matches": {}})})
+            return handed(ready.start, ready.start, alone)

@@ -1,0 +1,184 @@
+"""Nothing of a hidden target is in any response to a student before its time: looked for in every field of each."""
+
+import itertools
+import json
+import re
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.exercise import Exercise
+from cubedrill.formats.converting import WRITTEN
+from cubedrill.store.exercises import add_version
+from cubedrill.store.tables import Assignment
+from tests.api.conftest import CRATES
+
+CRATE = {"kind": "cuboid", "size": [1, 1, 1]}
+# Every number, name, id and colour of the target is one that stands nowhere else.
+SECRET_NUMBERS = {"4.4321", "-3.6789", "7.1234", "2.2468", "0.3579"}
+SECRET_WORDS = ("hidden-copy", "Grand Hidden", "#13579b", "hidden-unit", "Secret Unit")
+STEPS = [
+    {"op": "move", "objects": ["crate"], "to": [4.4321, 2.2468, -3.6789]},
+    {"op": "duplicate", "objects": ["crate"], "ids": ["hidden-copy"], "between": {"op": "move", "by": [0, 0, 10.8023]}},
+    {"op": "pivot", "objects": ["lid"], "at": [0.3579, 0, 0]},
+    {"op": "rename", "objects": ["lid"], "name": "Grand Hidden"},
+    {"op": "paint", "objects": ["lid"], "colour": "#13579b"},
+    {"op": "assemble", "objects": ["lid"], "id": "hidden-unit", "name": "Secret Unit"},
+]
+CHECKS = [
+    {"id": "crate", "kind": "position", "object": "crate", "tolerance": 0.01, "points": 3},
+    {"id": "copy", "kind": "position", "object": "hidden-copy", "tolerance": 0.01},
+    {"id": "turn", "kind": "rotation", "object": "crate", "tolerance": 1},
+    {"id": "name", "kind": "name", "object": "lid"},
+    {"id": "look", "kind": "look", "object": "lid"},
+    {"id": "pivot", "kind": "pivot", "object": "lid", "tolerance": 0.01},
+]
+JUNK = {"op": "move", "objects": ["crate"], "by": [1, 0, 0], "entry": "typed"}
+
+
+def exercise(**rules):
+    hidden = {"outline": "hidden", "gaps": "hidden", "measure": "hidden"}
+    return Exercise.model_validate(
+        {
+            "format": "cube-drill/exercise", "version": 1, "id": "secret", "title": "Place by the brief",
+            "start": {"objects": [{"id": "crate", "name": "Crate", "solid": CRATE}, {"id": "lid", "name": "Lid", "solid": CRATE}]},
+            "reference": {"steps": STEPS}, "checks": CHECKS, "rules": {**hidden, **rules},
+        }
+    )  # fmt: skip
+
+
+def leaks(answer, label_words=()):
+    """What of the target stands in a response: numbers anywhere in its text, to four places, and words."""
+    text = answer.content.decode("utf-8", "replace")
+    shown = {f"{float(number):.4f}".rstrip("0") for number in re.findall(r"-?\d+\.\d+(?:e-?\d+)?", text)}
+    return sorted(shown & SECRET_NUMBERS) + [word for word in SECRET_WORDS if word in text and word not in label_words]
+
+
+def set_as(app, **columns):
+    with Session(app.state.engine) as db, db.begin():
+        assignment = db.get_one(Assignment, CRATES)
+        for name, value in columns.items():
+            setattr(assignment, name, value)
+
+
+def begun(app, made):
+    """Set an exercise in the place of the first one, with a day to go."""
+    with Session(app.state.engine) as db, db.begin():
+        version = add_version(db, made).id
+    set_as(app, exercise_version_id=version, due_at=datetime.now(UTC) + timedelta(days=1), tries=None)
+
+
+def submit_steps(pim):
+    revision = pim.get(f"/api/assignments/{CRATES}/bench").json()["draft"]["revision"]
+    revision = pim.save(revision, [JUNK]).json()["revision"]
+    return [pim.hand_in(revision)]
+
+
+def submit_sheet(pim):
+    """A sheet with an empty row of what only the target has."""
+    revision = pim.get(f"/api/assignments/{CRATES}/sheet").json()["revision"]
+    rows = [{"object": "hidden-copy"}, {"object": "lid", "scale": [1, 1, 2]}]
+    sheet = {"conventions": {}, "cells": {}, "rows": rows}
+    saved = pim.call("PUT", f"/api/assignments/{CRATES}/sheet", json={"revision": revision, "sheet": sheet})
+    answer = pim.call("POST", f"/api/assignments/{CRATES}/sheet/submissions", json=saved.json())
+    return [answer]
+
+
+def submit_file(pim):
+    """A file whose objects are like those of the target, under other names."""
+    objects = [{"id": f"x{n}", "name": f"Box {n}", "solid": CRATE, "translation": [n, 0, 0]} for n in range(3)]
+    content = json.dumps({"conventions": {"length": "m"}, "objects": objects}).encode()
+    sent = pim.call("POST", f"/api/assignments/{CRATES}/files", params={"name": "mine.json"}, content=content)
+    file = sent.json()["file"]
+    looked = pim.get(f"/api/assignments/{CRATES}/files/{file}?length=cm")
+    handed = pim.call("POST", f"/api/assignments/{CRATES}/files/{file}/submissions", json={})
+    return [handed, sent, looked]
+
+
+WAYS = {"steps": submit_steps, "sheet": submit_sheet, "file": submit_file}
+
+
+def at_work(pim):
+    place = f"/api/assignments/{CRATES}"
+    work = {"steps": [JUNK], "cursor": 1}
+    asked = {"asked": [{"first": {"object": "crate"}}]}
+    yield pim.get("/api/home")
+    for path in ("bench", "sheet", "drawing"):
+        yield pim.get(f"{place}/{path}")
+    for kind in WRITTEN:
+        for which in ("start", "work"):
+            yield pim.get(f"{place}/scenes/{which}?kind={kind}&up=z&handedness=right&length=m")
+        assert pim.get(f"{place}/scenes/target?kind={kind}").status_code == 403
+    for path, body in (
+        ("look", work), ("preview", work), ("text", work), ("lines", {"text": "Move Crate by 1 m along X"}),
+        ("say", {**work, "line": "Move "}), ("say", {**work, "line": ""}), ("measures", {**work, **asked}),
+    ):  # fmt: skip
+        yield pim.call("POST", f"{place}/{path}", json=body)
+
+
+def results(pim, submission, kinds=(".json",)):
+    yield pim.get(f"/api/submissions/{submission}")
+    for kind in kinds:
+        yield pim.get(f"/api/submissions/{submission}/scene?kind={kind}")
+    yield pim.get(f"/api/submissions/{submission}/file")
+    yield pim.get("/api/home")
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_a_hidden_target_stays_hidden_until_nothing_is_left_to_try(way, app, sign_in):
+    begun(app, exercise())
+    pim = sign_in("pim")
+    submitted, *looked = WAYS[way](pim)
+    assert submitted.status_code == 201, submitted.text
+    submission = submitted.json()["submission"]
+    set_as(app, told_when="after due")
+    typed = ("hidden-copy",) if way == "sheet" else ()  # her own row
+    for answer in (*at_work(pim), submitted, *looked, *results(pim, submission, WRITTEN)):
+        assert answer.status_code < 500, answer.text
+        assert leaks(answer, typed) == [], (str(answer.request.url), leaks(answer))
+    later, past = datetime.now(UTC) + timedelta(days=1), datetime.now(UTC) - timedelta(minutes=1)
+    every = itertools.product(("nothing", "check", "hint", "cause"), ("at once", "after due"), (None, 1), (later, past))
+    seen = set()
+    for told, when, tries, due in every:
+        set_as(app, told=told, told_when=when, tries=tries, due_at=due)
+        over = tries == 1 or due == past
+        is_shown = (when == "at once" or due == past) and told != "nothing"
+        # Which check it was has a name, which may be of an object that only the target has.
+        words = ("hidden-copy",) if is_shown else ()
+        for answer in results(pim, submission):
+            found = leaks(answer, words if "scene" not in str(answer.request.url) else ())
+            if is_shown and over:
+                seen.update(found)
+            else:
+                assert found == [], (told, when, tries, due == past, str(answer.request.url), found)
+    assert {"4.4321", "-3.6789"} <= seen  # once nothing is left to try, it is shown: the search finds it
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_an_instructor_sees_all_of_it(way, app, sign_in, odile):
+    begun(app, exercise(told="nothing"))
+    submitted = WAYS[way](sign_in("pim"))[0].json()["submission"]
+    assert {"4.4321", "-3.6789"} <= set(leaks(odile.get(f"/api/submissions/{submitted}")))
+
+
+def test_a_target_whose_outline_is_shown_is_shown_from_the_start(app, sign_in):
+    begun(app, exercise(outline="shown"))
+    assert {"4.4321", "-3.6789", "hidden-copy"} <= set(leaks(sign_in("pim").get(f"/api/assignments/{CRATES}/bench")))
+
+
+def test_gaps_that_are_shown_at_work_are_shown_on_the_result_too(app, sign_in):
+    begun(app, exercise(gaps="shown", told="check"))
+    pim = sign_in("pim")
+    result = pim.get(f"/api/submissions/{submit_steps(pim)[0].json()['submission']}").json()
+    assert result["report"]["checks"][0]["target"] == [4.4321, 2.2468, -3.6789]
+
+
+def test_which_check_was_missed_is_said_without_numbers_while_there_is_something_left_to_try(app, sign_in):
+    begun(app, exercise(told="check"))
+    pim = sign_in("pim")
+    result = pim.get(f"/api/submissions/{submit_steps(pim)[0].json()['submission']}").json()
+    crate, _copy, turn, name, *_ = result["report"]["checks"]
+    assert (crate["verdict"], crate["points"], crate["of"], turn["verdict"]) == ("fail", 0, 3, "pass")
+    assert (crate["target"], crate["submitted"], crate["difference"], crate["text"]) == ([], None, None, "")
+    assert name["label"] == "Name of Lid"
