@@ -470,7 +470,7 @@ def test_a_mistake_is_looked_at_and_tried_as_a_student(sign_in):
         expect(slider).to_have_attribute("aria-valuetext", re.compile(rf"^{last}\. "))
     said = [beside.get_by_role("slider", name=f"{way}: step") for way in ("Mistake", "Right way")]
     assert len({slider.get_attribute("aria-valuetext") for slider in said}) == 2
-    page.get_by_role("button", name="Put away").click()
+    page.get_by_role("button", name="Archive").click()
     expect(beside).to_have_count(0)
     page.get_by_role("button", name="Half sunk, its centre taken for its base").first.press("Enter")
     page.get_by_role("button", name="Try it as a student").click()

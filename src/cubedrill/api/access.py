@@ -12,7 +12,7 @@ from urllib.parse import urlsplit
 from fastapi import Depends, Header, HTTPException, Request
 from sqlalchemy.orm import Session
 
-from cubedrill.service.accounts import From, signed_in
+from cubedrill.service.accounts import From, hold, signed_in
 from cubedrill.service.errors import RefusedError
 from cubedrill.settings import Settings
 from cubedrill.store.live import noted
@@ -108,9 +108,11 @@ def session_that_changes(
 SessionThatChanges = Annotated[SignedIn, Depends(session_that_changes)]
 
 
-def person_who_changes(session: SessionThatChanges) -> Person:
-    """Return who is signed in, for a change."""
-    return current_person(session)
+def person_who_changes(session: SessionThatChanges, db: Database) -> Person:
+    """Return who is signed in, for a change; nobody erases her before it is through."""
+    person = current_person(session)
+    hold(db, person)
+    return person
 
 
 CurrentPerson = Annotated[Person, Depends(current_person)]

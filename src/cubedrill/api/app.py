@@ -69,6 +69,7 @@ def create_app(settings: Settings) -> FastAPI:
     _add_edge(app, settings)
     app.include_router(session.router, prefix="/api")
     app.include_router(classes.router, prefix="/api")
+    app.include_router(classes.invitations, prefix="/api")
     app.include_router(setting.router, prefix="/api")
     app.include_router(board.router, prefix="/api")
     app.include_router(board.insights, prefix="/api")

@@ -36,6 +36,8 @@ STATUS: Final[dict[Code, int]] = {
     "stale-plan": 409,
     "unsound": 422,
     "not-yours": 403,
+    "view-only": 403,
+    "not-invited": 404,
     "own-work": 403,
     "already-set": 409,
     "nothing-there": 422,

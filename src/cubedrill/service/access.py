@@ -12,6 +12,7 @@ from cubedrill.store import classes, plans, submissions
 from cubedrill.store.tables import Assignment, Classroom, ExerciseVersion, Person, StoredPlan, StoredSubmission
 
 Role = Literal["student", "instructor"]
+Right = Literal["view", "edit"]
 
 
 def assignment_for(db: Session, person: Person, assignment_id: int, role: Role) -> Assignment:
@@ -75,13 +76,33 @@ def class_for(db: Session, person: Person, class_id: int) -> Classroom:
     return db.get_one(Classroom, class_id)
 
 
-def plan_for(db: Session, person: Person, plan_id: int) -> StoredPlan:
-    """Return a plan to its owner and, where it is shared, to the instructors of her classes."""
+def plan_for(db: Session, person: Person, plan_id: int, right: Right = "view") -> StoredPlan:
+    """Return a plan to its owner, and to whom it is shared with for this.
+
+    Raises RefusedError "not-found" for everybody else, and "view-only" for who may only look at it.
+    """
     plan = plans.plan_by_id(db, plan_id)
     if plan is None:
         raise RefusedError("not-found")
-    if plan.owner_id != person.id and not (plan.shared and plan.owner_id in plans.colleagues(db, person.id)):
+    if plan.owner_id == person.id:
+        return plan
+    if not plans.rights_on(db, person.id, plan_id) or not may_make_classes(db, person):
         raise RefusedError("not-found")
+    if right == "edit" and not may_edit(db, person, plan):
+        raise RefusedError("view-only", owner=plan.owner.name)
+    return plan
+
+
+def may_edit(db: Session, person: Person, plan: StoredPlan) -> bool:
+    """Tell whether somebody who can open a plan may change it too."""
+    return plan.owner_id == person.id or "edit" in plans.rights_on(db, person.id, plan.id)
+
+
+def own_plan(db: Session, person: Person, plan_id: int) -> StoredPlan:
+    """Return a plan to its owner; raise RefusedError "not-yours" for whom it is shared with."""
+    plan = plan_for(db, person, plan_id)
+    if plan.owner_id != person.id:
+        raise RefusedError("not-yours", owner=plan.owner.name)
     return plan
 
 

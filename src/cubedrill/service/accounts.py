@@ -62,8 +62,7 @@ def sign_in(db: Session, name: str, password: str, at: From, now: datetime) -> t
     name = name.strip().lower()
     counted = _counted(db, name, at.address, now)
     person = people.person_by_sign_in(db, name)
-    fits = PASSWORDS.verify(password, person.password_hash if person and person.password_hash else _nobodys_hash())
-    if person is None or not fits:
+    if person is None or not _fits(password, person):
         facts = {"sign_in": name, "address": at.address}
         db.add(Event(person_id=person.id if person else None, kind="sign-in failed", facts=facts))
         db.commit()
@@ -73,6 +72,22 @@ def sign_in(db: Session, name: str, password: str, at: From, now: datetime) -> t
     people.delete_failure(db, counted)
     people.delete_expired(db, now, now - IDLE, now - THROTTLE_WINDOW)
     return begin_session(db, person, at, now)
+
+
+def _fits(password: str, person: Person | None) -> bool:
+    """Tell whether a password is somebody's, in the same time for everybody.
+
+    One-time passwords are random and hashed at little cost, own ones at full cost: one of each is always checked, so
+    that the time tells neither who exists nor who has not chosen a password yet.
+    """
+    own, one_time = _nobodys_hash(), _nobodys_one_time_hash()
+    if person is not None and person.password_hash:
+        if person.one_time_until is None:
+            own = person.password_hash
+        else:
+            one_time = person.password_hash
+    fits = PASSWORDS.verify(password, own), _RANDOM_ONES.verify(password, one_time)
+    return any(fits)
 
 
 def begin_session(db: Session, person: Person, at: From, now: datetime) -> tuple[str, PersonView]:
@@ -103,8 +118,14 @@ def signed_in(db: Session, token: str | None, now: datetime) -> SignedIn:
     if session is None:
         raise RefusedError("signed-out")
     if session.seen_at < now - NOTED_EVERY:
-        session.seen_at = now
+        people.note_seen(db, session.token_hash, now)  # not through the object: the session may end meanwhile
     return session
+
+
+def hold(db: Session, person: Person) -> None:
+    """Let nobody erase somebody until the transaction ends; raise RefusedError "signed-out" if she has been."""
+    if not people.hold(db, person.id):
+        raise RefusedError("signed-out")
 
 
 def sign_out(db: Session, session: SignedIn) -> None:
@@ -222,6 +243,12 @@ def tried_code(db: Session, address: str, now: datetime) -> None:
 def _nobodys_hash() -> str:
     """What is checked where there is no such person, so that the answer takes as long as for one who exists."""
     return PASSWORDS.hash(secrets.token_urlsafe(16))
+
+
+@cache
+def _nobodys_one_time_hash() -> str:
+    """The same of a one-time password."""
+    return _RANDOM_ONES.hash(secrets.token_urlsafe(16))
 
 
 def token_hash(token: str) -> str:

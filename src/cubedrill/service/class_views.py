@@ -8,8 +8,8 @@ from typing import Literal
 from cubedrill.core.values import Value
 
 Role = Literal["student", "instructor"]
-# What a row of a list would do: add a person, take a known one in, or back, change her, or nothing.
-Does = Literal["new", "joins", "back", "changed", "known", "refused"]
+# What a row of a list would do: add a person, take a known one in, or back, ask her to teach, change her, or nothing.
+Does = Literal["new", "joins", "back", "invited", "changed", "known", "refused"]
 
 
 class SessionView(Value):
@@ -55,6 +55,14 @@ class MemberView(Value):
     mine: bool
 
 
+class InvitedView(Value):
+    """Somebody who is asked to teach a class and has not answered yet."""
+
+    person: int
+    name: str
+    made_at: datetime
+
+
 class JoinCodeView(Value):
     """A code by which students come in by themselves."""
 
@@ -69,6 +77,7 @@ class ClassPageView(Value):
     name: str
     time_zone: str
     members: tuple[MemberView, ...]
+    invited: tuple[InvitedView, ...]
     codes: tuple[JoinCodeView, ...]
     others: tuple[ClassRowView, ...]
 

@@ -18,6 +18,7 @@ from cubedrill.service.class_views import (
     ClassRowView,
     DoneListView,
     DoneView,
+    InvitedView,
     JoinCodeView,
     MemberView,
 )
@@ -89,6 +90,10 @@ def class_view(db: Session, person: Person, class_id: int, now: datetime) -> Cla
                 mine=each.person_id in mine,
             )
             for each in members if each.person.erased_at is None or each.left_at is None
+        ),
+        invited=tuple(
+            InvitedView(person=each.person_id, name=each.person.name, made_at=each.made_at)
+            for each in classes.invitations_of(db, class_id)
         ),
         codes=tuple(JoinCodeView(code=c.code, ends_at=c.ends_at) for c in classes.join_codes_of(db, class_id, now)),
         others=tuple(row for row in _rows(db, person) if row.id != class_id),

@@ -21,13 +21,17 @@ from cubedrill.store.tables import Assignment, StepsKept
 
 @dataclass(frozen=True)
 class Desk:
-    """On what steps are done, and where they are kept: the table, and the key in it; set_as: a student's, as what."""
+    """On what steps are done, and where they are kept: the table, and the key in it.
+
+    set_as: a student's, as what. view_only_of: the owner of a plan that whoever asks may only look at.
+    """
 
     db: Session
     ready: Published
     table: type[StepsKept]
     key: tuple[tuple[str, int | str], ...]
     set_as: Assignment | None = None
+    view_only_of: str = ""
 
     @property
     def whose(self) -> tuple[object, ...]:
@@ -66,9 +70,11 @@ def shown(desk: Desk, draft: StepsKept) -> DraftView:
 def save(desk: Desk, revision: int, sent: Sent) -> DraftView:
     """Save work against the revision it was made on, and return it replayed.
 
-    Raises RefusedError "stale-draft" with the newer draft, or the CoreError of a last step that cannot be done; then
-    nothing is saved. An earlier step that can no longer be done is kept and marked: it was good work once.
+    Raises RefusedError "view-only", "stale-draft" with the newer draft, or the CoreError of a last step that cannot be
+    done; then nothing is saved. An earlier step that can no longer be done is kept and marked: it was good work once.
     """
+    if desk.view_only_of:
+        raise RefusedError("view-only", owner=desk.view_only_of)
     found = replayed(desk.ready, desk.whose, sent.work.steps, sent.work.off)
     if found.refused is not None and found.refused.step == len(sent.work.steps):
         raise found.refused

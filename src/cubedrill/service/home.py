@@ -13,7 +13,14 @@ from cubedrill.service.access import is_open, may_make_classes
 from cubedrill.service.disclosure import is_shown
 from cubedrill.service.published import exercise_set
 from cubedrill.service.setting import changes_for
-from cubedrill.service.views import HomeView, NewsView, SetExerciseView, TaughtClassView, TaughtExerciseView
+from cubedrill.service.views import (
+    HomeView,
+    InvitationView,
+    NewsView,
+    SetExerciseView,
+    TaughtClassView,
+    TaughtExerciseView,
+)
 from cubedrill.service.work import tries_left, work_of
 from cubedrill.store import classes, drafts, marks, news
 from cubedrill.store.marks import Tally
@@ -32,6 +39,12 @@ def home_of(db: Session, person: Person) -> HomeView:
     students = classes.student_counts(db, [each.id for each in taught_classes])
     return HomeView(
         teaches=may_make_classes(db, person),
+        invitations=tuple(
+            InvitationView(
+                class_id=each.class_id, class_name=each.classroom.name, by=each.by.name, made_at=each.made_at
+            )
+            for each in classes.invitations_to(db, person.id)
+        ),
         to_do=_to_do_rows(db, person, to_do, now),
         news=_news(db, person, to_do, now),
         taught=_taught_rows(db, person, students),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Final
@@ -30,17 +31,23 @@ def library_of(db: Session, person: Person) -> LibraryView:
     """Return what somebody may see; raise RefusedError "wrong-role" for who teaches no class."""
     require_instructor(db, person)
     counts = plans.step_counts(db)
+    seen = plans.plans_seen_by(db, person.id)
+    shares = Counter(share.plan_id for share in plans.shares_of(db, [plan.id for plan in seen]))
+    rights = plans.rights_of(db, person.id)
     versions = plans.versions_seen_by(db, person.id)
     settings = plans.settings_of(db, person.id)
     tallies = tallies_of_assignments(db, [item.id for item in settings])
     by_exercise = itertools.groupby(versions, key=lambda version: version.exercise)
     return LibraryView(
-        plans=tuple(_plan_row(person, plan, counts) for plan in plans.plans_seen_by(db, person.id)),
+        plans=tuple(_plan_row(person, plan, counts, (shares[plan.id], rights.get(plan.id, set()))) for plan in seen),
         exercises=tuple(_exercise_row(list(of_one), settings, tallies) for _exercise, of_one in by_exercise),
     )
 
 
-def _plan_row(person: Person, plan: StoredPlan, counts: dict[tuple[int, str], int]) -> PlanRowView:
+def _plan_row(
+    person: Person, plan: StoredPlan, counts: dict[tuple[int, str], int], shared: tuple[int, set[str]]
+) -> PlanRowView:
+    """A row of a plan; shared: with how many, and what for with whoever looks."""
     card = CARD.read(plan.document, plan.shape)
     return PlanRowView(
         plan=plan.id,
@@ -48,7 +55,8 @@ def _plan_row(person: Person, plan: StoredPlan, counts: dict[tuple[int, str], in
         exercise=plan.exercise,
         owner=plan.owner.name,
         own=plan.owner_id == person.id,
-        shared=plan.shared,
+        may_edit=plan.owner_id == person.id or "edit" in shared[1],
+        shared=shared[0] if plan.owner_id == person.id else 0,
         archived=plan.archived,
         saved_at=plan.saved_at,
         stage=counts.get((plan.id, "stage"), 0),

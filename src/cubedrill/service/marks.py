@@ -120,6 +120,8 @@ def add_review(
             raise RefusedError("unknown-check")
         if points is not None and points > result.of:
             raise RefusedError("too-many-points", of=f"{result.of:g}")
+    if not hold_mark(db, submission.id):  # first of all: erasing takes marks before what they are of
+        raise RefusedError("not-found")
     title = exercise_of(submission).exercise.title
     facts = {
         "submission": submission.id,

@@ -17,7 +17,7 @@ from cubedrill.service.class_views import BroughtInView, Does, Role, RosterRowVi
 from cubedrill.service.classrooms import note, only_taught_by
 from cubedrill.service.errors import RefusedError
 from cubedrill.store import classes, people
-from cubedrill.store.tables import Membership, Person
+from cubedrill.store.tables import Invitation, Membership, Person
 
 
 @dataclass(frozen=True)
@@ -31,12 +31,13 @@ class Sent:
 
 @dataclass(frozen=True)
 class _Row:
-    """A row, what it would do, and whom it means if she is known."""
+    """A row, what it would do, and whom it means if she is known. changed: whether her name or e-mail changes."""
 
     entry: Entry
     does: Does
     why: str = ""
     known: Person | None = None
+    changed: bool = False
 
 
 def preview(db: Session, person: Person, class_id: int, sent: Sent) -> RosterView:
@@ -104,11 +105,15 @@ def _of_known(entry: Entry, known: Person, membership: Membership | None, mine: 
         if mine and new and old != new
     ]
     why = "; ".join(changes)
+    is_in = membership is not None and membership.left_at is None
+    if entry.role == "instructor" and not (membership is not None and is_in and membership.role == "instructor"):
+        asked = "; ".join(("asked to teach this class; has to accept", *changes))
+        return _Row(entry, "invited", asked, known, bool(changes))
     if membership is None:
-        return _Row(entry, "joins", why, known)
-    if membership.left_at is not None:
-        return _Row(entry, "back", why, known)
-    return _Row(entry, "changed" if changes else "known", why, known)
+        return _Row(entry, "joins", why, known, bool(changes))
+    if not is_in:
+        return _Row(entry, "back", why, known, bool(changes))
+    return _Row(entry, "changed" if changes else "known", why, known, bool(changes))
 
 
 class _Free:
@@ -148,15 +153,17 @@ def _done(db: Session, person: Person, class_id: int, row: _Row, now: datetime) 
             note(db, person, "brought in", class_id, person=made.id, role=entry.role)
             return _slip(made, slip_password)
         case "joins" if known is not None:
-            db.add(Membership(class_id=class_id, person_id=known.id, role=entry.role))
-            note(db, person, "brought in", class_id, person=known.id, role=entry.role)
+            db.add(Membership(class_id=class_id, person_id=known.id, role="student"))
+            note(db, person, "brought in", class_id, person=known.id, role="student")
         case "back" if known is not None:
             membership = db.get_one(Membership, (class_id, known.id))
-            membership.left_at, membership.role = None, entry.role
+            membership.left_at, membership.role = None, "student"
             note(db, person, "taken back", class_id, person=known.id)
+        case "invited" if known is not None:
+            invite(db, person, class_id, known.id)
         case _:
             pass
-    if known is not None and row.why and row.does != "refused":
+    if known is not None and row.changed:
         known.name, known.email = entry.name, entry.email or known.email
         note(db, person, "renamed", class_id, person=known.id)
     if known is not None and row.does != "refused" and entry.outside_id and known.outside_id is None:
@@ -194,13 +201,58 @@ def new_slips(db: Session, person: Person, class_id: int, ids: Iterable[int], no
 
 
 def set_role(db: Session, person: Person, class_id: int, person_id: int, role: Role) -> None:
-    """Make somebody student or instructor of a class; raise RefusedError "last-instructor"."""
+    """Make somebody a student of a class, or ask her to teach it: she becomes an instructor once she accepts.
+
+    Raises RefusedError "not-found" or "last-instructor".
+    """
     class_for(db, person, class_id)
     membership = _membership(db, class_id, person_id)
-    if membership.role == "instructor" and role == "student":
-        _require_another(db, membership)
+    if membership.role == role:
+        return
+    if role == "instructor":
+        invite(db, person, class_id, person_id)
+        return
+    _require_another(db, membership)
     membership.role = role
     note(db, person, "role changed", class_id, person=person_id, role=role)
+
+
+def invite(db: Session, person: Person, class_id: int, person_id: int) -> None:
+    """Ask somebody to teach a class; asked again, the request stays as it is."""
+    if classes.invitation(db, class_id, person_id) is None:
+        db.add(Invitation(class_id=class_id, person_id=person_id, by_id=person.id))
+        note(db, person, "asked to teach", class_id, person=person_id)
+
+
+def accept_invitation(db: Session, person: Person, class_id: int, now: datetime) -> None:
+    """Become an instructor of a class that one is asked to teach; raise RefusedError "not-invited"."""
+    db.delete(_invitation(db, class_id, person.id))
+    membership = db.get(Membership, (class_id, person.id))
+    if membership is None:
+        db.add(Membership(class_id=class_id, person_id=person.id, role="instructor", since=now))
+    else:
+        membership.role, membership.left_at = "instructor", None
+    note(db, person, "accepted to teach", class_id, person=person.id)
+
+
+def decline_invitation(db: Session, person: Person, class_id: int) -> None:
+    """Decline to teach a class; raise RefusedError "not-invited"."""
+    db.delete(_invitation(db, class_id, person.id))
+    note(db, person, "declined to teach", class_id, person=person.id)
+
+
+def withdraw_invitation(db: Session, person: Person, class_id: int, person_id: int) -> None:
+    """Take back the request to somebody to teach a class of one's own; raise RefusedError "not-invited"."""
+    class_for(db, person, class_id)
+    db.delete(_invitation(db, class_id, person_id))
+    note(db, person, "request withdrawn", class_id, person=person_id)
+
+
+def _invitation(db: Session, class_id: int, person_id: int) -> Invitation:
+    found = classes.invitation(db, class_id, person_id)
+    if found is None:
+        raise RefusedError("not-invited")
+    return found
 
 
 def let_go(db: Session, person: Person, class_id: int, person_id: int, now: datetime) -> None:
@@ -210,6 +262,9 @@ def let_go(db: Session, person: Person, class_id: int, person_id: int, now: date
     if membership.role == "instructor":
         _require_another(db, membership)
     membership.left_at = now
+    asked = classes.invitation(db, class_id, person_id)
+    if asked is not None:
+        db.delete(asked)
     note(db, person, "let go", class_id, person=person_id)
 
 
@@ -226,7 +281,7 @@ def move(db: Session, person: Person, whom: tuple[int, int], to: int, now: datet
     if existing is None:
         db.add(Membership(class_id=to, person_id=person_id, role="student", since=now))
     else:
-        existing.left_at = None
+        existing.left_at, existing.role = None, "student"  # whatever she was there before
     note(db, person, "moved away", class_id, person=person_id, other=there.name)
     note(db, person, "moved here", to, person=person_id, other=here.name)
 

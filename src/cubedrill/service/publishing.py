@@ -77,7 +77,7 @@ def publish(
     class that one does not teach.
     """
     plans.publish_in_turn(db)
-    stored = plan_for(db, person, plan_id)
+    stored = plan_for(db, person, plan_id, "edit")
     if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")
     if newest_version(db, stored.exercise) is None:

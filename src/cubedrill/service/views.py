@@ -101,10 +101,23 @@ class NewsView(Value):
     at: datetime
 
 
+class InvitationView(Value):
+    """A class that somebody is asked to teach, by whom and when."""
+
+    class_id: int
+    class_name: str
+    by: str
+    made_at: datetime
+
+
 class HomeView(Value):
-    """The start page: what is set for a person, what changed for her, what she has set, and the classes she teaches."""
+    """The start page: what is set for a person, what changed for her, what she has set, and the classes she teaches.
+
+    invitations: the classes that she is asked to teach.
+    """
 
     teaches: bool
+    invitations: tuple[InvitationView, ...]
     to_do: tuple[SetExerciseView, ...]
     news: tuple[NewsView, ...]
     taught: tuple[TaughtExerciseView, ...]

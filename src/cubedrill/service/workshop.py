@@ -23,7 +23,7 @@ from cubedrill.core.kept import Keeper
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, replay
 from cubedrill.formats.places import sentence_of
-from cubedrill.service.access import plan_for, require_instructor, version_for
+from cubedrill.service.access import may_edit, own_plan, plan_for, require_instructor, version_for
 from cubedrill.service.desks import Desk, shown
 from cubedrill.service.disclosure import EVERYTHING, while_working
 from cubedrill.service.draft import kept_steps
@@ -167,7 +167,7 @@ def open_plan(db: Session, person: Person, plan_id: int) -> PlanView:
         saved_at=stored.saved_at,
         owner=stored.owner.name,
         own=stored.owner_id == person.id,
-        shared=stored.shared,
+        may_edit=may_edit(db, person, stored),
         archived=stored.archived,
         card=CARD.read(stored.document, stored.shape),
         stage=steps_row(db, stored, "stage").cursor,
@@ -190,7 +190,7 @@ def shown_versions(settings: Sequence[Assignment], versions: Sequence[ExerciseVe
 
 def save_card(db: Session, person: Person, plan_id: int, revision: int, card: Card) -> SavedCardView:
     """Save a card against the revision it was made on; raise RefusedError "stale-plan"."""
-    stored = plan_for(db, person, plan_id)
+    stored = plan_for(db, person, plan_id, "edit")
     kept = card.as_given_in(CARD.read(stored.document, stored.shape))
     if not plans.save_card(db, stored, revision, CARD.written(kept), CARD.number):
         raise RefusedError("stale-plan")
@@ -202,7 +202,7 @@ def freeze_target(db: Session, person: Person, plan_id: int, seen: SeenView) -> 
 
     Raises RefusedError "stale-plan" or "nothing-there".
     """
-    stored = plan_for(db, person, plan_id)
+    stored = plan_for(db, person, plan_id, "edit")
     if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")
     try:
@@ -221,7 +221,7 @@ def change_conventions(
 
     wanted: the conventions, and what stays as it is. Raises RefusedError "stale-plan".
     """
-    stored = plan_for(db, person, plan_id)
+    stored = plan_for(db, person, plan_id, "edit")
     if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")
     rows = {part: steps_row(db, stored, part) for part in ("stage", "reference")}
@@ -241,12 +241,9 @@ def seen_of(db: Session, stored: StoredPlan) -> SeenView:
     return SeenView(card=stored.revision, stage=stage, reference=reference)
 
 
-def set_standing(db: Session, person: Person, plan_id: int, shared: bool, archived: bool) -> None:
-    """Share a plan with the other instructors, or put it away; raise RefusedError "not-yours"."""
-    stored = plan_for(db, person, plan_id)
-    if stored.owner_id != person.id:
-        raise RefusedError("not-yours", owner=stored.owner.name)
-    stored.shared, stored.archived = shared, archived
+def set_archived(db: Session, person: Person, plan_id: int, archived: bool) -> None:
+    """Archive a plan, or take it out again; raise RefusedError "not-yours"."""
+    own_plan(db, person, plan_id).archived = archived
 
 
 def desk_of(db: Session, person: Person, plan_id: int, part: Part) -> Desk:
@@ -261,7 +258,9 @@ def desk_of(db: Session, person: Person, plan_id: int, part: Part) -> Desk:
         : ("stage", "reference", "trial").index(part)
     ]
     mark = (stored.id, part, stored.saved_at, *(row.saved_at for row in rows))
-    return Desk(db, _KEPT.get(mark, lambda: _ready(whole_plan(db, stored), part)), PlanSteps, key)
+    ready = _KEPT.get(mark, lambda: _ready(whole_plan(db, stored), part))
+    view_only = part != "trial" and not may_edit(db, person, stored)
+    return Desk(db, ready, PlanSteps, key, view_only_of=stored.owner.name if view_only else "")
 
 
 def _ready(plan: Plan, part: Part) -> Published:

@@ -10,6 +10,7 @@ from cubedrill.core.authoring.propose import Proposal
 from cubedrill.core.authoring.soundness import Finding, Place
 from cubedrill.core.judging.separate import Separation
 from cubedrill.core.values import Value
+from cubedrill.service.access import Right
 from cubedrill.service.views import CheckView, DraftView, ExerciseView, StepView
 
 Part = Literal["stage", "reference", "trial"]
@@ -33,7 +34,10 @@ class SeenView(Value):
 
 
 class PlanView(Value):
-    """A plan without its steps. exercise: the id that its versions have; stage, reference: how many steps count."""
+    """A plan without its steps. exercise: the id that its versions have; stage, reference: how many steps count.
+
+    may_edit: whether the viewer may change it.
+    """
 
     plan: int
     exercise: str
@@ -41,7 +45,7 @@ class PlanView(Value):
     saved_at: datetime
     owner: str
     own: bool
-    shared: bool
+    may_edit: bool
     archived: bool
     card: Card
     stage: int
@@ -115,15 +119,33 @@ class PublishedView(Value):
     assignment: int | None
 
 
+class ShareView(Value):
+    """With whom a plan is shared: the instructors of a class, or a person; the other one is none."""
+
+    class_id: int | None
+    person: int | None
+    name: str
+    right: Right
+
+
+class SharingView(Value):
+    """With whom a plan is shared, and whom it could be shared with: classes that one teaches, and who teaches them."""
+
+    shares: tuple[ShareView, ...]
+    classes: tuple[ShareView, ...]
+    people: tuple[ShareView, ...]
+
+
 class PlanRowView(Value):
-    """A plan in the library."""
+    """A plan in the library. shared: with how many classes and people; may_edit: whether the viewer may change it."""
 
     plan: int
     title: str
     exercise: str
     owner: str
     own: bool
-    shared: bool
+    may_edit: bool
+    shared: int
     archived: bool
     saved_at: datetime
     stage: int

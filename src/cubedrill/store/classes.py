@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
-from cubedrill.store.tables import Assignment, Classroom, Event, JoinCode, Membership, Person
+from cubedrill.store.tables import Assignment, Classroom, Event, Invitation, JoinCode, Membership, Person
 
 _WITH_ALL = (joinedload(Assignment.classroom), joinedload(Assignment.exercise_version))
 
@@ -51,6 +51,12 @@ def classes_taught(db: Session, person_id: int) -> Sequence[Classroom]:
     return db.scalars(query.order_by(Classroom.name, Classroom.id)).all()
 
 
+def names_of(db: Session, class_ids: Collection[int]) -> dict[int, str]:
+    """The names of classes by their ids."""
+    query = select(Classroom.id, Classroom.name).where(Classroom.id.in_(class_ids))
+    return {i: name for i, name in db.execute(query)}  # noqa: C416
+
+
 def student_counts(db: Session, class_ids: Collection[int]) -> dict[int, int]:
     """How many students each of these classes has."""
     query = select(Membership.class_id, func.count()).where(Membership.role == "student", Membership.left_at.is_(None))
@@ -81,6 +87,23 @@ def memberships_of(db: Session, person_ids: Iterable[int]) -> dict[int, list[Mem
     for each in db.scalars(select(Membership).where(Membership.person_id.in_(found))):
         found[each.person_id].append(each)
     return found
+
+
+def invitation(db: Session, class_id: int, person_id: int) -> Invitation | None:
+    """Find the request to somebody to teach a class."""
+    return db.get(Invitation, (class_id, person_id))
+
+
+def invitations_to(db: Session, person_id: int) -> Sequence[Invitation]:
+    """The classes that somebody is asked to teach, the last asked first."""
+    query = select(Invitation).options(joinedload(Invitation.classroom), joinedload(Invitation.by))
+    return db.scalars(query.where(Invitation.person_id == person_id).order_by(Invitation.made_at.desc())).all()
+
+
+def invitations_of(db: Session, class_id: int) -> Sequence[Invitation]:
+    """Who is asked to teach a class."""
+    query = select(Invitation).options(joinedload(Invitation.person)).where(Invitation.class_id == class_id)
+    return db.scalars(query.order_by(Invitation.made_at)).all()
 
 
 def assignments_in(db: Session, class_id: int) -> Sequence[Assignment]:

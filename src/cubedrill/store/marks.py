@@ -44,9 +44,10 @@ class Try:
     mark: Mark
 
 
-def hold_mark(db: Session, submission_id: int) -> None:
-    """Wait until nobody else works out this mark; others wait until the transaction ends."""
-    db.execute(select(Mark.submission_id).where(Mark.submission_id == submission_id).with_for_update())
+def hold_mark(db: Session, submission_id: int) -> bool:
+    """Wait until nobody else works out this mark, and return whether it is there; others wait until this ends."""
+    query = select(Mark.submission_id).where(Mark.submission_id == submission_id)
+    return db.scalar(query.with_for_update()) is not None
 
 
 def put_mark(db: Session, submission_id: int, columns: dict[str, Any]) -> None:

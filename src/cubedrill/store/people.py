@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from datetime import datetime
 
-from sqlalchemy import delete, func, or_, select
+from sqlalchemy import delete, func, or_, select, update
 from sqlalchemy.orm import Session, joinedload
 
 from cubedrill.store.tables import Person, SignedIn, SignInFailure
@@ -74,6 +74,17 @@ def signed_in_by_token_hash(db: Session, token_hash: str, now: datetime, seen_si
     """Find a session that has not run out and was used since then, with its person."""
     query = select(SignedIn).options(joinedload(SignedIn.person)).where(SignedIn.token_hash == token_hash)
     return db.scalar(query.where(SignedIn.expires_at > now, SignedIn.seen_at > seen_since))
+
+
+def note_seen(db: Session, token_hash: str, now: datetime) -> None:
+    """Note when a session was used last; nothing, if it has ended."""
+    db.execute(update(SignedIn).where(SignedIn.token_hash == token_hash).values(seen_at=now))
+
+
+def hold(db: Session, person_id: int) -> bool:
+    """Let nobody erase a person until the transaction ends; return whether she is there still."""
+    query = select(Person.id).where(Person.id == person_id, Person.erased_at.is_(None))
+    return db.scalar(query.with_for_update(read=True)) is not None
 
 
 def delete_signed_in(db: Session, token_hash: str) -> None:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterable, Sequence
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, or_, select, update
+from sqlalchemy import ColumnElement, Select, delete, func, or_, select, update
 from sqlalchemy.orm import Session, aliased, joinedload
 
-from cubedrill.store.tables import Assignment, ExerciseVersion, Membership, PlanSteps, StoredPlan
+from cubedrill.store.tables import Assignment, ExerciseVersion, Membership, PlanShare, PlanSteps, StoredPlan
 
 PUBLISHING = 1  # what the database holds while somebody publishes; numbers mean something to this application alone
 
@@ -19,11 +19,53 @@ def plan_by_id(db: Session, plan_id: int) -> StoredPlan | None:
 
 
 def plans_seen_by(db: Session, person_id: int) -> Sequence[StoredPlan]:
-    """A person's own plans and those shared by instructors of her classes, the last changed first."""
+    """A person's own plans and those shared with her, the last changed first."""
     query = select(StoredPlan).options(joinedload(StoredPlan.owner))
-    shared = StoredPlan.shared & StoredPlan.owner_id.in_(colleagues_of(person_id))
-    query = query.where(or_(StoredPlan.owner_id == person_id, shared))
+    query = query.where(or_(StoredPlan.owner_id == person_id, StoredPlan.id.in_(_shared_with(person_id))))
     return db.scalars(query.order_by(StoredPlan.saved_at.desc(), StoredPlan.id)).all()
+
+
+def _shared_with(person_id: int) -> Select[int]:
+    """Select the ids of plans shared with a person, or with a class that she and the owner teach."""
+    return select(PlanShare.plan_id).where(_reaches(person_id))
+
+
+def _reaches(person_id: int) -> ColumnElement[bool]:
+    """Whether a share is one with a person: by her name, or by a class that both she and the plan's owner teach."""
+    mine, theirs = aliased(Membership), aliased(Membership)
+    both = (
+        select(mine.class_id)
+        .join(theirs, theirs.class_id == mine.class_id)
+        .join(StoredPlan, StoredPlan.owner_id == theirs.person_id)
+        .where(mine.person_id == person_id, mine.role == "instructor", mine.left_at.is_(None))
+        .where(theirs.role == "instructor", theirs.left_at.is_(None), StoredPlan.id == PlanShare.plan_id)
+    )
+    return or_(PlanShare.person_id == person_id, PlanShare.class_id.in_(both))
+
+
+def rights_on(db: Session, person_id: int, plan_id: int) -> set[str]:
+    """What a plan that is somebody else's is shared with a person for: `view`, `edit`, both, or nothing."""
+    return set(db.scalars(select(PlanShare.right).where(PlanShare.plan_id == plan_id, _reaches(person_id))))
+
+
+def rights_of(db: Session, person_id: int) -> dict[int, set[str]]:
+    """The rights that a person has on the plans that are shared with her, by plan."""
+    found: dict[int, set[str]] = {}
+    for plan_id, right in db.execute(select(PlanShare.plan_id, PlanShare.right).where(_reaches(person_id))):
+        found.setdefault(plan_id, set()).add(right)
+    return found
+
+
+def shares_of(db: Session, plan_ids: Collection[int]) -> Sequence[PlanShare]:
+    """With whom plans are shared."""
+    return db.scalars(select(PlanShare).where(PlanShare.plan_id.in_(plan_ids)).order_by(PlanShare.id)).all()
+
+
+def replace_shares(db: Session, plan_id: int, shares: Iterable[PlanShare]) -> None:
+    """Share a plan with these and nobody else."""
+    db.execute(delete(PlanShare).where(PlanShare.plan_id == plan_id))
+    db.add_all(shares)
+    db.flush()
 
 
 def colleagues_of(person_id: int) -> Any:

@@ -9,7 +9,19 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, DateTime, Double, ForeignKey, Identity, Index, MetaData, UniqueConstraint, func, text
+from sqlalchemy import (
+    BigInteger,
+    CheckConstraint,
+    DateTime,
+    Double,
+    ForeignKey,
+    Identity,
+    Index,
+    MetaData,
+    UniqueConstraint,
+    func,
+    text,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -76,6 +88,21 @@ class Membership(Base):
     left_at: Mapped[datetime | None]
 
     person: Mapped[Person] = relationship()
+
+
+class Invitation(Base):
+    """A request to somebody to teach a class, which she accepts or declines; by_id: of who asked."""
+
+    __tablename__ = "invitation"
+
+    class_id: Mapped[int] = mapped_column(ForeignKey("class.id"), primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
+    by_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
+
+    classroom: Mapped[Classroom] = relationship()
+    person: Mapped[Person] = relationship(foreign_keys=[person_id])
+    by: Mapped[Person] = relationship(foreign_keys=[by_id])
 
 
 class JoinCode(Base):
@@ -168,7 +195,7 @@ class Draft(StepsKept, Base):
 class StoredPlan(Base):
     """An exercise in the making: all of it but its steps, saved as a whole each time.
 
-    exercise: the id that its versions have. shared: whether the other instructors of the owner's classes work on it.
+    exercise: the id that its versions have.
     """
 
     __tablename__ = "plan"
@@ -178,12 +205,28 @@ class StoredPlan(Base):
     exercise: Mapped[str]
     document: Mapped[dict[str, Any]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
-    shared: Mapped[bool] = mapped_column(server_default=text("false"))
     archived: Mapped[bool] = mapped_column(server_default=text("false"))
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
     owner: Mapped[Person] = relationship()
+
+
+class PlanShare(Base):
+    """A plan opened to the instructors of a class, or to one person. right: `view` or `edit`."""
+
+    __tablename__ = "plan_share"
+    __table_args__ = (
+        UniqueConstraint("plan_id", "class_id"),
+        UniqueConstraint("plan_id", "person_id"),
+        CheckConstraint("num_nonnulls(class_id, person_id) = 1", name="with_one"),
+    )
+
+    id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
+    plan_id: Mapped[int] = mapped_column(ForeignKey("plan.id"))
+    class_id: Mapped[int | None] = mapped_column(ForeignKey("class.id"), index=True)
+    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"), index=True)
+    right: Mapped[str]
 
 
 class PlanSteps(StepsKept, Base):

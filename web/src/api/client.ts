@@ -50,6 +50,8 @@ import type {
   Session,
   Setting,
   SettingBody,
+  Sharing,
+  SharingBody,
   Sheet,
   SheetBody,
   Slip,
@@ -249,8 +251,11 @@ export const api = {
     unwrapped<Plan>(client.PUT("/api/plans/{plan}/conventions", { ...atPlan(plan), body })),
   freezeTarget: (plan: number, body: ChangeConventions["seen"]) =>
     unwrapped<Plan>(client.PUT("/api/plans/{plan}/target", { ...atPlan(plan), body: { seen: body } })),
-  setStanding: (plan: number, body: { shared: boolean; archived: boolean }) =>
-    unwrapped<void>(client.PUT("/api/plans/{plan}/standing", { ...atPlan(plan), body })),
+  setArchived: (plan: number, archived: boolean) =>
+    unwrapped<void>(client.PUT("/api/plans/{plan}/standing", { ...atPlan(plan), body: { archived } })),
+  sharing: (plan: number) => unwrapped<Sharing>(client.GET("/api/plans/{plan}/sharing", atPlan(plan))),
+  setSharing: (plan: number, shares: SharingBody["shares"]) =>
+    unwrapped<void>(client.PUT("/api/plans/{plan}/sharing", { ...atPlan(plan), body: { shares } })),
   planPart: (plan: number, part: PlanPart) =>
     unwrapped<PlanDesk>(client.GET("/api/plans/{plan}/{part}", { params: { path: { plan, part } } })),
   tryChecks: (plan: number, checks: readonly Check[], apart: boolean) =>
@@ -316,6 +321,12 @@ export const api = {
         body: { role },
       }),
     ),
+  acceptInvitation: (number: number) =>
+    unwrapped<void>(client.POST("/api/invitations/{class}", atClass(number))),
+  declineInvitation: (number: number) =>
+    unwrapped<void>(client.DELETE("/api/invitations/{class}", atClass(number))),
+  withdrawInvitation: (number: number, person: number) =>
+    unwrapped<void>(client.DELETE("/api/classes/{class}/invitations/{person_id}", atMember(number, person))),
   moveMember: (number: number, person: number, to: number) =>
     unwrapped<void>(
       client.POST("/api/classes/{class}/people/{person_id}/move", {

@@ -330,7 +330,7 @@ export interface paths {
         get?: never;
         /**
          * Put Role
-         * @description Make somebody student or instructor of a class.
+         * @description Make somebody a student of a class, or ask her to teach it.
          */
         put: operations["put_role_api_classes__class__people__person_id__role_put"];
         post?: never;
@@ -355,6 +355,26 @@ export interface paths {
          */
         post: operations["post_move_api_classes__class__people__person_id__move_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/invitations/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Invitation
+         * @description Take back my request to somebody to teach a class.
+         */
+        delete: operations["delete_invitation_api_classes__class__invitations__person_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -395,6 +415,30 @@ export interface paths {
          */
         post: operations["post_erasure_api_classes__class__people__person_id__erasure_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{class}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Accept
+         * @description Accept to teach a class that I am asked to teach.
+         */
+        post: operations["accept_api_invitations__class__post"];
+        /**
+         * Decline
+         * @description Decline to teach a class that I am asked to teach.
+         */
+        delete: operations["decline_api_invitations__class__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1274,9 +1318,33 @@ export interface paths {
         get?: never;
         /**
          * Put Standing
-         * @description Share a plan, or put it away.
+         * @description Archive a plan, or take it out again.
          */
         put: operations["put_standing_api_plans__plan__standing_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sharing
+         * @description With whom a plan of mine is shared, and whom I can share it with.
+         */
+        get: operations["get_sharing_api_plans__plan__sharing_get"];
+        /**
+         * Put Sharing
+         * @description Share a plan of mine with these and nobody else.
+         */
+        put: operations["put_sharing_api_plans__plan__sharing_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2247,6 +2315,8 @@ export interface components {
             time_zone: string;
             /** Members */
             members: components["schemas"]["MemberView"][];
+            /** Invited */
+            invited: components["schemas"]["InvitedView"][];
             /** Codes */
             codes: components["schemas"]["JoinCodeView"][];
             /** Others */
@@ -2925,10 +2995,14 @@ export interface components {
         /**
          * HomeView
          * @description The start page: what is set for a person, what changed for her, what she has set, and the classes she teaches.
+         *
+         *     invitations: the classes that she is asked to teach.
          */
         HomeView: {
             /** Teaches */
             teaches: boolean;
+            /** Invitations */
+            invitations: components["schemas"]["InvitationView"][];
             /** To Do */
             to_do: components["schemas"]["SetExerciseView"][];
             /** News */
@@ -3012,6 +3086,38 @@ export interface components {
             how: components["schemas"]["HowView"][];
             /** Given Up */
             given_up: components["schemas"]["GivenUpView"][];
+        };
+        /**
+         * InvitationView
+         * @description A class that somebody is asked to teach, by whom and when.
+         */
+        InvitationView: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** By */
+            by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * InvitedView
+         * @description Somebody who is asked to teach a class and has not answered yet.
+         */
+        InvitedView: {
+            /** Person */
+            person: number;
+            /** Name */
+            name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
         };
         /**
          * Join
@@ -3781,7 +3887,7 @@ export interface components {
         };
         /**
          * PlanRowView
-         * @description A plan in the library.
+         * @description A plan in the library. shared: with how many classes and people; may_edit: whether the viewer may change it.
          */
         PlanRowView: {
             /** Plan */
@@ -3794,8 +3900,10 @@ export interface components {
             owner: string;
             /** Own */
             own: boolean;
+            /** May Edit */
+            may_edit: boolean;
             /** Shared */
-            shared: boolean;
+            shared: number;
             /** Archived */
             archived: boolean;
             /**
@@ -3813,6 +3921,8 @@ export interface components {
         /**
          * PlanView
          * @description A plan without its steps. exercise: the id that its versions have; stage, reference: how many steps count.
+         *
+         *     may_edit: whether the viewer may change it.
          */
         PlanView: {
             /** Plan */
@@ -3830,8 +3940,8 @@ export interface components {
             owner: string;
             /** Own */
             own: boolean;
-            /** Shared */
-            shared: boolean;
+            /** May Edit */
+            may_edit: boolean;
             /** Archived */
             archived: boolean;
             card: components["schemas"]["Card"];
@@ -4492,7 +4602,7 @@ export interface components {
              * Does
              * @enum {string}
              */
-            does: "new" | "joins" | "back" | "changed" | "known" | "refused";
+            does: "new" | "joins" | "back" | "invited" | "changed" | "known" | "refused";
             /** Why */
             why: string;
         };
@@ -5103,6 +5213,58 @@ export interface components {
             tolerance: number;
         };
         /**
+         * ShareBody
+         * @description One share of a plan: with the instructors of a class, or with a person, to view it or to edit it.
+         */
+        ShareBody: {
+            /** Class Id */
+            class_id?: number | null;
+            /** Person */
+            person?: number | null;
+            /**
+             * Right
+             * @enum {string}
+             */
+            right: "view" | "edit";
+        };
+        /**
+         * ShareView
+         * @description With whom a plan is shared: the instructors of a class, or a person; the other one is none.
+         */
+        ShareView: {
+            /** Class Id */
+            class_id: number | null;
+            /** Person */
+            person: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Right
+             * @enum {string}
+             */
+            right: "view" | "edit";
+        };
+        /**
+         * SharingBody
+         * @description With whom a plan is shared: these and nobody else.
+         */
+        SharingBody: {
+            /** Shares */
+            shares: components["schemas"]["ShareBody"][];
+        };
+        /**
+         * SharingView
+         * @description With whom a plan is shared, and whom it could be shared with: classes that one teaches, and who teaches them.
+         */
+        SharingView: {
+            /** Shares */
+            shares: components["schemas"]["ShareView"][];
+            /** Classes */
+            classes: components["schemas"]["ShareView"][];
+            /** People */
+            people: components["schemas"]["ShareView"][];
+        };
+        /**
          * SheetSent
          * @description A sheet in the making, as it is sent. cells: what is typed in each field; rows: what is complete.
          */
@@ -5291,11 +5453,9 @@ export interface components {
         };
         /**
          * Standing
-         * @description Whether the other instructors work on a plan too, and whether it is put away.
+         * @description Whether a plan is archived.
          */
         Standing: {
-            /** Shared */
-            shared: boolean;
             /** Archived */
             archived: boolean;
         };
@@ -8731,6 +8891,137 @@ export interface operations {
             };
         };
     };
+    delete_invitation_api_classes__class__invitations__person_id__delete: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                class: number;
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     delete_person_api_classes__class__people__person_id__delete: {
         parameters: {
             query?: never;
@@ -8879,6 +9170,266 @@ export interface operations {
                 "application/json": components["schemas"]["EraseBody"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    accept_api_invitations__class__post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decline_api_invitations__class__delete: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {
@@ -15407,6 +15958,270 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Standing"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sharing_api_plans__plan__sharing_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharingView"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed elsewhere */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Cannot be done */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_sharing_api_plans__plan__sharing_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharingBody"];
             };
         };
         responses: {

@@ -87,6 +87,9 @@ export type RosterRow = Schemas["RosterRowView"];
 export type Session = Schemas["SessionView"];
 export type Setting = Schemas["SettingView"];
 export type SettingBody = Schemas["SettingBody"];
+export type Sharing = Schemas["SharingView"];
+export type SharingBody = Schemas["SharingBody"];
+export type Share = Sharing["shares"][number];
 export type Slip = Schemas["SlipView"];
 export type Student = Schemas["StudentView"];
 

@@ -13,6 +13,7 @@ const DOES: Record<RosterRow["does"], { glyph: string; word: string; colour: str
   new: { glyph: "+", word: "New", colour: "text-pass" },
   joins: { glyph: "+", word: "Joins", colour: "text-pass" },
   back: { glyph: "+", word: "Comes back", colour: "text-pass" },
+  invited: { glyph: "?", word: "Is asked to teach", colour: "text-near" },
   changed: { glyph: "≈", word: "Changes", colour: "text-near" },
   known: { glyph: "–", word: "Is here already", colour: "text-grey" },
   refused: { glyph: "✕", word: "Left out", colour: "text-fail" },

@@ -71,6 +71,14 @@ function People({ page }: { page: ClassPage }) {
           {told}
         </p>
         <JoinCodes page={page} again={again} />
+        {page.invited.length > 0 && (
+          <Invited
+            page={page}
+            onWithdraw={(person, name) =>
+              act(api.withdrawInvitation(page.id, person), `The request to ${name} is withdrawn.`)
+            }
+          />
+        )}
         <Members
           page={page}
           members={here}
@@ -83,7 +91,11 @@ function People({ page }: { page: ClassPage }) {
           }
           onRole={(member) => {
             const role = member.role === "student" ? "instructor" : "student";
-            act(api.setRole(page.id, member.person, role), `${member.name} is ${role} of the class now.`);
+            const words =
+              role === "student"
+                ? `${member.name} is a student of the class now.`
+                : `${member.name} is asked to teach the class, and becomes an instructor after accepting.`;
+            act(api.setRole(page.id, member.person, role), words);
           }}
         />
         {left.length > 0 && (
@@ -116,6 +128,25 @@ function People({ page }: { page: ClassPage }) {
         <MemberDialog page={page} asked={asked} onClose={() => setAsked(null)} onDone={done} />
       )}
     </>
+  );
+}
+
+type InvitedProps = { page: ClassPage; onWithdraw: (person: number, name: string) => void };
+
+function Invited({ page, onWithdraw }: InvitedProps) {
+  return (
+    <section aria-label="Asked to teach" className="mb-4">
+      <Heading>Asked to teach</Heading>
+      <ul>
+        {page.invited.map((each) => (
+          <li key={each.person} className="flex items-center gap-3 border-b border-hairline py-1">
+            <span className="font-semibold">{each.name}</span>
+            <span className="flex-1 text-ink-soft">since {dateTime(each.made_at)}, no answer yet</span>
+            <Button onClick={() => onWithdraw(each.person, each.name)}>Withdraw</Button>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
@@ -186,7 +217,7 @@ function MemberMenu({ member, canMove, onAsk, onSlip, onRole }: MenuProps) {
       ? [{ text: "Move to another class…", act: () => onAsk({ what: "move", member }) }]
       : []),
     {
-      text: student ? "Make an instructor of this class" : "Make a student of this class",
+      text: student ? "Ask to teach this class" : "Make a student of this class",
       act: () => onRole(member),
     },
     { text: "Let leave…", act: () => onAsk({ what: "leave", member }) },

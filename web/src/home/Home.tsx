@@ -5,6 +5,7 @@ import type { Home as HomeData } from "../api/types";
 import { Page } from "../ui/Page";
 import { usePerson } from "../ui/session";
 import { ActionLink } from "../ui/table";
+import { Invitations } from "./Invitations";
 import { Needs, Taught, YourClasses } from "./Teaching";
 import { News, NextUp, nextOf, Past, ToCome, ToDo } from "./Working";
 
@@ -29,6 +30,7 @@ function Lists({ home }: { home: HomeData }) {
         )}
       </div>
       <div className="space-y-9">
+        <Invitations rows={home.invitations} />
         {home.teaches && <Teaching home={home} />}
         {home.to_do.length > 0 && <Working home={home} />}
         {!home.teaches && home.to_do.length === 0 && <Nothing />}

@@ -11,6 +11,7 @@ import { Page } from "../ui/Page";
 import { Button, ErrorNote, Tick } from "../ui/parts";
 import { Cell, Table } from "../ui/table";
 import { exerciseIn, saveAs } from "./files";
+import { SharingDialog } from "./SharingDialog";
 
 export function Component() {
   return (
@@ -93,7 +94,12 @@ function LibraryScreen({ library }: { library: Library }) {
               <Cell>
                 <Name to={`/workshop/${plan.plan}/stage`}>{plan.title || "Untitled exercise"}</Name>
                 <Small>
-                  {[!plan.own && `by ${plan.owner}`, plan.shared && "shared", plan.archived && "put away"]
+                  {[
+                    !plan.own && `by ${plan.owner}`,
+                    !plan.may_edit && "view only",
+                    plan.shared > 0 && "shared",
+                    plan.archived && "archived",
+                  ]
                     .filter(Boolean)
                     .join(", ")}
                 </Small>
@@ -118,7 +124,7 @@ function LibraryScreen({ library }: { library: Library }) {
         )}
         {library.plans.some((plan) => plan.archived) && (
           <div className="mt-2">
-            <Tick id={`${ids}away`} text="Show what is put away" on={away} onChange={setAway} />
+            <Tick id={`${ids}away`} text="Show archived" on={away} onChange={setAway} />
           </div>
         )}
       </section>
@@ -227,16 +233,27 @@ function matching({ plans, exercises }: Library, wanted: string): Library {
 
 function StandingButtons({ plan }: { plan: Library["plans"][number] }) {
   const cache = useQueryClient();
-  const set = (part: { shared?: boolean; archived?: boolean }) =>
-    api
-      .setStanding(plan.plan, { shared: plan.shared, archived: plan.archived, ...part })
-      .then(() => cache.invalidateQueries({ queryKey: ["library"] }));
+  const [sharing, setSharing] = useState(false);
   return (
     <>
-      <Button onClick={() => set({ shared: !plan.shared })}>{plan.shared ? "Stop sharing" : "Share"}</Button>
-      <Button className="ml-2" onClick={() => set({ archived: !plan.archived })}>
-        {plan.archived ? "Take out again" : "Put away"}
+      <Button onClick={() => setSharing(true)}>Share…</Button>
+      <Button
+        className="ml-2"
+        onClick={() =>
+          api
+            .setArchived(plan.plan, !plan.archived)
+            .then(() => cache.invalidateQueries({ queryKey: ["library"] }))
+        }
+      >
+        {plan.archived ? "Restore" : "Archive"}
       </Button>
+      {sharing && (
+        <SharingDialog
+          plan={plan.plan}
+          title={plan.title || "Untitled exercise"}
+          onClose={() => setSharing(false)}
+        />
+      )}
     </>
   );
 }

@@ -55,6 +55,11 @@ function PlanScreen({ plan }: { plan: Plan }) {
   return (
     <>
       <StageBar plan={plan} soundness={soundness.data} />
+      {!plan.may_edit && (
+        <p role="status" className="border-b border-hairline bg-well px-4 py-1">
+          {plan.owner} shared this plan with you to view it. To change it, make a copy in the library.
+        </p>
+      )}
       <Opened
         key={stage}
         {...{ plan, control, stage: stage as StageName, person, soundness }}

@@ -25,6 +25,7 @@ from cubedrill.service.class_views import (
 )
 
 router = APIRouter(prefix="/classes", tags=["classes"])
+invitations = APIRouter(prefix="/invitations", tags=["classes"])
 
 Id = Annotated[int, Field(ge=1, le=LARGEST_ID)]
 ClassId = Annotated[int, Path(alias="class", ge=1, le=LARGEST_ID)]
@@ -111,6 +112,18 @@ class EraseBody(Value):
     name: Annotated[str, Field(max_length=LONGEST)]
 
 
+@invitations.post("/{class}", status_code=204)
+def accept(class_id: ClassId, person: PersonWhoChanges, db: Database) -> None:
+    """Accept to teach a class that I am asked to teach."""
+    members.accept_invitation(db, person, class_id, datetime.now(UTC))
+
+
+@invitations.delete("/{class}", status_code=204)
+def decline(class_id: ClassId, person: PersonWhoChanges, db: Database) -> None:
+    """Decline to teach a class that I am asked to teach."""
+    members.decline_invitation(db, person, class_id)
+
+
 @router.get("")
 def get_classes(person: CurrentPerson, db: Database) -> ClassesView:
     """The classes that I teach."""
@@ -180,7 +193,7 @@ def post_slips(class_id: ClassId, body: PeopleBody, person: PersonWhoChanges, db
 
 @router.put("/{class}/people/{person_id}/role", status_code=204)
 def put_role(class_id: ClassId, person_id: PersonId, body: RoleBody, person: PersonWhoChanges, db: Database) -> None:
-    """Make somebody student or instructor of a class."""
+    """Make somebody a student of a class, or ask her to teach it."""
     members.set_role(db, person, class_id, person_id, body.role)
 
 
@@ -188,6 +201,12 @@ def put_role(class_id: ClassId, person_id: PersonId, body: RoleBody, person: Per
 def post_move(class_id: ClassId, person_id: PersonId, body: MoveBody, person: PersonWhoChanges, db: Database) -> None:
     """Move a student to another class of mine."""
     members.move(db, person, (class_id, person_id), body.to, datetime.now(UTC))
+
+
+@router.delete("/{class}/invitations/{person_id}", status_code=204)
+def delete_invitation(class_id: ClassId, person_id: PersonId, person: PersonWhoChanges, db: Database) -> None:
+    """Take back my request to somebody to teach a class."""
+    members.withdraw_invitation(db, person, class_id, person_id)
 
 
 @router.delete("/{class}/people/{person_id}", status_code=204)

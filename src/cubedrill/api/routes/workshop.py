@@ -16,7 +16,8 @@ from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.values import Value
-from cubedrill.service import library, publishing, trial, workshop
+from cubedrill.service import library, publishing, sharing, trial, workshop
+from cubedrill.service.access import Right
 from cubedrill.service.desks import Desk
 from cubedrill.service.views import JudgedView
 from cubedrill.service.workshop_views import (
@@ -30,6 +31,7 @@ from cubedrill.service.workshop_views import (
     PublishedView,
     SavedCardView,
     SeenView,
+    SharingView,
     SoundnessView,
     WayView,
 )
@@ -78,10 +80,35 @@ class FreezeTarget(Value):
 
 
 class Standing(Value):
-    """Whether the other instructors work on a plan too, and whether it is put away."""
+    """Whether a plan is archived."""
 
-    shared: bool
     archived: bool
+
+
+class ShareBody(Value):
+    """One share of a plan: with the instructors of a class, or with a person, to view it or to edit it."""
+
+    class_id: RowId | None = None
+    person: RowId | None = None
+    right: Right
+
+    @model_validator(mode="after")
+    def _with_one(self) -> Self:
+        if (self.class_id is None) == (self.person is None):
+            raise ValueError("a plan is shared with a class or with a person")
+        return self
+
+
+class SharingBody(Value):
+    """With whom a plan is shared: these and nobody else."""
+
+    shares: Annotated[tuple[ShareBody, ...], Field(max_length=200, fail_fast=True)]
+
+    @model_validator(mode="after")
+    def _once_each(self) -> Self:
+        if len({(each.class_id, each.person) for each in self.shares}) < len(self.shares):
+            raise ValueError("each class and each person has one share at most")
+        return self
 
 
 class TryChecks(Value):
@@ -149,8 +176,21 @@ def put_target(plan: PlanId, body: FreezeTarget, person: PersonWhoChanges, db: D
 
 @router.put("/plans/{plan}/standing", status_code=204)
 def put_standing(plan: PlanId, body: Standing, person: PersonWhoChanges, db: Database) -> None:
-    """Share a plan, or put it away."""
-    workshop.set_standing(db, person, plan, body.shared, body.archived)
+    """Archive a plan, or take it out again."""
+    workshop.set_archived(db, person, plan, body.archived)
+
+
+@router.get("/plans/{plan}/sharing")
+def get_sharing(plan: PlanId, person: CurrentPerson, db: Database) -> SharingView:
+    """With whom a plan of mine is shared, and whom I can share it with."""
+    return sharing.sharing_of(db, person, plan)
+
+
+@router.put("/plans/{plan}/sharing", status_code=204)
+def put_sharing(plan: PlanId, body: SharingBody, person: PersonWhoChanges, db: Database) -> None:
+    """Share a plan of mine with these and nobody else."""
+    wanted = [sharing.Share(each.right, each.class_id, each.person) for each in body.shares]
+    sharing.share(db, person, plan, wanted)
 
 
 @router.post("/plans/{plan}/checks")
