@@ -273,7 +273,10 @@ def test_a_class_keeps_an_instructor(odile, sign_in):
     assert odile.call("PUT", f"/api/classes/1/people/{odiles}/role", json=role).json()["code"] == "last-instructor"
     assert odile.call("DELETE", f"/api/classes/1/people/{odiles}").json()["code"] == "last-instructor"
     assert odile.call("PUT", f"/api/classes/1/people/{pims}/role", json={"role": "instructor"}).status_code == 204
-    assert sign_in("pim").get("/api/classes/1").status_code == 200
+    assert odile.call("DELETE", f"/api/classes/1/people/{odiles}").json()["code"] == "last-instructor"  # asked, not yet
+    pim = sign_in("pim")
+    assert pim.call("POST", "/api/invitations/1").status_code == 204
+    assert pim.get("/api/classes/1").status_code == 200
     assert odile.call("DELETE", f"/api/classes/1/people/{odiles}").status_code == 204
 
 

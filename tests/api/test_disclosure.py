@@ -148,7 +148,7 @@ def test_a_hidden_target_stays_hidden_until_nothing_is_left_to_try(way, app, sig
         words = ("hidden-copy",) if is_shown else ()
         for answer in results(pim, submission):
             found = leaks(answer, words if "scene" not in str(answer.request.url) else ())
-            if is_shown and over:
+            if is_shown and (over or told == "cause"):
                 seen.update(found)
             else:
                 assert found == [], (told, when, tries, due == past, str(answer.request.url), found)

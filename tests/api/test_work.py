@@ -226,7 +226,7 @@ def test_the_instructor_sees_the_class_with_marks_and_opens_one(sign_in):
     causes = {row["student"]: row["causes"] for row in page["rows"]}
     assert causes["Wren Adeyemi"] == causes["Theo Lanternwick"] == []
     assert causes["Juno Castellane"] == [
-        "Lamp-oil crate is sunk by half its height: its centre was taken for its base."
+        "Lamp-oil crate is sunk by half its height, with its centre where its base should be."
     ]
     result = odile.get(f"/api/submissions/{rows['Juno Castellane']['newest_submission']}").json()
     assert (result["student"], result["own"]) == ("Juno Castellane", False)

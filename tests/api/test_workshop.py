@@ -144,22 +144,26 @@ def test_students_see_title_and_date_and_no_more_before_it_opens(odile, sign_in)
     assert any(row["assignment"] == assignment for row in odile.get("/api/home").json()["taught"])
 
 
+def share(odile, plan):
+    shares = {"shares": [{"class_id": 1, "right": "edit"}]}
+    assert odile.call("PUT", f"/api/plans/{plan}/sharing", json=shares).status_code == 204
+
+
 def test_a_stale_card_is_refused_and_nothing_is_lost(odile, colleague):
     plan = odile.made()
     assert colleague.get(f"/api/plans/{plan}").status_code == 404
-    assert odile.call("PUT", f"/api/plans/{plan}/standing", json={"shared": True, "archived": False}).status_code == 204
+    share(odile, plan)
     revision = colleague.plan(plan)["revision"]
     assert odile.card(plan, title="Two crates").status_code == 200
     answer = colleague.card(plan, revision=revision, title="Three crates")
     assert (answer.status_code, answer.json()["code"]) == (409, "stale-plan")
     assert colleague.plan(plan)["card"]["title"] == "Two crates"
-    theirs = {"shared": False, "archived": True}
-    assert colleague.call("PUT", f"/api/plans/{plan}/standing", json=theirs).json()["code"] == "not-yours"
+    assert colleague.call("PUT", f"/api/plans/{plan}/standing", json={"archived": True}).json()["code"] == "not-yours"
 
 
 def test_steps_of_a_shared_plan_are_the_same_for_both_and_trials_are_ones_own(odile, colleague):
     plan = odile.made()
-    odile.call("PUT", f"/api/plans/{plan}/standing", json={"shared": True, "archived": False})
+    share(odile, plan)
     answer = colleague.steps(plan, "reference", [AWAY, AWAY], revision=0)
     assert answer.status_code == 409
     assert len(answer.json()["newer"]["steps"]) == 1

@@ -460,7 +460,7 @@ def test_a_mistake_is_looked_at_and_tried_as_a_student(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("link", name="Checks", exact=True).click()
     expect(page.get_by_text("typical mistakes are caught")).to_be_visible()
-    page.get_by_role("button", name="Half sunk, its centre taken for its base").first.press("Enter")
+    page.get_by_role("button", name=re.compile("is sunk by half its height")).first.press("Enter")
     expect(page.get_by_text("Caught by dinghy")).to_be_visible()
     beside = page.get_by_role("region", name="The mistake beside the right way")
     for way in ("Mistake", "Right way"):  # both are played, each to its own end
@@ -470,9 +470,9 @@ def test_a_mistake_is_looked_at_and_tried_as_a_student(sign_in):
         expect(slider).to_have_attribute("aria-valuetext", re.compile(rf"^{last}\. "))
     said = [beside.get_by_role("slider", name=f"{way}: step") for way in ("Mistake", "Right way")]
     assert len({slider.get_attribute("aria-valuetext") for slider in said}) == 2
-    page.get_by_role("button", name="Archive").click()
+    page.get_by_role("button", name="Put away").click()
     expect(beside).to_have_count(0)
-    page.get_by_role("button", name="Half sunk, its centre taken for its base").first.press("Enter")
+    page.get_by_role("button", name=re.compile("is sunk by half its height")).first.press("Enter")
     page.get_by_role("button", name="Try it as a student").click()
     expect_saved(page)
     page.get_by_role("button", name="See the result").click()

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from datetime import UTC, datetime
+from functools import cache
 
-from fastapi import FastAPI, Request
+from fastapi import FastAPI, Request, Response
 from fastapi.responses import FileResponse
 from sqlalchemy import text
 from sqlalchemy.orm import Session
@@ -14,7 +16,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from cubedrill import __doc__ as description
-from cubedrill.api.access import Database, address_of, session_cookie
+from cubedrill.api.access import CurrentPerson, Database, address_of, session_cookie
 from cubedrill.api.edge.admission import AT_WORK, Admission, limit_threads
 from cubedrill.api.edge.bodies import Bodies, OffTheLoop
 from cubedrill.api.edge.built import BuiltFiles
@@ -23,7 +25,7 @@ from cubedrill.api.edge.patience import Patience
 from cubedrill.api.live import watching
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
 from cubedrill.api.routes import board, classes, files, session, setting, work, workshop
-from cubedrill.service.accounts import is_known, slowed_s
+from cubedrill.service.accounts import known_person, slowed_s
 from cubedrill.settings import Settings
 from cubedrill.store.database import engine_for
 
@@ -60,7 +62,7 @@ def create_app(settings: Settings) -> FastAPI:
         version="1",
         lifespan=lifespan,
         responses=DECLARED,
-        openapi_url="/api/openapi.json",
+        openapi_url=None,
         docs_url=None,
         redoc_url=None,
     )
@@ -77,6 +79,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.include_router(files.router, prefix="/api")
     app.include_router(workshop.router, prefix="/api")
     _add_health(app)
+    _add_description(app)
     _add_screens(app, settings)
     _declare_problem(app)
     return app
@@ -85,9 +88,9 @@ def create_app(settings: Settings) -> FastAPI:
 def _add_edge(app: FastAPI, settings: Settings) -> None:
     """Add what every request passes, the innermost first."""
 
-    def is_signed_in(request: Request) -> bool:
+    def person_of(request: Request) -> int | None:
         with Session(app.state.engine) as db:
-            return is_known(db, session_cookie(request), datetime.now(UTC))
+            return known_person(db, session_cookie(request), datetime.now(UTC))
 
     def patience(request: Request) -> float:
         with Session(app.state.engine) as db:
@@ -96,7 +99,7 @@ def _add_edge(app: FastAPI, settings: Settings) -> None:
     app.add_middleware(OffTheLoop)
     app.add_middleware(Admission)
     app.add_middleware(Patience, how_long=patience)
-    app.add_middleware(Bodies, is_signed_in=is_signed_in)
+    app.add_middleware(Bodies, person_of=person_of, address_of=address_of)
     app.add_middleware(GZipMiddleware, minimum_size=COMPRESSED_FROM, compresslevel=PACKED)
     headers = HEADERS | (SECURE if settings.secure_cookies else {})
     app.add_middleware(Outermost, headers=headers, hosts=settings.hosts)
@@ -113,6 +116,18 @@ def _add_health(app: FastAPI) -> None:
         """Answer when the server and its database work."""
         db.execute(text("select 1"))
         return {"state": "ready"}
+
+
+def _add_description(app: FastAPI) -> None:
+    """Serve the description of the API to whoever is signed in; it is written once, since it never changes."""
+
+    @cache
+    def written() -> bytes:
+        return json.dumps(app.openapi()).encode()
+
+    @app.get("/api/openapi.json", include_in_schema=False)
+    def described(_: CurrentPerson) -> Response:
+        return Response(written(), media_type="application/json")
 
 
 def _add_screens(app: FastAPI, settings: Settings) -> None:

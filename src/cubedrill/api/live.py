@@ -60,6 +60,7 @@ class Hub:
         self.looking: set[Looking] = set()
         self.closed = False
         self.to_pass_on: set[Change] = set()
+        self.opening = 0
         self.reading = asyncio.Semaphore(1)  # one at a time reads, however many look on
 
     def tell(self, class_id: int | None, key: Key | None) -> None:
@@ -75,6 +76,18 @@ class Hub:
 
     def _add(self, changes: set[Change]) -> None:
         self.to_pass_on |= changes
+
+    async def open(self, may_look: Callable[[], None]) -> None:
+        """Wait for one's turn, and raise what refuses somebody who may not look on.
+
+        One at a time asks the database, however many open a stream at once: requests need the other connections.
+        """
+        self.opening += 1
+        try:
+            async with self.reading:
+                await anyio.to_thread.run_sync(may_look)
+        finally:
+            self.opening -= 1
 
     def close(self) -> None:
         """End all streams: nobody can stop while one is open."""

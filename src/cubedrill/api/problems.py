@@ -42,6 +42,7 @@ STATUS: Final[dict[Code, int]] = {
     "already-set": 409,
     "nothing-there": 422,
     "unreadable-file": 422,
+    "newer-file": 409,
     "not-shown": 403,
     "not-open": 403,
     "choose-password": 403,
@@ -77,6 +78,8 @@ TITLES: Final = {
     503: "Not ready",
 }
 LONGEST_PATH: Final = 200  # of what is kept of a path
+# PostgreSQL's codes for a lock that did not come in time, a deadlock that was ended, a statement that took too long.
+WAITED_IN_VAIN: Final = ("55P03", "40P01", "57014")
 MEDIA_TYPE: Final = "application/problem+json"
 
 
@@ -164,6 +167,14 @@ def add_problem_handlers(app: FastAPI) -> None:
         return busy()
 
     @app.exception_handler(OperationalError)
-    def no_database(_: Request, __: OperationalError) -> JSONResponse:
-        sentence = "The database cannot be reached just now; your work is kept here, try again in a moment."
-        return problem(503, "no-database", sentence)
+    def not_reached(_: Request, error: OperationalError) -> JSONResponse:
+        return _of_database(error)
+
+
+def _of_database(error: OperationalError) -> JSONResponse:
+    """Say what kept the database from doing it: somebody else's work, or that it is away."""
+    if getattr(error.orig, "sqlstate", None) in WAITED_IN_VAIN:
+        sentence = "Somebody else is changing the same thing just now; your work is kept, try again in a moment."
+        return problem(503, "in-use", sentence)
+    sentence = "The database cannot be reached just now; your work is kept here, try again in a moment."
+    return problem(503, "no-database", sentence)

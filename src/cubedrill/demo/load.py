@@ -95,7 +95,7 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
 
 
 def _hand_in_file(db: Session, person: Person, assignment: Assignment, file: Path, when: datetime) -> None:
-    sent = files.take_file(db, person, assignment.id, file.name, file.read_bytes())
+    sent = files.take_file(db, person, assignment.id, files.SentFile(file.name, file.read_bytes()))
     files.hand_in_file(db, person, (assignment.id, sent.file), ({}, {}), when)
 
 

@@ -18,6 +18,7 @@ from cubedrill.core.scene.stage import ObjectSpec
 from cubedrill.core.values import Array, Flags, Indices, Value
 from cubedrill.formats.limits import (
     MOST_DEPTH,
+    MOST_MESHES,
     MOST_NAMES,
     MOST_NODES,
     MOST_TRIANGLES,
@@ -109,6 +110,7 @@ class Gathering:
     def __init__(self) -> None:
         self._objects: dict[str, ObjectSpec] = {}
         self._depths: dict[str, int] = {}
+        self._meshes = 0
         self._vertices = 0
         self._triangles = 0
         self._notes: dict[str, None] = {}
@@ -168,6 +170,9 @@ class Gathering:
         return Imported(objects=tuple(self._objects.values()), said=said, notes=(*self._notes, *lost))
 
     def _mesh(self, surface: Surface, name: str) -> Mesh | None:
+        self._meshes += 1
+        if self._meshes > MOST_MESHES:
+            raise too_many("meshes", MOST_MESHES)
         self._vertices += len(surface.points)
         self._triangles += len(surface.corners)
         if self._vertices > MOST_VERTICES:

@@ -4,8 +4,12 @@ from __future__ import annotations
 
 from typing import Final
 
+from cubedrill.core.judging import submission
+
 LARGEST_FILE: Final = 20 * 1024 * 1024  # bytes
 MOST_NODES: Final = 5_000
+# Of a file as it unfolds: nodes that share one mesh have one each.
+MOST_MESHES: Final = submission.MOST_MESHES
 MOST_DEPTH: Final = 256  # parents above an object
 MOST_VERTICES: Final = 200_000  # of a file
 MOST_TRIANGLES: Final = 400_000

@@ -5,6 +5,7 @@ OneRoster's names of files and fields: 1EdTech OneRoster 1.2 CSV binding, from m
 
 from __future__ import annotations
 
+import codecs
 import csv
 import io
 import re
@@ -142,7 +143,12 @@ def _table(name: str, content: bytes) -> _Table:
 
 
 def _decoded(content: bytes) -> str:
-    """The text of a file: UTF-8, with or without its mark, or what spreadsheets of western Europe write."""
+    """The text of a file: UTF-8, with or without its mark, UTF-16, or what spreadsheets of western Europe write.
+
+    Spreadsheets save UTF-16 as "Unicode text", with its mark first.
+    """
+    if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return content.decode("utf-16", errors="replace").replace("\x00", "")
     try:
         return content.decode("utf-8-sig")
     except UnicodeDecodeError:

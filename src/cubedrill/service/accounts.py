@@ -62,7 +62,8 @@ def sign_in(db: Session, name: str, password: str, at: From, now: datetime) -> t
     name = name.strip().lower()
     counted = _counted(db, name, at.address, now)
     person = people.person_by_sign_in(db, name)
-    if person is None or not _fits(password, person):
+    fits = _fits(password, person)  # of nobody too, which takes as long
+    if person is None or not fits:
         facts = {"sign_in": name, "address": at.address}
         db.add(Event(person_id=person.id if person else None, kind="sign-in failed", facts=facts))
         db.commit()
@@ -107,9 +108,10 @@ def begin_session(db: Session, person: Person, at: From, now: datetime) -> tuple
     return token, person_view(session, person)
 
 
-def is_known(db: Session, token: str | None, now: datetime) -> bool:
-    """Tell whether a token is that of somebody signed in."""
-    return token is not None and people.signed_in_by_token_hash(db, token_hash(token), now, now - IDLE) is not None
+def known_person(db: Session, token: str | None, now: datetime) -> int | None:
+    """Return the id of whoever is signed in with a token; none for nobody."""
+    session = people.signed_in_by_token_hash(db, token_hash(token), now, now - IDLE) if token else None
+    return None if session is None else session.person_id
 
 
 def signed_in(db: Session, token: str | None, now: datetime) -> SignedIn:

@@ -62,12 +62,13 @@ def while_working(rules: Rules) -> Disclosure:
 def after_submitting(rules: Rules, feedback: Feedback, *, over: bool) -> Disclosure:
     """Return what a student sees of a submission of her own.
 
-    A target that is hidden at work stays hidden while there is something left to try; over: nothing is.
+    A target that is hidden at work stays hidden while there is something left to try, unless the author has the cause
+    told, which shows the reference. over: nothing is left to try.
     """
     working = while_working(rules)
     if feedback in ("not yet", "nothing"):
         return replace(working, feedback=feedback)
-    known = working.target or working.numbers or over
+    known = working.target or working.numbers or over or feedback == "cause"
     return Disclosure(target=known, numbers=known, matches=known, feedback=feedback)
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Final
 
 from sqlalchemy.orm import Session
 
@@ -16,6 +17,7 @@ from cubedrill.core.judging.submission import (
     matched_with,
     scene_in,
 )
+from cubedrill.core.kept import Keeper
 from cubedrill.core.scene.scene import Scene
 from cubedrill.formats.documents import AnySubmission, FormatError, Read, scene_alone, submission_in
 from cubedrill.service import workshop
@@ -31,21 +33,39 @@ from cubedrill.store import files, submissions
 from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import Assignment, HandedFile, Person
 
+# Kept files as they were read; neither a file nor a version ever changes.
+_READ: Final[Keeper[tuple[int, datetime, int, tuple[tuple[str, str], ...]], Read]] = Keeper(20)
 
-def take_file(db: Session, person: Person, assignment_id: int, name: str, content: bytes) -> FileView:
-    """Keep a file that can be read, and return what is in it; raise RefusedError "unreadable-file" else.
 
-    It takes the place of the one that was sent before and not handed in.
+@dataclass(frozen=True)
+class SentFile:
+    """A file as it was sent; order: grows with each file that a browser sends, 0 if it does not say."""
+
+    name: str
+    content: bytes
+    order: int = 0
+
+
+def take_file(db: Session, person: Person, assignment_id: int, sent: SentFile) -> FileView:
+    """Keep a file that can be read, and return what is in it.
+
+    It takes the place of the one that was sent before and not handed in. Raises RefusedError "unreadable-file", or
+    "newer-file" if one that was sent later came first.
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    read = _read(exercise_set(assignment), name, content, {})
-    return _shown(assignment, files.keep_file(db, assignment.id, person.id, name, content), read)
+    read = _read(exercise_set(assignment), sent.name, sent.content, {})
+    submissions.hold(db, assignment.id, person.id)
+    newest = files.newest_order(db, assignment.id, person.id)
+    if sent.order and sent.order < newest:
+        raise RefusedError("newer-file", name=sent.name)
+    key = (assignment.id, person.id)
+    return _shown(assignment, files.keep_file(db, key, sent.name, sent.content, sent.order or newest), read)
 
 
 def look_at_file(db: Session, person: Person, assignment_id: int, file_id: int, chosen: Mapping[str, str]) -> FileView:
     """Return what is in a file; chosen: conventions that it does not say, by their names."""
     assignment, file = _file_for(db, person, assignment_id, file_id)
-    return _shown(assignment, file, _read(exercise_set(assignment), file.name, file.content, chosen))
+    return _shown(assignment, file, _read_once(assignment, file, chosen))
 
 
 def hand_in_file(
@@ -62,7 +82,7 @@ def hand_in_file(
     """
     assignment, file = _file_for(db, person, *kept)
     ready = exercise_set(assignment)
-    document = _read(ready, file.name, file.content, choices[0]).document
+    document = _read_once(assignment, file, choices[0]).document
     if isinstance(document, SceneSubmission):
         scene = document.scene.model_copy(update={"matches": {**document.scene.matches, **choices[1]}})
         document = document.model_copy(update={"scene": scene})
@@ -109,6 +129,12 @@ def _read(ready: Published, name: str, content: bytes, chosen: Mapping[str, str]
         return submission_in(content, name, ready.exercise, chosen)
     except FormatError as error:
         raise RefusedError("unreadable-file", why=str(error)) from None
+
+
+def _read_once(assignment: Assignment, file: HandedFile, chosen: Mapping[str, str]) -> Read:
+    """What is in a kept file: read and guessed once for a version and some conventions, however often it is shown."""
+    key = (file.id, file.sent_at, assignment.exercise_version_id, tuple(sorted(chosen.items())))
+    return _READ.get(key, lambda: _read(exercise_set(assignment), file.name, file.content, chosen))
 
 
 def _shown(assignment: Assignment, file: HandedFile, read: Read) -> FileView:

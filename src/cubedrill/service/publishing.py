@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
@@ -10,22 +12,26 @@ from cubedrill.core.authoring.plan import Plan
 from cubedrill.core.authoring.soundness import Finding, Place, findings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise
+from cubedrill.core.kept import Keeper
 from cubedrill.service.access import plan_for
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.setting import Setting, set_for_class
-from cubedrill.service.workshop import name_exercise, seen_of, whole_plan
+from cubedrill.service.workshop import name_exercise, seen_of, steps_row, whole_plan
 from cubedrill.service.workshop_views import ClassView, PublishedView, SeenView, SoundnessView
 from cubedrill.store import classes, plans
 from cubedrill.store.exercises import add_version, newest_version
 from cubedrill.store.shapes import EXERCISE
-from cubedrill.store.tables import Event, Person
+from cubedrill.store.tables import Event, Person, StoredPlan
+
+Judged = tuple[Exercise | None, tuple[Finding, ...]]
+_JUDGED: Final[Keeper[tuple[object, ...], Judged]] = Keeper(50)
 
 
 def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
     """Return what stands in the way of publishing a plan, and what publishing it would change."""
     stored = plan_for(db, person, plan_id)
     plan = whole_plan(db, stored)
-    exercise, found = _judged(plan)
+    exercise, found = _judged_once(db, stored, seen_of(db, stored))
     newest = newest_version(db, stored.exercise)
     before = EXERCISE.read(newest.document, newest.shape) if newest else None
     return SoundnessView(
@@ -38,6 +44,13 @@ def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
             ClassView(id=c.id, name=c.name, time_zone=c.time_zone) for c in classes.classes_taught(db, person.id)
         ),
     )
+
+
+def _judged_once(db: Session, stored: StoredPlan, seen: SeenView) -> Judged:
+    """What `_judged` finds of a plan as it was seen: worked out once for the page and for publishing from it."""
+    saved = (stored.saved_at, *(steps_row(db, stored, part).saved_at for part in ("stage", "reference")))
+    key = (stored.id, stored.exercise, seen.card, seen.stage, seen.reference, *saved)
+    return _JUDGED.get(key, lambda: _judged(whole_plan(db, stored)))
 
 
 def _untouched(plan: Plan) -> tuple[Place, ...]:
@@ -76,13 +89,18 @@ def publish(
     Raises RefusedError "stale-plan" where it changed since, "unsound" with the first that stops it, "not-found" for a
     class that one does not teach.
     """
-    plans.publish_in_turn(db)
     stored = plan_for(db, person, plan_id, "edit")
     if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")
-    if newest_version(db, stored.exercise) is None:
+    exercise, found = _judged_once(db, stored, seen)
+    plans.publish_in_turn(db, stored.exercise)
+    db.expire_all()  # what was judged is what is published: nobody changed it meanwhile
+    if seen != seen_of(db, stored):
+        raise RefusedError("stale-plan")
+    if exercise is not None and newest_version(db, stored.exercise) is None:
+        plans.name_in_turn(db)
         name_exercise(db, stored)
-    exercise, found = _judged(whole_plan(db, stored))
+        exercise = exercise.model_copy(update={"id": stored.exercise})
     stopping = next((finding for finding in found if finding.stops), None)
     if exercise is None or stopping is not None:
         raise RefusedError("unsound", first=stopping.text if stopping else "")

@@ -3,14 +3,39 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any, Final, TypeVar
 
+import psycopg
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, make_url, text
+from psycopg.abc import PQGen
+from psycopg.pq import TransactionStatus
+from sqlalchemy import Engine, create_engine, event, make_url, text
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 # No statement may hold the others up: the longest of ours takes tenths of a second.
+ANSWERS_S: Final = 25.0
+_INTERVAL: Final = 0.1  # seconds after which a wait looks for Ctrl-C, as psycopg has it
 LIMITS = "-c statement_timeout=20000 -c lock_timeout=10000 -c idle_in_transaction_session_timeout=60000"
+
+
+Waited = TypeVar("Waited")
+
+
+class LimitedConnection(psycopg.Connection[Any]):
+    """A connection that gives up when the server says nothing for ANSWERS_S: a frozen one would hold us for ever.
+
+    Longer than any statement may take, so that the server's own limits come first.
+    """
+
+    def wait(self, gen: PQGen[Waited], interval: float = 0.0, timeout: float | None = None) -> Waited:
+        """Run an exchange with the server to its end; raise OperationalError, and be closed, if it takes too long."""
+        try:
+            return super().wait(gen, interval or _INTERVAL, ANSWERS_S if timeout is None else timeout)
+        except psycopg.OperationalError:
+            if self.pgconn.transaction_status == TransactionStatus.ACTIVE:  # the server is in the middle of something
+                self.close()
+            raise
 
 
 def engine_for(url: str, connections: int = 1) -> Engine:
@@ -18,7 +43,7 @@ def engine_for(url: str, connections: int = 1) -> Engine:
 
     What is in statements, such as somebody's work, does not come into messages of errors.
     """
-    return create_engine(
+    engine = create_engine(
         url,
         pool_pre_ping=True,
         pool_size=connections,
@@ -27,6 +52,12 @@ def engine_for(url: str, connections: int = 1) -> Engine:
         hide_parameters=True,
         connect_args={"connect_timeout": 10, "options": LIMITS},
     )
+
+    @event.listens_for(engine, "do_connect")
+    def connect(_dialect: Any, _record: Any, words: list[Any], facts: dict[str, Any]) -> Any:
+        return LimitedConnection.connect(*words, **facts)
+
+    return engine
 
 
 def let_work(owner_url: str, url: str) -> None:

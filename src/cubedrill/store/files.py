@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session, undefer
 
 from cubedrill.store.tables import HandedFile, StoredSubmission
 
 
-def keep_file(db: Session, assignment_id: int, person_id: int, name: str, content: bytes) -> HandedFile:
-    """Keep a file in the place of the one that this person sent before and did not hand in."""
+def newest_order(db: Session, assignment_id: int, person_id: int) -> int:
+    """Return the largest order that a person's files for something set have; 0 if there is none."""
+    query = select(func.max(HandedFile.sent_order))
+    query = query.where(HandedFile.assignment_id == assignment_id, HandedFile.person_id == person_id)
+    return db.scalar(query) or 0
+
+
+def keep_file(db: Session, key: tuple[int, int], name: str, content: bytes, order: int) -> HandedFile:
+    """Keep a file in the place of the one that this person sent before and did not hand in; key: assignment, person."""
+    assignment_id, person_id = key
     handed_in = select(StoredSubmission.file_id).where(StoredSubmission.file_id == HandedFile.id)
     own = (HandedFile.assignment_id == assignment_id) & (HandedFile.person_id == person_id)
     db.execute(delete(HandedFile).where(own, ~handed_in.exists()))
-    kept = HandedFile(assignment_id=assignment_id, person_id=person_id, name=name, content=content)
+    kept = HandedFile(assignment_id=assignment_id, person_id=person_id, name=name, content=content, sent_order=order)
     db.add(kept)
     db.flush()
     return kept

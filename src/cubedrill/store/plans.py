@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, aliased, joinedload
 from cubedrill.store.tables import Assignment, ExerciseVersion, Membership, PlanShare, PlanSteps, StoredPlan
 
 PUBLISHING = 1  # what the database holds while somebody publishes; numbers mean something to this application alone
+NAMING = 4
 
 
 def plan_by_id(db: Session, plan_id: int) -> StoredPlan | None:
@@ -90,9 +91,14 @@ def save_card(db: Session, plan: StoredPlan, revision: int, document: Any, shape
     return saved
 
 
-def publish_in_turn(db: Session) -> None:
-    """Wait until nobody else publishes; others wait until the transaction ends. Numbers of versions go by turn."""
-    db.execute(select(func.pg_advisory_xact_lock(PUBLISHING)))
+def publish_in_turn(db: Session, exercise: str) -> None:
+    """Wait until nobody else publishes this exercise; others wait until the transaction ends: versions are numbered."""
+    db.execute(select(func.pg_advisory_xact_lock(PUBLISHING, func.hashtext(exercise))))
+
+
+def name_in_turn(db: Session) -> None:
+    """Wait until nobody else gives an exercise its id; others wait until the transaction ends."""
+    db.execute(select(func.pg_advisory_xact_lock(NAMING)))
 
 
 def versions_of(db: Session, exercise: str) -> Sequence[ExerciseVersion]:

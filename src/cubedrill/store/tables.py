@@ -257,7 +257,7 @@ class SheetDraft(Base):
 class HandedFile(Base):
     """A file as a student sent it, to be handed in; kept for good once it was.
 
-    name: as it was called there.
+    name: as it was called there. sent_order: grows with each file that her browser sends.
     """
 
     __tablename__ = "handed_file"
@@ -268,6 +268,7 @@ class HandedFile(Base):
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
     name: Mapped[str]
     content: Mapped[bytes] = mapped_column(deferred=True)
+    sent_order: Mapped[int] = mapped_column(server_default=text("0"))
     sent_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 

@@ -213,7 +213,7 @@ export const api = {
     ),
   sendFile: (assignment: number, file: File, onPart: (part: number) => void, signal: AbortSignal) =>
     sent<HandedFile>(
-      `/api/assignments/${assignment}/files?name=${encodeURIComponent(file.name)}`,
+      `/api/assignments/${assignment}/files?name=${encodeURIComponent(file.name)}&order=${Date.now()}`,
       file,
       onPart,
       signal,

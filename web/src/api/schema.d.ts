@@ -1056,6 +1056,8 @@ export interface paths {
         /**
          * Post File
          * @description Send a file with my work; it is kept until another one comes or it is handed in.
+         *
+         *     order: grows with each file that I send, so that one that comes late does not replace a later one.
          */
         post: operations["post_file_api_assignments__assignment__files_post"];
         delete?: never;
@@ -14065,6 +14067,7 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
+                order?: number;
             };
             header?: {
                 "x-csrf-token"?: string;

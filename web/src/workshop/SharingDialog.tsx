@@ -28,7 +28,7 @@ export function SharingDialog({ plan, title, onClose }: Props) {
       open
       onClose={onClose}
       title={`Share ${title}`}
-      text="A class means its instructors. Who can view a plan can also copy it."
+      text="Who can view a plan can also copy it."
     >
       {error && <ErrorNote text={error.message} />}
       {data ? <Rights plan={plan} sharing={data} onClose={onClose} /> : <Waiting what="Loading…" />}
@@ -76,7 +76,7 @@ function Rights({ plan, sharing, onClose }: { plan: number; sharing: Sharing; on
       {rows.map((row) => (
         <ListField
           key={keyOf(row)}
-          label={row.class_id === null ? row.name : `Class ${row.name}`}
+          label={row.class_id === null ? row.name : `Instructors of ${row.name}`}
           value={rights[keyOf(row)] ?? "none"}
           options={RIGHTS}
           onChange={(right) => setRights((old) => ({ ...old, [keyOf(row)]: right as Right }))}

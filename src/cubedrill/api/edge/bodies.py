@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import re
+from collections import Counter
 from collections.abc import Callable
 from typing import Final
 
@@ -19,6 +20,8 @@ LARGEST_OF_FILES: Final = LARGEST_FILE  # where a file is sent as it is
 LARGEST_ANONYMOUS: Final = 64 * 1024
 LARGE: Final = 64 * 1024  # from here on, reading and validating it would hold up all others
 MOST_HELD: Final = 64 * 1024 * 1024  # of bodies that wait, in a process
+MOST_OF_A_PERSON: Final = LARGEST_OF_FILES + LARGEST  # a file and a save
+MOST_OF_AN_ADDRESS: Final = 16 * 1024 * 1024  # of small ones, from a whole class at once
 SECONDS: Final = 10.0
 SECONDS_OF_FILES: Final = 180.0  # 20 MB at 1 Mbit/s
 IS_FILE: Final = re.compile(r"/api/(assignments/\d+|plans)/files")
@@ -31,16 +34,26 @@ NO_TEXT: Final = re.compile(
     rb"|(?<!\\u[dD][89abAB][0-9a-fA-F]{2})\\u[dD][c-fC-F])"
 )
 
-IsSignedIn = Callable[[Request], bool]
+PersonOf = Callable[[Request], int | None]
+AddressOf = Callable[[Request], str]
+
+
+class TooMuchHeldError(Exception):
+    """More bytes wait in this process than there is room for, in all or of one sender."""
 
 
 class Bodies:
-    """Passes requests on with their bodies read; is_signed_in: asked, in a thread, before a body that few may send."""
+    """Passes requests on with their bodies read.
 
-    def __init__(self, app: ASGIApp, is_signed_in: IsSignedIn) -> None:
+    What counts is what has come, not what was announced. person_of: asked, in a thread, before a body that few may
+    send. address_of: of those who send little, whoever they are.
+    """
+
+    def __init__(self, app: ASGIApp, person_of: PersonOf, address_of: AddressOf) -> None:
         self.app = app
-        self.is_signed_in = is_signed_in
+        self.person_of, self.address_of = person_of, address_of
         self.held = 0
+        self.held_of = Counter[str]()
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, or refuse its body."""
@@ -52,26 +65,29 @@ class Bodies:
             return await problem(411, "length-missing", sentence)(scope, receive, send)
         size = size_of(request)
         is_file = bool(IS_FILE.fullmatch(scope["path"])) and scope["method"] == "POST"
-        largest = LARGEST_OF_FILES if is_file else LARGEST
-        if size > largest or (size > LARGEST_ANONYMOUS and not await self._may_send(request)):
+        sender, most = f"address {self.address_of(request)}", MOST_OF_AN_ADDRESS
+        person = None
+        if LARGEST_ANONYMOUS < size <= (LARGEST_OF_FILES if is_file else LARGEST):
+            person = await anyio.to_thread.run_sync(self.person_of, request)
+            sender, most = f"person {person}", MOST_OF_A_PERSON
+        if size > LARGEST_ANONYMOUS and person is None:
             return await problem(413, "too-large", "The request is too large; send less at once.")(scope, receive, send)
-        if self.held + size > MOST_HELD:
-            return await busy()(scope, receive, send)
-        self.held += size
-        try:
-            await self._pass_on(size, is_file, scope, receive, send)
-        finally:
-            self.held -= size
-
-    async def _may_send(self, request: Request) -> bool:
-        return await anyio.to_thread.run_sync(self.is_signed_in, request)
-
-    async def _pass_on(self, size: int, is_file: bool, scope: Scope, receive: Receive, send: Send) -> None:
         if not size:
             return await self.app(scope, receive, send)
+        holding = _Holding(self, sender, most)
+        try:
+            await self._pass_on(holding, is_file, scope, receive, send)
+        finally:
+            holding.release()
+
+    async def _pass_on(self, holding: _Holding, is_file: bool, scope: Scope, receive: Receive, send: Send) -> None:
         try:
             async with asyncio.timeout(SECONDS_OF_FILES if is_file else SECONDS):
-                body = await read(receive)
+                body = await read(receive, holding.add)
+        except TooMuchHeldError:
+            answer = busy()
+            answer.headers["Connection"] = "close"
+            return await answer(scope, receive, send)
         except TimeoutError:
             answer = problem(408, "too-slow", "The request did not come in time; send it again.")
             answer.headers["Connection"] = "close"
@@ -82,6 +98,30 @@ class Bodies:
         if why is not None:
             return await problem(422, "not-valid", why)(scope, receive, send)
         await self.app(scope, _again(body, receive), send)
+
+
+class _Holding:
+    """What one request holds of the room for bodies."""
+
+    def __init__(self, bodies: Bodies, sender: str, most: int) -> None:
+        self.bodies, self.sender, self.most = bodies, sender, most
+        self.bytes = 0
+
+    def add(self, more: int) -> None:
+        """Count bytes that came; raise TooMuchHeldError if there is no room for them."""
+        bodies = self.bodies
+        if bodies.held + more > MOST_HELD or bodies.held_of[self.sender] + more > self.most:
+            raise TooMuchHeldError
+        bodies.held += more
+        bodies.held_of[self.sender] += more
+        self.bytes += more
+
+    def release(self) -> None:
+        """Give the room back."""
+        self.bodies.held -= self.bytes
+        self.bodies.held_of[self.sender] -= self.bytes
+        if not self.bodies.held_of[self.sender]:
+            del self.bodies.held_of[self.sender]
 
 
 class OffTheLoop:
@@ -126,13 +166,14 @@ def size_of(request: Request) -> int:
     return int(length) if length.isascii() and length.isdigit() and len(length) < 20 else LARGEST_OF_FILES + 1
 
 
-async def read(receive: Receive) -> bytes | None:
-    """Read a whole body; none where whoever sent it is gone."""
+async def read(receive: Receive, count: Callable[[int], None] = lambda _more: None) -> bytes | None:
+    """Read a whole body; none where whoever sent it is gone. count: called with the size of each part that comes."""
     parts = []
     while True:
         message = await receive()
         if message["type"] != "http.request":
             return None
+        count(len(message.get("body", b"")))
         parts.append(message.get("body", b""))
         if not message.get("more_body", False):
             return b"".join(parts)

@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Path, Request
+from fastapi import APIRouter, Path, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges, session_cookie
+from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges, current_person, session_cookie
 from cubedrill.api.live import MOST_LOOKING, Hub, Key
 from cubedrill.api.problems import busy
 from cubedrill.api.routes.classes import ClassId, Id, Made
@@ -57,11 +57,6 @@ def get_board(class_id: ClassId, person: CurrentPerson, db: Database) -> BoardVi
 def get_student(class_id: ClassId, student: StudentId, person: CurrentPerson, db: Database) -> StudentView:
     """A student with all that she handed in."""
     return board.student_in(db, person, class_id, student)
-
-
-def _taught(class_id: ClassId, person: CurrentPerson, db: Database) -> int:
-    class_for(db, person, class_id)
-    return class_id
 
 
 @insights.get("/assignments/{assignment}/insight")
@@ -119,12 +114,16 @@ def get_marks(class_id: ClassId, kind: marks_out.Kind, person: CurrentPerson, db
 
 
 @router.get("/{class}/live", response_class=StreamingResponse, responses={200: {"content": {"text/event-stream": {}}}})
-async def get_live(class_id: Annotated[int, Depends(_taught)], request: Request) -> Response:
+async def get_live(class_id: ClassId, request: Request) -> Response:
     """What changes on a board, as server-sent events: `again` (ask for all of it) and `cells` (those that changed)."""
     hub: Hub = request.app.state.hub
-    if len(hub.looking) >= MOST_LOOKING:
+    if len(hub.looking) + hub.opening >= MOST_LOOKING:
         return busy()
     token, engine = session_cookie(request), request.app.state.engine
+
+    def may_look() -> None:
+        with Session(engine) as db:
+            class_for(db, current_person(accounts.signed_in(db, token, datetime.now(UTC))), class_id)
 
     def read(changed: set[Key]) -> ChangedView | None:
         try:
@@ -134,5 +133,6 @@ async def get_live(class_id: Annotated[int, Depends(_taught)], request: Request)
         except RefusedError:
             return None
 
+    await hub.open(may_look)
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     return StreamingResponse(hub.stream(class_id, read), media_type="text/event-stream", headers=headers)

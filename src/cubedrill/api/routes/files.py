@@ -79,12 +79,20 @@ def _as(kind: KindOfFile, chosen: AnyChosen) -> taking.As:
 As = Annotated[taking.As, Depends(_as)]
 
 
+def _sent(name: Annotated[FileName, Query()], order: Annotated[int, Query(ge=0, le=LARGEST_ID)] = 0) -> tuple[str, int]:
+    return name, order
+
+
+Sent = Annotated[tuple[str, int], Depends(_sent)]
+
+
 @router.post("/assignments/{assignment}/files", status_code=201)
-def post_file(
-    assignment: AssignmentId, name: Annotated[FileName, Query()], body: Content, person: PersonWhoChanges, db: Database
-) -> FileView:
-    """Send a file with my work; it is kept until another one comes or it is handed in."""
-    return files.take_file(db, person, assignment, name, body)
+def post_file(assignment: AssignmentId, sent: Sent, body: Content, person: PersonWhoChanges, db: Database) -> FileView:
+    """Send a file with my work; it is kept until another one comes or it is handed in.
+
+    order: grows with each file that I send, so that one that comes late does not replace a later one.
+    """
+    return files.take_file(db, person, assignment, files.SentFile(sent[0], body, sent[1]))
 
 
 @router.get("/assignments/{assignment}/files/{file}")

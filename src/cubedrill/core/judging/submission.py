@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from typing import Annotated, Literal, Self
+from typing import Annotated, Final, Literal, Self
 
 import numpy as np
 from pydantic import AfterValidator, Field, model_validator
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.solids import Mesh
 from cubedrill.core.geometry.transform import (
     inverse,
     parent_from_parts,
@@ -99,6 +100,20 @@ class SheetSubmission(Value):
     rows: Rows
 
 
+MOST_MESHES: Final = 1000  # of a scene: each is measured to find which object of the target it is
+
+
+def _not_too_many_meshes(objects: tuple[ObjectSpec, ...]) -> tuple[ObjectSpec, ...]:
+    if sum(isinstance(each.solid, Mesh) for each in objects) > MOST_MESHES:
+        raise ValueError(f"a scene has at most {MOST_MESHES} meshes; hand in the objects of the exercise alone")
+    return objects
+
+
+SceneObjects = Annotated[
+    tuple[ObjectSpec, ...], Field(max_length=5000, fail_fast=True), AfterValidator(_not_too_many_meshes)
+]
+
+
 class SceneFile(Value):
     """A scene from any program, in its own conventions.
 
@@ -108,7 +123,7 @@ class SceneFile(Value):
     """
 
     conventions: Conventions = Conventions()
-    objects: Annotated[tuple[ObjectSpec, ...], Field(max_length=5000, fail_fast=True)]
+    objects: SceneObjects
     matches: Choices = Field(default_factory=dict)
     notes: Annotated[tuple[str, ...], Field(max_length=1000, fail_fast=True)] = ()
 

@@ -77,6 +77,7 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("class_id", "person_id", name=op.f("pk_invitation")),
     )
     op.create_index(op.f("ix_invitation_person_id"), "invitation", ["person_id"])
+    op.add_column("handed_file", sa.Column("sent_order", sa.BigInteger(), server_default=sa.text("0"), nullable=False))
     op.execute(SHARED_BEFORE)
     op.drop_column("plan", "shared")
     op.execute(ERASE)
@@ -86,6 +87,7 @@ def downgrade() -> None:
     op.add_column("plan", sa.Column("shared", sa.Boolean(), server_default=sa.text("false"), nullable=False))
     op.execute("update plan set shared = true where id in (select plan_id from plan_share)")
     op.execute("drop function erase_person(bigint)")
+    op.drop_column("handed_file", "sent_order")
     op.drop_table("invitation")
     op.drop_table("plan_share")
     op.execute(ERASE.replace("create or replace", "create").replace(ADDED, ""))
