@@ -12,6 +12,8 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 
+from tools.unused_port import unused_port
+
 PATIENCE_S = 120  # the cores may be at other tests
 
 
@@ -32,9 +34,7 @@ class Server:
     def __init__(self, database_url: str, processes: int, *words: str) -> None:
         """words: what else the command is told."""
         self.words = words
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
+        self.port = unused_port()
         self.address = f"http://127.0.0.1:{self.port}"
         self.environment = {
             **os.environ, "CUBE_DRILL_DATABASE_URL": database_url, "CUBE_DRILL_PROCESSES": str(processes),

@@ -2,7 +2,7 @@
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { brotliCompressSync, gzipSync } from "node:zlib";
 
-const ASSETS = new URL("dist/assets/", import.meta.url);
+const ASSETS = new URL("../src/cubedrill/screens/assets/", import.meta.url);
 const FROM = 1000; // bytes
 
 for (const name of readdirSync(ASSETS).filter((each) => /\.(js|css|svg)$/.test(each))) {

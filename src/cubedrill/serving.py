@@ -24,7 +24,7 @@ from fastapi import FastAPI
 from uvicorn.supervisors import Multiprocess
 
 from cubedrill.settings import Settings, settings_from
-from cubedrill.store.database import engine_for, let_work, migrate
+from cubedrill.store.database import engine_for, let_work, migrate, one_at_a_time
 
 LOADED: Final = ("cubedrill.api.app", "cubedrill.service.working")
 SELDOM: Final = (20_000, 20, 50)  # objects made, then younger rounds: a whole round holds all requests up
@@ -79,9 +79,14 @@ def work(settings: Settings) -> None:
 
 
 def prepare(settings: Settings) -> None:
-    """Bring the database to the newest tables, as its owner, and let the role that serves work with them."""
-    migrate(settings.owner_url or settings.database_url)
-    let_work(settings.owner_url or settings.database_url, settings.database_url)
+    """Bring the database to the newest tables, as its owner, and let the role that serves work with them.
+
+    Processes that start at the same time do it one after the other.
+    """
+    owner_url = settings.owner_url or settings.database_url
+    with one_at_a_time(owner_url):
+        migrate(owner_url)
+        let_work(owner_url, settings.database_url)
 
 
 def have_loaded() -> None:

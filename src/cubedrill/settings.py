@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
-BUILT_SCREENS = Path(__file__).parents[2] / "web" / "dist"
+BUILT_SCREENS = Path(__file__).parent / "screens"  # built into the package, so that a wheel brings them along
 
 
 class SettingsError(Exception):

@@ -56,4 +56,7 @@ def wheel_of(folder):
 def test_everything_of_the_product_is_in_its_wheel(tmp_path):
     words = ("git", "-C", ROOT / "src", "ls-files", "cubedrill")
     wanted = subprocess.run(words, capture_output=True, text=True, check=True).stdout.split()
-    assert set(wanted) <= set(zipfile.ZipFile(wheel_of(tmp_path)).namelist())
+    names = set(zipfile.ZipFile(wheel_of(tmp_path)).namelist())
+    assert set(wanted) <= names
+    assert "cubedrill/screens/index.html" in names
+    assert any(name.startswith("cubedrill/screens/assets/") and name.endswith(".js") for name in names)

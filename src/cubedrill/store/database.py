@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, Final, TypeVar
 
@@ -12,6 +14,7 @@ from psycopg.abc import PQGen
 from psycopg.pq import TransactionStatus
 from sqlalchemy import Engine, create_engine, event, make_url, text
 
+MIGRATING: Final = 5  # what is held while tables are changed; numbers mean something to this application alone
 MIGRATIONS = Path(__file__).parent / "migrations"
 # No statement may hold the others up: the longest of ours takes tenths of a second.
 ANSWERS_S: Final = 25.0
@@ -71,6 +74,15 @@ def let_work(owner_url: str, url: str) -> None:
         connection.execute(text(f"grant usage on schema public to {name}"))
         connection.execute(text(f"grant select, insert, update, delete on all tables in schema public to {name}"))
     engine.dispose()
+
+
+@contextmanager
+def one_at_a_time(url: str) -> Iterator[None]:
+    """Wait until nobody else migrates this database, however long that takes, and let nobody else do so meanwhile."""
+    address = make_url(url).set(drivername="postgresql").render_as_string(hide_password=False)
+    with psycopg.connect(address, autocommit=True, connect_timeout=10) as connection:
+        connection.execute("select pg_advisory_lock(%s)", (MIGRATING,))  # it ends with the connection
+        yield
 
 
 def migrate(url: str, to: str = "head") -> None:
