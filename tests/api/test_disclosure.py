@@ -182,3 +182,57 @@ def test_which_check_was_missed_is_said_without_numbers_while_there_is_something
     assert (crate["verdict"], crate["points"], crate["of"], turn["verdict"]) == ("fail", 0, 3, "pass")
     assert (crate["target"], crate["submitted"], crate["difference"], crate["text"]) == ([], None, None, "")
     assert name["label"] == "Name of Lid"
+
+
+def said_in(answer):
+    """What of points, remarks and notes about steps stands in a response."""
+    text = answer.text
+    found = [mark for mark in ("zq-remark", "zq-reason", "3.2175") if mark in text]
+    body = answer.json() if "json" in answer.headers.get("content-type", "") else {}
+    if body.get("cancelling"):
+        found.append("cancelling")
+    if body.get("points_set") or body.get("changes"):
+        found.append("changes")
+    for key in ("report", "mark"):
+        if body.get(key) and (body[key].get("points") or body[key].get("score") is not None):
+            found.append(key)
+    if any(each["mark"]["points"] or each["mark"]["score"] is not None for each in body.get("tries", ())):
+        found.append("tries")
+    for row in body.get("to_do", ()):
+        if row["assignment"] == CRATES and (row["work"]["score"] is not None or row["work"]["passed"]):
+            found.append("to_do")
+    found += [
+        "news"
+        for each in body.get("news", ())
+        if each["assignment"] == CRATES and each["what"] in ("mark", "remark", "judged again")
+    ]
+    if body.get("work") and body["work"].get("score") is not None:
+        found.append("work")
+    return sorted(set(found))
+
+
+def test_points_remarks_and_notes_about_steps_are_said_nowhere_before_feedback_is_shown(app, sign_in, odile):
+    begun(app, exercise(outline="shown", gaps="shown", told="cause"))
+    set_as(app, told_when="after due")
+    pim = sign_in("pim")
+    revision = pim.get(f"/api/assignments/{CRATES}/bench").json()["draft"]["revision"]
+    back = {**JUNK, "by": [-1, 0, 0]}
+    submission = pim.hand_in(pim.save(revision, [JUNK, back, JUNK]).json()["revision"]).json()["submission"]
+    for review in ({"text": "zq-remark"}, {"check": "crate", "points": 2.21754, "text": "zq-reason"}):
+        assert odile.call("POST", f"/api/submissions/{submission}/reviews", json=review).status_code == 204
+    whole = {"recheck": odile.call("POST", f"/api/assignments/{CRATES}/recheck", json={}).status_code}
+    assert whole["recheck"] in (201, 409)
+
+    def everywhere():
+        yield pim.get("/api/home")
+        for path in ("bench", "sheet"):
+            yield pim.get(f"/api/assignments/{CRATES}/{path}")
+        yield pim.get(f"/api/submissions/{submission}")
+        yield pim.get("/api/session")
+
+    for answer in everywhere():
+        assert said_in(answer) == [], (str(answer.request.url), said_in(answer))
+    assert said_in(odile.get(f"/api/submissions/{submission}")) != []
+    set_as(app, due_at=datetime.now(UTC) - timedelta(seconds=5))
+    seen = {each for answer in everywhere() for each in said_in(answer)}
+    assert {"zq-remark", "zq-reason", "cancelling", "changes", "mark", "tries", "news"} <= seen  # the search finds each

@@ -41,7 +41,7 @@ def keep_mark(db: Session, submission: StoredSubmission) -> None:
     db.flush()
     hold_mark(db, submission.id)  # what somebody else adds meanwhile is seen, or sees this
     db.expire(submission, ["reports", "reviews"])
-    report = report_of(submission)
+    report, by_hand = report_of(submission), points_set(submission.reviews)
     mark = mark_from(report, exercise_judged_by(submission).exercise.pass_mark, submission.reviews)
     columns = {
         **dict(mark),
@@ -49,11 +49,14 @@ def keep_mark(db: Session, submission: StoredSubmission) -> None:
         "person_id": submission.person_id,
         "causes": [{"code": cause.code, "object": cause.object, "text": cause.text} for cause in report.causes],
         "checks": [
-            {"id": c.id, "verdict": c.verdict, "points": c.points, "off": c.tolerances_off, "miss": c.miss}
+            {
+                "id": c.id, "verdict": c.verdict, "points": c.points, "off": c.tolerances_off, "miss": c.miss,
+                "by_hand": by_hand.get(c.id),
+            }
             for c in report.checks
         ],
         "explained": is_explained(submission),
-    }
+    }  # fmt: skip
     put_mark(db, submission.id, columns)
     live.tell(db, submission.assignment.class_id, submission.assignment_id, submission.person_id)
 

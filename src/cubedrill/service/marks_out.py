@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, Final, Literal
 
 from sqlalchemy.orm import Session
@@ -50,11 +50,19 @@ def exercise_marks(db: Session, person: Person, assignment_id: int) -> Taken:
     for student in classes.students_of(db, assignment.class_id):
         tally = tallies.get((assignment.id, student.id))
         mark = rows[tally.counted] if tally else None
-        points = {c["id"]: c["points"] for c in mark.checks if c["verdict"] != "not judged"} if mark else {}
+        points = {c["id"]: found for c in mark.checks if (found := _points(c)) is not None} if mark else {}
         summed = (mark.points, mark.of) if mark else ("", "")
         lines.append([student.name, student.sign_in, *summed, *(points.get(check, "") for check in checks)])
     note(db, person, "marks taken away", assignment.class_id, kind=f"checks of {exercise.title}")
     return Taken(f"{assignment.exercise_version.exercise}-checks.csv", as_csv(lines))
+
+
+def _points(check: Mapping[str, Any]) -> float | None:
+    """The points of a check that count: an instructor's, else the program's; none if it was not judged."""
+    by_hand: float | None = check.get("by_hand")
+    if by_hand is not None:
+        return by_hand
+    return None if check["verdict"] == "not judged" else float(check["points"])
 
 
 def _rows(db: Session, class_id: int, items: Sequence[Assignment]) -> list[Row]:
