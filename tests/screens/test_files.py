@@ -50,7 +50,7 @@ def test_a_scene_is_sent_from_the_sheet_its_matches_corrected_and_told(sign_in):
     expect(spar).to_contain_text("chosen by hand")
     spar.get_by_role("combobox").select_option("Spar")
     page.get_by_role("button", name="Hand in", exact=True).click()
-    expect(page.get_by_role("region", name="Why")).to_contain_text("The whole file has another axis up.")
+    expect(page.get_by_role("region", name="Why")).to_contain_text("The file has the other axis up")
     expect(page.get_by_role("region", name="Objects matched")).to_have_count(0)  # all are called as in the exercise
     with page.expect_download() as download:
         page.get_by_role("link", name="juno.json").click()

@@ -32,7 +32,7 @@ def test_what_a_student_hands_in_the_instructor_sees(bench, sign_in, new_context
     page = sign_in("odile", new_context().new_page())
     page.goto(f"{server.address}/set/1")
     expect(page.get_by_role("row", name="Pim Tasker")).to_contain_text("0%")
-    expect(page.get_by_role("row", name="Juno Castellane")).to_contain_text("its centre was taken for its base")
+    expect(page.get_by_role("row", name="Juno Castellane")).to_contain_text("with its centre where its base should be")
 
 
 def test_a_student_who_opens_the_class_page_is_told_and_led_back(sign_in, server):

@@ -33,7 +33,7 @@ def wrong_gate(sign_in, server):
 def test_the_cause_is_said_and_shown_beside_the_right_way(wrong_gate):
     page = wrong_gate
     why = page.get_by_role("region", name="Why")
-    expect(why).to_contain_text("Lock gate: done through another pivot: its pivot.")
+    expect(why).to_contain_text("Lock gate was turned about its own pivot")
     expect(why).to_contain_text("Your step 2 is the first that leaves the right way.")
     why.get_by_role("button", name="Show me").click()
     expect(page.get_by_text("The right way", exact=True)).to_be_visible()

@@ -286,7 +286,7 @@ def test_a_trial_is_judged_as_a_students_work_and_leads_back(sign_in):
     steps_are(page, 1)
     page.get_by_role("button", name="See the result").click()
     expect(page.get_by_text("✕ Not passed")).to_be_visible()
-    expect(page.get_by_role("region", name="Why")).to_contain_text("other way")
+    expect(page.get_by_role("region", name="Why")).to_contain_text("the wrong way")
     page.get_by_role("button", name="Back to the trial").click()
     expect_steps(page, "Rotate Davit by −90°")
 

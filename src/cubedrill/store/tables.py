@@ -336,8 +336,8 @@ class Mark(Base):
     """What a submission is worth as things stand, by its newest report and review: worked out from them, for lists.
 
     of: the points that there are; causes: why it missed (code, object, text), the likeliest first; explained: whether
-    that is known. checks: for each its id, verdict, points, how many tolerances it is off, its miss, and the points that
-    an instructor set by hand, if any.
+    that is known. checks: for each its id, verdict, points, how many tolerances it is off, its miss, and points set by
+    hand, if any.
     """
 
     __tablename__ = "mark"

@@ -34,9 +34,22 @@ def _instead(right: str, wrong: str) -> Alter:
             return  # what is in nothing has no parent: its space is World, and that is named
         sets_angles = isinstance(slot.step, Rotate) and slot.step.to is not None
         if _space_of(slot) == right and not (sets_angles and wrong == "local"):
-            yield slot.changed(space=wrong)
+            yield slot.changed(_along(slot), space=wrong)
 
     return alter
+
+
+def _along(slot: Slot) -> str:
+    """What was done along axes, or about them."""
+    match slot.step:
+        case Rotate() | Swing():
+            return "turned about"
+        case Scale():
+            return "scaled along"
+        case Align():
+            return "aligned along"
+        case _:
+            return "moved along"
 
 
 def _all_without_parent(slot: Slot) -> bool:
@@ -53,7 +66,7 @@ def _instead_of_given_axes(wrong: str) -> Alter:
         if isinstance(step, Move | Rotate | Scale | Align | Swing) and isinstance(
             step.space, ObjectSpace | LineSpace | ViewSpace
         ):
-            yield slot.changed(space=wrong)
+            yield slot.changed(_along(slot), space=wrong)
 
     return alter
 
@@ -66,9 +79,10 @@ def wrong_pivot(slot: Slot) -> Iterator[Altered]:
     words = {
         "own": "its own pivot", "box": "its centre", "origin": "the origin", "selection": "the middle of the selection",
     }  # fmt: skip
+    done = "scaled" if isinstance(step, Scale) else "turned"
     for pivot, said in words.items():
         if pivot != step.pivot and not (pivot == "selection" and len(step.objects) == 1):
-            yield slot.changed(said, pivot=pivot)
+            yield slot.changed(f"{done} about {said}", pivot=pivot)
 
 
 def about_the_centre(slot: Slot) -> Iterator[Altered]:
@@ -96,7 +110,7 @@ def pivot_for_centre(slot: Slot) -> Iterator[Altered]:
 
 def _space_words(meant: str, used: str) -> Words:
     return Words(
-        f"was moved, turned or scaled along the axes of {used} instead of {meant}",
+        f"was {{detail}} the axes of {used} instead of {meant}",
         "Check whose axes you used for {object}.",
     )
 
@@ -121,7 +135,7 @@ SPACES: Final = (
     Mistake(
         "wrong-pivot",
         0.8,
-        Words("was turned or scaled about {detail}", "Check the pivot that {object} was turned or scaled about."),
+        Words("was {detail}", "Check the pivot that {object} was turned or scaled about."),
         wrong_pivot,
     ),
     Mistake(
