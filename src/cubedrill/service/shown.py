@@ -162,6 +162,9 @@ def shown_checks(results: Iterable[CheckResult]) -> tuple[CheckView, ...]:
     return tuple(CheckView.model_construct(**dict(result)) for result in results)
 
 
+LATER: Final = "The numbers are shown once no attempt is left or the exercise is due."
+
+
 def checks_without_numbers(ready: Published, results: Iterable[CheckResult]) -> tuple[CheckView, ...]:
     """Return which checks passed and which did not, without a number or a name that only a hidden target has."""
     found = []
@@ -170,7 +173,7 @@ def checks_without_numbers(ready: Published, results: Iterable[CheckResult]) -> 
         label = view.label
         if wanted is not None and start is not None:
             label = label.replace(wanted.name, start.name)
-        hidden = {"target": (), "submitted": None, "difference": None, "text": "", "wanted": "", "found": ""}
+        hidden = {"target": (), "submitted": None, "difference": None, "text": LATER, "wanted": "", "found": ""}
         found.append(view.model_copy(update={**hidden, "label": label}))
     return tuple(found)
 

@@ -192,6 +192,7 @@ function Matching({ file, matches, row, onRow, onTake }: MatchingProps) {
   const rows = order.flatMap((target) => matches.find((match) => match.target === target) ?? []);
   const unsure = rows.filter((match) => !isSure(match)).length;
   const name = rows.find((match) => match.target === row)?.name;
+  if (rows.length === 0) return null; // the target is not shown while there is something left to try
   return (
     <section aria-label="What is what">
       <Heading>What is what</Heading>
