@@ -121,7 +121,7 @@ def test_the_same_three_angles_in_any_other_order_are_told(own, read, large):
         named = [code for cause in report.causes for code in (cause.code, *cause.also)]
         assert "file-euler-order" in named, report.causes
         if "file-euler-order" in [cause.code for cause in report.causes]:
-            assert any(f": {read}" in cause.text for cause in report.causes), report.causes
+            assert any(f"({read})" in cause.text for cause in report.causes), report.causes
     else:
         assert report.causes == ()
 
@@ -153,7 +153,7 @@ def test_what_is_turned_about_one_letter_alone_stays_in_an_order_that_has_it_in_
     right = made.target_scene().world_from_local("b")
 
     def read_in(order):
-        details = [landing.scene for landing in explainer.files if landing.words["detail"] == f": {order}"]
+        details = [landing.scene for landing in explainer.files if landing.words["detail"] == f" ({order})"]
         return [bool((scene.world_from_local("b") == right).all()) for scene in details]
 
     assert all(read_in("ZYX"))
@@ -171,7 +171,6 @@ def test_all_three_numbers_moved_round(field, values, op, way):
     moved = values[way:] + values[:way]
     (cause,) = judged(made, steps=[{"op": op, "objects": ["b"], field: moved, **space}]).causes
     assert (cause.code, cause.step) == ("axis-exchanged", 1)
-    assert "all three moved round" in cause.text
 
 
 def test_an_axis_given_as_a_direction_can_be_exchanged_too():
@@ -187,9 +186,9 @@ def test_the_own_axis_that_is_aimed_can_be_another(axis, wrong):
     assert "axis-exchanged" in (cause.code, *cause.also)
 
 
-def test_every_mistake_has_a_short_name_of_its_own_for_lists():
-    shorts = [mistake.words.short.format(detail="") for mistake in (*MISTAKES, *FILE_MISTAKES)]
-    assert all(short and len(short) < 40 for short in shorts)
+def test_every_mistake_is_said_in_few_words():
+    said = [mistake.words.did for mistake in (*MISTAKES, *FILE_MISTAKES)]
+    assert all(0 < len(words) < 90 for words in said)
 
 
 DRAWN: Counter[str] = Counter()
