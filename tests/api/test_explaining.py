@@ -157,15 +157,18 @@ def test_pages_ask_as_often_and_for_as_many_rows_however_many_tries_there_are(ap
 
 def test_the_marks_of_the_releases_before_are_those_that_are_worked_out(engine):
     """Migrations fill the columns in SQL, from reports and reviews alone."""
-    first, second = (
-        runpy.run_path(str(MIGRATIONS / "versions" / f"{name}.py")) for name in ("0008_a_class_at_once", "0010_classes")
-    )
+    names = ("0008_a_class_at_once", "0010_classes", "0011_consent")
+    first, second, third = (runpy.run_path(str(MIGRATIONS / "versions" / f"{name}.py")) for name in names)
     with Session(engine) as db:
         columns = text("select * from mark order by submission_id")
         before = [dict(row) for row in db.execute(columns).mappings()]
         db.execute(text("delete from mark"))
         db.execute(text("alter table mark alter column checks set default '[]'"))
-        statements = (first["MARKS"], *(second[name] for name in ("NUMBERS", "OFF", "MISS", "SUMMED_UP")))
+        statements = (
+            first["MARKS"],
+            *(second[name] for name in ("NUMBERS", "OFF", "MISS", "SUMMED_UP")),
+            third["BY_HAND"],
+        )
         for statement in statements:
             db.connection().exec_driver_sql(statement)
         after = [dict(row) for row in db.execute(columns).mappings()]

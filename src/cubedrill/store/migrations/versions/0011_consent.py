@@ -46,6 +46,17 @@ join membership on membership.person_id = plan.owner_id
 where plan.shared and membership.role = 'instructor' and membership.left_at is null
 """
 
+# The points set by hand of each check, for the table of checks: those of the newest review of the check.
+BY_HAND = """
+update mark set checks = (
+  select jsonb_agg(c || jsonb_build_object('by_hand', (
+    select points from review
+    where submission_id = mark.submission_id and check_id = c->>'id' order by id desc limit 1
+  )) order by n)
+  from jsonb_array_elements(mark.checks) with ordinality as each (c, n)
+) where mark.checks <> '[]'
+"""
+
 
 def upgrade() -> None:
     op.create_table(
@@ -79,6 +90,7 @@ def upgrade() -> None:
     op.create_index(op.f("ix_invitation_person_id"), "invitation", ["person_id"])
     op.add_column("handed_file", sa.Column("sent_order", sa.BigInteger(), server_default=sa.text("0"), nullable=False))
     op.execute(SHARED_BEFORE)
+    op.execute(BY_HAND)
     op.drop_column("plan", "shared")
     op.execute(ERASE)
 
