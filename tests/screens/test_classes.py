@@ -223,8 +223,8 @@ def test_from_one_submission_to_the_next_by_key(sign_in):
     page.keyboard.press("b")
     expect(page).to_have_url(first)
     expect(page.get_by_label(name)).to_be_visible()
-    with page.expect_response("**/assignments/1/submissions"):
-        for route in on_their_way:
+    for route in on_their_way:
+        with page.expect_response("**/assignments/1/submissions"):
             route.continue_()
     page.unroute("**/looked")
     page.get_by_label("A remark for").fill("n")  # typed, and no command
