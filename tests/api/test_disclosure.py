@@ -32,6 +32,15 @@ CHECKS = [
     {"id": "turn", "kind": "rotation", "object": "crate", "tolerance": 1},
     {"id": "name", "kind": "name", "object": "lid"},
     {"id": "look", "kind": "look", "object": "lid"},
+    {
+        "id": "gap",
+        "kind": "relation",
+        "relation": "gap",
+        "object": "crate",
+        "other": "lid",
+        "distance": 1,
+        "tolerance": 0.01,
+    },
     {"id": "pivot", "kind": "pivot", "object": "lid", "tolerance": 0.01},
 ]
 JUNK = {"op": "move", "objects": ["crate"], "by": [1, 0, 0], "entry": "typed"}

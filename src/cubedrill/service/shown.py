@@ -46,7 +46,7 @@ from cubedrill.store.tables import StepsKept
 
 
 def shown_exercise(ready: Published, seen: Disclosure) -> ExerciseView:
-    """Return an exercise as it is drawn, as far as it is seen; of the target, only what differs from the start."""
+    """Return the parts of an exercise that a person may see, to be drawn; of the target, only the differences from the start."""
     published = as_seen(ready, seen)
     exercise, start, target = published.exercise, published.start, published.target
     return ExerciseView(
@@ -166,13 +166,17 @@ LATER: Final = "The numbers are shown once no attempt is left or the exercise is
 
 
 def checks_without_numbers(ready: Published, results: Iterable[CheckResult]) -> tuple[CheckView, ...]:
-    """Return which checks passed and which did not, without a number or a name that only a hidden target has."""
+    """Return which checks passed and which did not, without numbers, and with the names that objects have at the start.
+
+    The label of a check still names an object that only the target has: students could not tell the checks apart.
+    """
+    pairs = [(ready.target[i].name, item.name) for i, item in ready.start.objects.items() if i in ready.target.objects]
+    renamed = sorted(((new, old) for new, old in pairs if new != old), key=lambda names: -len(names[0]))
     found = []
     for view in shown_checks(results):
-        wanted, start = ready.target.objects.get(view.object), ready.start.objects.get(view.object)
         label = view.label
-        if wanted is not None and start is not None:
-            label = label.replace(wanted.name, start.name)
+        for new, old in renamed:
+            label = label.replace(new, old)
         hidden = {"target": (), "submitted": None, "difference": None, "text": LATER, "wanted": "", "found": ""}
         found.append(view.model_copy(update={**hidden, "label": label}))
     return tuple(found)
