@@ -1,4 +1,4 @@
-"""Who teaches a class said yes to it; a plan is open to whom it was shared with, for what it was shared for, and no longer."""
+"""Nobody teaches a class without consent, and a plan is open only to those it is shared with, while it is shared."""
 
 import pytest
 from sqlalchemy import select
@@ -139,7 +139,7 @@ def share(callers, ids, *shares):
 
 
 def tried(caller, plan):
-    """What somebody can do with a plan: look at it, save its card, do a step, publish."""
+    """Return which actions on a plan succeed: view it, save its card, do a step, publish."""
     card = {"revision": caller.get(f"/api/plans/{plan}").json().get("revision", 0), "card": {"title": "Taken"}}
     step = {"revision": 0, "steps": [{"op": "marker", "to": [1, 0, 0], "objects": []}], "cursor": 1}
     seen = {"seen": {"card": 99, "stage": 0, "reference": 0}}
@@ -194,7 +194,7 @@ def test_a_plan_shared_with_a_class_closes_when_either_leaves_it(who, app, harbo
     assert all(row["plan"] != ids["plan"] for row in corin.get("/api/plans").json().get("plans", ()))
 
 
-def test_a_plan_shared_with_a_class_is_not_open_to_its_students_or_those_who_were_made_students(app, harbour, sign_in):
+def test_a_plan_shared_with_a_class_is_closed_to_its_present_students(app, harbour, sign_in):
     callers, ids = harbour
     share(callers, ids, {"class_id": HERE, "right": "edit"})
     with Session(app.state.engine) as db, db.begin():

@@ -1,4 +1,4 @@
-"""Nothing of a hidden target is in any response to a student before its time: looked for in every field of each."""
+"""No response shows a student a hidden target too early: every field of every response is searched."""
 
 import itertools
 import json
@@ -58,7 +58,7 @@ def exercise(**rules):
 
 
 def leaks(answer, label_words=()):
-    """What of the target stands in a response: numbers anywhere in its text, to four places, and words."""
+    """Return the secrets of the target in a response: numbers, to four places, and words."""
     text = answer.content.decode("utf-8", "replace")
     shown = {f"{float(number):.4f}".rstrip("0") for number in re.findall(r"-?\d+\.\d+(?:e-?\d+)?", text)}
     return sorted(shown & SECRET_NUMBERS) + [word for word in SECRET_WORDS if word in text and word not in label_words]
@@ -195,7 +195,7 @@ def test_which_check_was_missed_is_said_without_numbers_while_there_is_something
 
 
 def said_in(answer):
-    """What of points, remarks and notes about steps stands in a response."""
+    """Return the points, remarks and notes about steps in a response."""
     text = answer.text
     found = [mark for mark in ("zq-remark", "zq-reason", "3.2175") if mark in text]
     body = answer.json() if "json" in answer.headers.get("content-type", "") else {}

@@ -1,4 +1,4 @@
-"""What anybody might do to stop the server: slow bodies, many streams, many who publish at once, a frozen database."""
+"""Attempts to stop the server: slow bodies, many streams, many publishers at once, a frozen database."""
 
 import base64
 import json

@@ -82,7 +82,7 @@ def hand_in(db, sign_in, attempts):
 
 
 def places(odile, pim):
-    """What each place says of Pim: the score from 0 to 1, or none."""
+    """Return Pim's score at each place, from 0 to 1, or none."""
     board = odile.get("/api/classes/1/board").json()
     person = next(row["person"] for row in board["rows"] if row["name"] == "Pim Tasker")
     cell = next(c for c in board["cells"] if (c["person"], c["assignment"]) == (person, CRATES))

@@ -75,7 +75,7 @@ def test_assemble_stands_at_the_identity_of_the_nearest_common_parent():
         assert done.world_from_local(object_id) == near(start.world_from_local(object_id))
 
 
-def test_an_assembly_has_its_pivot_in_the_middle_of_those_that_have_a_box_or_else_of_the_pivots():
+def test_the_pivot_of_an_assembly_is_the_middle_of_its_boxes_or_else_of_its_pivots():
     start = scene(
         {"id": "a", "solid": CRATE, "translation": [3, 1, 0]},
         {"id": "b", "solid": CRATE, "translation": [7, 1, -4]},

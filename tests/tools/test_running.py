@@ -42,7 +42,7 @@ def commands(beginning):
 
 
 class Machine:
-    """An empty folder that stands for a machine: where the page says /opt and /etc, it is inside of it."""
+    """An empty folder in place of a machine: /opt and /etc of the page are folders in it."""
 
     def __init__(self, folder: Path, port: int) -> None:
         self.folder, self.port = folder, port
@@ -76,7 +76,7 @@ class Machine:
 
     @contextmanager
     def started(self, unit: str, settings: dict[str, str]):
-        """What a unit starts, as it says it."""
+        """Return the command of a unit."""
         (line,) = re.findall(r"^ExecStart=(.*)$", UNITS[unit], re.MULTILINE)
         words = self.there(line).replace("--port 8400", f"--port {self.port}").split()
         with (self.folder / f"{unit}.log").open("w") as log:
@@ -92,7 +92,7 @@ class Machine:
 
 @pytest.fixture(scope="module")
 def wheel(tmp_path_factory):
-    """What `./run wheel` builds."""
+    """The wheel that `./run wheel` builds."""
     return wheel_of(tmp_path_factory.mktemp("wheel"))
 
 

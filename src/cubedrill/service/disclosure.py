@@ -1,4 +1,4 @@
-"""What may a person see of an exercise now? One place decides, and every response is built from its answer."""
+"""Decide which parts of an exercise a person may see now; every response follows this decision."""
 
 from __future__ import annotations
 
@@ -22,11 +22,11 @@ WITH_REFERENCE: Final[Collection[Feedback]] = ("cause", "instructor")
 
 @dataclass(frozen=True)
 class Disclosure:
-    """What a person may see of an exercise.
+    """The parts of an exercise that a person may see.
 
-    target: the scene to reach: drawn, in numbers, as a file, and the names of what only it has. numbers: what each
-    check wanted and by how much it was missed. matches: which objects are taken for which of the target's. feedback:
-    how much is said of a submission.
+    target: the target scene, drawn, in numbers or as a file, with the names of its objects. numbers: the target value
+    and the difference of each check. matches: which submitted object is matched to which object of the target.
+    feedback: how much a person learns about a submission.
     """
 
     target: bool
@@ -54,16 +54,16 @@ EVERYTHING: Final = Disclosure(target=True, numbers=True, matches=True, feedback
 
 
 def while_working(rules: Rules) -> Disclosure:
-    """Return what a student sees at the bench, on a sheet or of a file before handing it in."""
+    """Return what a student sees before a submission: at the bench, on a sheet or in a file."""
     outline, gaps = rules.outline == "shown", rules.gaps == "shown"
     return Disclosure(target=outline, numbers=gaps, matches=outline or gaps)
 
 
 def after_submitting(rules: Rules, feedback: Feedback, *, over: bool) -> Disclosure:
-    """Return what a student sees of a submission of her own.
+    """Return what a student sees of her own submission.
 
-    A target that is hidden at work stays hidden while there is something left to try, unless the author has the cause
-    told, which shows the reference. over: nothing is left to try.
+    A target that is hidden at work stays hidden while attempts are left, unless the feedback is `cause`, which shows
+    the reference. over: no attempt is left, or the exercise is due.
     """
     working = while_working(rules)
     if feedback in ("not yet", "nothing"):
@@ -78,7 +78,7 @@ def is_shown(assignment: Assignment, now: datetime) -> bool:
 
 
 def of_own_submission(assignment: Assignment, rules: Rules, attempts: int, now: datetime) -> Disclosure:
-    """Return what a student sees of a submission of her own; attempts: how many she has made."""
+    """Return what a student sees of her own submission; attempts: the number of attempts she has made."""
     level: Feedback = assignment.told or rules.told  # type: ignore[assignment]
     feedback: Feedback = level if is_shown(assignment, now) else "not yet"
     used_up = assignment.tries is not None and attempts >= assignment.tries
@@ -86,7 +86,7 @@ def of_own_submission(assignment: Assignment, rules: Rules, attempts: int, now: 
 
 
 def as_seen(ready: Published, seen: Disclosure) -> Published:
-    """Return an exercise as it is seen: without target and checks if the target is hidden."""
+    """Return an exercise, without its target and checks if the target is hidden."""
     if seen.target:
         return ready
     return replace(ready, exercise=ready.exercise.model_copy(update={"checks": ()}), target=ready.start)
@@ -95,7 +95,7 @@ def as_seen(ready: Published, seen: Disclosure) -> Published:
 def work_as_seen(
     ready: Published, seen: Disclosure, document: StepsSubmission | SheetSubmission | SceneSubmission
 ) -> Handed:
-    """Return a submission as a scene in which nothing comes from a hidden target: objects, names, places or tree."""
+    """Return the scene of a submission; nothing in it comes from a hidden target: no object, name, place or parent."""
     if seen.target:
         return handed(ready.start, ready.target, document)
     match document:

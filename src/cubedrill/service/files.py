@@ -33,13 +33,13 @@ from cubedrill.store import files, submissions
 from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import Assignment, HandedFile, Person
 
-# Kept files as they were read; neither a file nor a version ever changes.
+# Files as they were read; neither a file nor a version ever changes.
 _READ: Final[Keeper[tuple[int, datetime, int, tuple[tuple[str, str], ...]], Read]] = Keeper(20)
 
 
 @dataclass(frozen=True)
 class SentFile:
-    """A file as it was sent; order: grows with each file that a browser sends, 0 if it does not say."""
+    """A file as it was sent; order: increases with each file that a browser sends, or 0 if unknown."""
 
     name: str
     content: bytes
@@ -49,8 +49,8 @@ class SentFile:
 def take_file(db: Session, person: Person, assignment_id: int, sent: SentFile) -> FileView:
     """Keep a file that can be read, and return what is in it.
 
-    It takes the place of the one that was sent before and not handed in. Raises RefusedError "unreadable-file", or
-    "newer-file" if one that was sent later came first.
+    It replaces an earlier file that was not submitted. Raises RefusedError "unreadable-file", or "newer-file" if a
+    file that was sent later arrived first.
     """
     assignment = assignment_for(db, person, assignment_id, "student")
     read = _read(exercise_set(assignment), sent.name, sent.content, {})
@@ -132,7 +132,7 @@ def _read(ready: Published, name: str, content: bytes, chosen: Mapping[str, str]
 
 
 def _read_once(assignment: Assignment, file: HandedFile, chosen: Mapping[str, str]) -> Read:
-    """What is in a kept file: read and guessed once for a version and some conventions, however often it is shown."""
+    """Return the contents of a stored file; each version and choice of conventions is read once."""
     key = (file.id, file.sent_at, assignment.exercise_version_id, tuple(sorted(chosen.items())))
     return _READ.get(key, lambda: _read(exercise_set(assignment), file.name, file.content, chosen))
 
@@ -158,9 +158,9 @@ def _shown(assignment: Assignment, file: HandedFile, read: Read) -> FileView:
 
 
 def _picture(ready: Published, seen: Disclosure, document: AnySubmission) -> tuple[Scene, tuple[MatchView, ...]]:
-    """What is in a file, in the exercise's axes: of a scene under the names that it has there; and the matching.
+    """Return the scene of a file in the exercise's conventions, under the file's own names, and the matching.
 
-    Objects look as in the target as far as that is seen, else as in the start.
+    Objects have the colours of the target if the student may see it, else those of the start.
     """
     if not isinstance(document, SceneSubmission):
         return work_as_seen(ready, seen, document).scene, ()

@@ -47,7 +47,7 @@ def soundness(db: Session, person: Person, plan_id: int) -> SoundnessView:
 
 
 def _judged_once(db: Session, stored: StoredPlan, seen: SeenView) -> Judged:
-    """What `_judged` finds of a plan as it was seen: worked out once for the page and for publishing from it."""
+    """Return the result of `_judged`, computed once for the page and for publishing from it."""
     saved = (stored.saved_at, *(steps_row(db, stored, part).saved_at for part in ("stage", "reference")))
     key = (stored.id, stored.exercise, seen.card, seen.stage, seen.reference, *saved)
     return _JUDGED.get(key, lambda: _judged(whole_plan(db, stored)))

@@ -41,7 +41,7 @@ from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import Assignment, Draft, Person, Review
 
 AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
-# What was handed in, carried out: of a large scene that takes seconds, and it never changes.
+# Scenes of submissions: a large one takes seconds to build, and it never changes.
 _WORK: Final[Keeper[tuple[int, int, datetime, bool], Handed]] = Keeper(50)
 
 
@@ -88,7 +88,7 @@ def judged_view(
     seen: Disclosure,
     reviews: Sequence[Review] = (),
 ) -> JudgedView:
-    """Return checked work as far as it is seen.
+    """Return the parts of a checked submission that a person may see.
 
     given: what was submitted, and that as a scene (see `work_as_seen`); reviews: what an instructor said of it.
     """
@@ -150,7 +150,7 @@ def _names_in(document: AnySubmission, work: Handed) -> dict[str, str]:
 
 
 def _report_as_seen(ready: Published, report: Report, seen: Disclosure) -> ReportView:
-    """The report, without what somebody may not see yet."""
+    """Return the parts of a report that a person may see."""
     if seen.feedback == "not yet":
         return ReportView(
             rules_version=report.rules_version, score=None, points=0, of=0, passed=False, checks=(), matches=()

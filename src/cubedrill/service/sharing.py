@@ -24,7 +24,7 @@ class Share:
 
 
 def sharing_of(db: Session, person: Person, plan_id: int) -> SharingView:
-    """Return with whom a plan is shared to its owner; raise RefusedError "not-yours"."""
+    """Return the shares of a plan to its owner; raise RefusedError "not-yours"."""
     plan = own_plan(db, person, plan_id)
     taught = {each.id: each.name for each in classes.classes_taught(db, person.id)}
     shares = plans.shares_of(db, [plan.id])
@@ -50,10 +50,10 @@ def sharing_of(db: Session, person: Person, plan_id: int) -> SharingView:
 
 
 def share(db: Session, person: Person, plan_id: int, wanted: Sequence[Share]) -> None:
-    """Share a plan with these and nobody else.
+    """Replace the shares of a plan.
 
-    Raises RefusedError "not-yours", or "not-found" for a class that one does not teach and for a stranger. Whom it is
-    shared with already may stay, whoever she is by now.
+    Raises RefusedError "not-yours", or "not-found" for a class that the owner does not teach, or a person who teaches
+    none of her classes. An existing share may stay in any case.
     """
     plan = own_plan(db, person, plan_id)
     before = plans.shares_of(db, [plan.id])

@@ -46,7 +46,7 @@ from cubedrill.store.tables import StepsKept
 
 
 def shown_exercise(ready: Published, seen: Disclosure) -> ExerciseView:
-    """Return the parts of an exercise that a person may see, to be drawn; of the target, only the differences from the start."""
+    """Return what a person may see of an exercise, to draw it; of the target, only differences from the start."""
     published = as_seen(ready, seen)
     exercise, start, target = published.exercise, published.start, published.target
     return ExerciseView(

@@ -52,7 +52,7 @@ def classes_taught(db: Session, person_id: int) -> Sequence[Classroom]:
 
 
 def names_of(db: Session, class_ids: Collection[int]) -> dict[int, str]:
-    """The names of classes by their ids."""
+    """Return the names of classes by their ids."""
     query = select(Classroom.id, Classroom.name).where(Classroom.id.in_(class_ids))
     return {i: name for i, name in db.execute(query)}  # noqa: C416
 
@@ -90,18 +90,18 @@ def memberships_of(db: Session, person_ids: Iterable[int]) -> dict[int, list[Mem
 
 
 def invitation(db: Session, class_id: int, person_id: int) -> Invitation | None:
-    """Find the request to somebody to teach a class."""
+    """Return the request to a person to teach a class, or none."""
     return db.get(Invitation, (class_id, person_id))
 
 
 def invitations_to(db: Session, person_id: int) -> Sequence[Invitation]:
-    """The classes that somebody is asked to teach, the last asked first."""
+    """Return the requests to a person to teach classes, the latest first."""
     query = select(Invitation).options(joinedload(Invitation.classroom), joinedload(Invitation.by))
     return db.scalars(query.where(Invitation.person_id == person_id).order_by(Invitation.made_at.desc())).all()
 
 
 def invitations_of(db: Session, class_id: int) -> Sequence[Invitation]:
-    """Who is asked to teach a class."""
+    """Return the requests to teach a class, the earliest first."""
     query = select(Invitation).options(joinedload(Invitation.person)).where(Invitation.class_id == class_id)
     return db.scalars(query.order_by(Invitation.made_at)).all()
 

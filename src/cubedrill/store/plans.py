@@ -32,7 +32,7 @@ def _shared_with(person_id: int) -> Select[int]:
 
 
 def _reaches(person_id: int) -> ColumnElement[bool]:
-    """Whether a share is one with a person: by her name, or by a class that both she and the plan's owner teach."""
+    """The condition that a share includes a person, by name or by a class that she and the plan's owner teach."""
     mine, theirs = aliased(Membership), aliased(Membership)
     both = (
         select(mine.class_id)
@@ -45,12 +45,12 @@ def _reaches(person_id: int) -> ColumnElement[bool]:
 
 
 def rights_on(db: Session, person_id: int, plan_id: int) -> set[str]:
-    """What a plan that is somebody else's is shared with a person for: `view`, `edit`, both, or nothing."""
+    """Return the rights that a person has on another's plan: `view`, `edit`, both, or none."""
     return set(db.scalars(select(PlanShare.right).where(PlanShare.plan_id == plan_id, _reaches(person_id))))
 
 
 def rights_of(db: Session, person_id: int) -> dict[int, set[str]]:
-    """The rights that a person has on the plans that are shared with her, by plan."""
+    """Return the rights that a person has on the plans that are shared with her, by plan."""
     found: dict[int, set[str]] = {}
     for plan_id, right in db.execute(select(PlanShare.plan_id, PlanShare.right).where(_reaches(person_id))):
         found.setdefault(plan_id, set()).add(right)
@@ -58,12 +58,12 @@ def rights_of(db: Session, person_id: int) -> dict[int, set[str]]:
 
 
 def shares_of(db: Session, plan_ids: Collection[int]) -> Sequence[PlanShare]:
-    """With whom plans are shared."""
+    """Return the shares of plans, the earliest first."""
     return db.scalars(select(PlanShare).where(PlanShare.plan_id.in_(plan_ids)).order_by(PlanShare.id)).all()
 
 
 def replace_shares(db: Session, plan_id: int, shares: Iterable[PlanShare]) -> None:
-    """Share a plan with these and nobody else."""
+    """Replace the shares of a plan."""
     db.execute(delete(PlanShare).where(PlanShare.plan_id == plan_id))
     db.add_all(shares)
     db.flush()

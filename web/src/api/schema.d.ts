@@ -4713,8 +4713,8 @@ export interface components {
          * Row
          * @description One object's typed values: a matrix, or translation, Euler angles or quaternion, and scale.
          *
-         *     translation is the last column of the matrix. What is left out is as it was at the start; of an object that the
-         *     start does not have, rotation and scale that are left out are none.
+         *     translation is the last column of the matrix. A value that is left out is the one at the start; an object that the
+         *     start does not have then has no rotation, and a scale of 1.
          */
         Row: {
             /** Object */

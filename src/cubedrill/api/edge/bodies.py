@@ -39,14 +39,14 @@ AddressOf = Callable[[Request], str]
 
 
 class TooMuchHeldError(Exception):
-    """More bytes wait in this process than there is room for, in all or of one sender."""
+    """The bodies in memory exceed the limit for the process or for one sender."""
 
 
 class Bodies:
     """Passes requests on with their bodies read.
 
-    What counts is what has come, not what was announced. person_of: asked, in a thread, before a body that few may
-    send. address_of: of those who send little, whoever they are.
+    Limits count the bytes received, not the size announced. person_of: who is signed in, called in a thread before a
+    large body is read. address_of: the sender's address, for small bodies.
     """
 
     def __init__(self, app: ASGIApp, person_of: PersonOf, address_of: AddressOf) -> None:
@@ -101,14 +101,14 @@ class Bodies:
 
 
 class _Holding:
-    """What one request holds of the room for bodies."""
+    """The bytes of one request that count towards the limits."""
 
     def __init__(self, bodies: Bodies, sender: str, most: int) -> None:
         self.bodies, self.sender, self.most = bodies, sender, most
         self.bytes = 0
 
     def add(self, more: int) -> None:
-        """Count bytes that came; raise TooMuchHeldError if there is no room for them."""
+        """Count bytes received; raise TooMuchHeldError if they exceed a limit."""
         bodies = self.bodies
         if bodies.held + more > MOST_HELD or bodies.held_of[self.sender] + more > self.most:
             raise TooMuchHeldError
@@ -117,7 +117,7 @@ class _Holding:
         self.bytes += more
 
     def release(self) -> None:
-        """Give the room back."""
+        """Stop counting the bytes of this request."""
         self.bodies.held -= self.bytes
         self.bodies.held_of[self.sender] -= self.bytes
         if not self.bodies.held_of[self.sender]:

@@ -48,8 +48,8 @@ class StepsSubmission(Value):
 class Row(Value):
     """One object's typed values: a matrix, or translation, Euler angles or quaternion, and scale.
 
-    translation is the last column of the matrix. What is left out is as it was at the start; of an object that the
-    start does not have, rotation and scale that are left out are none.
+    translation is the last column of the matrix. A value that is left out is the one at the start; an object that the
+    start does not have then has no rotation, and a scale of 1.
     """
 
     object: Identifier
@@ -70,12 +70,12 @@ class Row(Value):
 
     @property
     def gives_value(self) -> bool:
-        """Tell whether the row says anything of the object."""
+        """Tell whether the row has any value."""
         return any(each is not None for each in (self.translation, self.euler, self.rotation, self.scale, self.matrix))
 
     @property
     def gives_place(self) -> bool:
-        """Tell whether the row says where the object is: only then it makes one that the start does not have."""
+        """Tell whether the row has a position; only such a row makes an object that the start does not have."""
         return self.translation is not None or self.matrix is not None
 
 

@@ -60,7 +60,7 @@ class Candidates:
         yield from (f for landing in single if (f := self._led(landing)))
         for object_id in _not_in(found, self._missed):
             yield from self._fitted(object_id)
-        # What is only off in depth may be two mistakes as well, which then come first.
+        # An object that is only off in depth may have two mistakes as well; these then come first.
         exact = [each for each in found if each.landing.mistake is not fitted.DEPTH]
         yield from self._pairs(table, exact, _not_in(exact, self._missed))
 

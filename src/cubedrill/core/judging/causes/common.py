@@ -146,12 +146,12 @@ class Landing:
 
     @property
     def did(self) -> str:
-        """What happened to the object, as what follows its name in a sentence."""
+        """The predicate of the sentence about the object: its name comes before it."""
         return self.mistake.words.did.format(**self.words)
 
     @property
     def hint(self) -> str:
-        """Where to look, without saying what happened."""
+        """A sentence that says where to look, but not what happened."""
         return self.mistake.words.hint.format(**self.words)
 
     @property

@@ -1,4 +1,4 @@
-"""What was found to lead to a miss, how likely it is beside others, and how it is described."""
+"""Mistakes that explain a miss: their order by likelihood, and how they are described."""
 
 from __future__ import annotations
 
@@ -36,11 +36,11 @@ class Found:
 
     @property
     def spots(self) -> tuple[Spot, ...]:
-        """What tells its mistakes from others: one, or two of a pair."""
+        """The keys of its mistakes: one, or two for a pair."""
         return (self.landing.spot, *((self.pair.spot,) if self.pair else ()))
 
     def rank_beside(self, known: Collection[Spot]) -> tuple[float, ...]:
-        """The rank where some mistakes are causes already: what needs them as well comes before what is as likely."""
+        """The rank if some mistakes are causes already: among equals, those that need them again come first."""
         before, after = self.rank[:ABREAST], self.rank[ABREAST:]
         return (*before, not any(spot in known for spot in self.spots), *after)
 
@@ -94,7 +94,7 @@ def _others(landing: Landing, same: Iterable[Landing]) -> list[Landing]:
 
 
 def _proof(names: str, found: Found, others: Sequence[Landing], *, alone: bool) -> str:
-    """What is known of a cause: what it explains, how near, and which other mistakes end at the same place."""
+    """Say what a cause explains, how exactly, and which other mistakes end at the same place."""
     exactly = "exactly" if found.near < EXACT else f"to within {found.near:.1g} of the tolerance"
     explains = f"Two mistakes together explain {names} {exactly}" if found.pair else f"Explains {names} {exactly}"
     if not others:

@@ -40,7 +40,7 @@ def _instead(right: str, wrong: str) -> Alter:
 
 
 def _along(slot: Slot) -> str:
-    """What was done along axes, or about them."""
+    """The verb and preposition for a step and its axes."""
     match slot.step:
         case Rotate() | Swing():
             return "turned about"
