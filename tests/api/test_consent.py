@@ -118,16 +118,18 @@ def test_a_removed_instructor_comes_back_by_a_code_or_a_list_as_a_student(app, h
     assert role_of(app, HERE, ids["corin"]) == "student"
 
 
-def test_a_person_moved_into_a_class_where_she_once_taught_is_a_student_there(app, harbour):
+def test_a_person_moved_into_a_class_where_she_once_taught_is_a_student_there(app, harbour, sign_in):
     callers, ids = harbour
     with Session(app.state.engine) as db, db.begin():
         db.add(Membership(class_id=ids["elsewhere"], person_id=ids["odile"], role="instructor"))
         taught_once = Membership(class_id=ids["elsewhere"], person_id=ids["pim"], role="instructor")
         taught_once.left_at = db.get(Membership, (HERE, ids["pim"])).since
         db.add(taught_once)
-    place = f"/api/classes/{HERE}/people/{ids['pim']}/move"
-    assert callers["odile"].call("POST", place, json={"to": ids["elsewhere"]}).status_code == 204
+    place = f"/api/classes/{HERE}/people/{ids['pim']}"
+    callers["odile"].call("PUT", f"{place}/role", json={"role": "instructor"})
+    assert callers["odile"].call("POST", f"{place}/move", json={"to": ids["elsewhere"]}).status_code == 204
     assert role_of(app, ids["elsewhere"], ids["pim"]) == "student"
+    assert sign_in("pim").call("POST", f"/api/invitations/{HERE}").status_code == 404  # asked before she was moved
 
 
 # ---- plans

@@ -261,11 +261,17 @@ def let_go(db: Session, person: Person, class_id: int, person_id: int, now: date
     membership = _membership(db, class_id, person_id)
     if membership.role == "instructor":
         _require_another(db, membership)
+    _leave(db, membership, now)
+    note(db, person, "let go", class_id, person=person_id)
+
+
+def _leave(db: Session, membership: Membership, now: datetime) -> None:
+    """End a membership, and a request to teach the class with it."""
     membership.left_at = now
-    asked = classes.invitation(db, class_id, person_id)
+    asked = classes.invitation(db, membership.class_id, membership.person_id)
     if asked is not None:
         db.delete(asked)
-    note(db, person, "let go", class_id, person=person_id)
+    db.flush()
 
 
 def move(db: Session, person: Person, whom: tuple[int, int], to: int, now: datetime) -> None:
@@ -275,8 +281,7 @@ def move(db: Session, person: Person, whom: tuple[int, int], to: int, now: datet
     membership = _membership(db, class_id, person_id)
     if membership.role != "student":
         raise RefusedError("not-found")
-    membership.left_at = now
-    db.flush()
+    _leave(db, membership, now)
     existing = db.get(Membership, (to, person_id))
     if existing is None:
         db.add(Membership(class_id=to, person_id=person_id, role="student", since=now))
