@@ -114,8 +114,9 @@ def test_a_rule_holds_where_the_lines_and_points_were_those(seed):
 def test_values_are_counted_as_they_were_typed(seed):
     random = np.random.default_rng(seed)
     of = [0.25, 15, 0.1][seed % 3]
-    clean, ragged = of * int(random.integers(1, 9)), of * (int(random.integers(1, 9)) + 0.37)
-    for value, holds in ((clean, True), (-clean, True), (ragged, False), (clean * (1 + 1e-9), True)):
+    clean, whole = of * int(random.integers(1, 9)), int(random.integers(1, 9))
+    ragged = [(sign * of * (whole + part), False) for sign in (1, -1) for part in (0.37, 0.63)]
+    for value, holds in ((clean, True), (-clean, True), (clean * (1 + 1e-9), True), *ragged):
         ways = [
             {"op": "move", "by": [0, value, 0]}, {"op": "move", "to": [None, value, None]},
             {"op": "rotate", "axis": "x", "angle": value}, {"op": "rotate", "to": [0, 0, value]},

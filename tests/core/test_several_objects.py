@@ -134,6 +134,21 @@ def test_a_rule_for_the_method_sees_a_step_on_two_objects_once_for_each(rule, ob
     assert [c.verdict for c in judged(made, kind="steps", steps=done).checks] == [verdict]
 
 
+@pytest.mark.parametrize(
+    ("judged_for", "holds"),
+    [("m", False), ("p", True), (["m", "p"], False), (["p", "q"], True), (["m", "q"], False), ("q", False), (None, False)],
+)
+def test_a_step_fits_a_rule_if_it_fits_each_of_its_objects_that_the_rule_names(judged_for, holds):
+    """One step on m and p along the world's X: that is p's own X, but not that of m, which was turned. No step moves q."""
+    turned = {**MIRRORED, "rotation": [0, 0.3, 0, 0.91**0.5]}
+    objects = [turned, PLAIN, {"id": "q", "solid": CRATE}]
+    rule = {"op": "move", "space": "local", "axis": "x"} | ({} if judged_for is None else {"object": judged_for})
+    made = exercise(objects, [], [{"id": r, "kind": "process", "rule": r, **rule} for r in ("uses", "avoids")])
+    done = [{"op": "move", "objects": ["m", "p"], "by": [1, 0, 0]}]
+    found = {check.id: check.verdict for check in judged(made, kind="steps", steps=done).checks}
+    assert found == {"uses": "pass" if holds else "fail", "avoids": "fail" if holds else "pass"}
+
+
 def test_a_parent_described_by_its_look_leaves_its_checked_child_where_it_is():
     """A crate turned by a quarter looks the same; what is in it has not moved, and is checked in its axes and the world's."""
     objects = [
