@@ -24,7 +24,12 @@ export function SharingDialog({ plan, title, onClose }: Props) {
     gcTime: 0,
   });
   return (
-    <Dialog open onClose={onClose} title={`Share ${title}`} text="Anyone who can view a plan can also copy it.">
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Share ${title}`}
+      text="Anyone who can view a plan can also copy it."
+    >
       {error && <ErrorNote text={error.message} />}
       {data ? <Rights plan={plan} sharing={data} onClose={onClose} /> : <Waiting what="Loading…" />}
     </Dialog>
