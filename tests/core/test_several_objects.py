@@ -136,7 +136,15 @@ def test_a_rule_for_the_method_sees_a_step_on_two_objects_once_for_each(rule, ob
 
 @pytest.mark.parametrize(
     ("judged_for", "holds"),
-    [("m", False), ("p", True), (["m", "p"], False), (["p", "q"], True), (["m", "q"], False), ("q", False), (None, False)],
+    [
+        ("m", False),
+        ("p", True),
+        (["m", "p"], False),
+        (["p", "q"], True),
+        (["m", "q"], False),
+        ("q", False),
+        (None, False),
+    ],
 )
 def test_a_step_fits_a_rule_if_it_fits_each_of_its_objects_that_the_rule_names(judged_for, holds):
     """One step on m and p along the world's X: that is p's own X, but not that of m, which was turned. No step moves q."""
