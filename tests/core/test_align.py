@@ -58,6 +58,7 @@ def test_drop_below_rests_on_the_highest_solid_that_is_below_and_overlaps_across
         crate("low", 0.5, 1, 0),
         crate("high", -0.5, 3, 0),
         crate("beside", 2, 5, 0),  # touches across at x = 1 without overlapping
+        crate("before", 0, 5, 2),  # the same along the other axis across
         crate("above", 0, 20, 0),
     )
     done = after(start, {"op": "drop", "objects": ["a"], "onto": "below"})
@@ -73,6 +74,13 @@ def test_drop_below_takes_neither_the_chosen_nor_what_is_in_them():
 def test_drop_below_with_nothing_there_goes_to_the_ground_along_the_up_axis():
     done = after(scene(crate("a", 0, 9, 7), up="z"), {"op": "drop", "objects": ["a"], "onto": "below"})
     assert done.pivot_world("a") == near([0, 9, 1])
+
+
+def test_drop_below_rests_on_a_solid_that_is_itself_below_the_ground():
+    done = after(
+        scene(crate("a", 0, -3, 0), crate("sunk", 0, -9, 0)), {"op": "drop", "objects": ["a"], "onto": "below"}
+    )
+    assert done.pivot_world("a") == near([0, -7, 0])  # on the top at −8
 
 
 def test_drop_works_by_the_exact_box_of_a_round_solid():

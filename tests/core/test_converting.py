@@ -4,10 +4,12 @@ import itertools
 
 import numpy as np
 import pytest
+from pydantic import TypeAdapter
 
-from cubedrill.core.authoring.converting import in_conventions
+from cubedrill.core.authoring.converting import converted_check, in_conventions
 from cubedrill.core.authoring.plan import plan_of
 from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.judge import judge_handed
 from cubedrill.core.judging.submission import Handed
 from cubedrill.core.steps.replay import replay_edited
@@ -15,6 +17,8 @@ from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
 
 FILES = sorted((HERE / "exercises").glob("*.json"))
+CHECK: TypeAdapter[Check] = TypeAdapter(Check)
+VIEW = {"view": {"right": [1, 0, 0], "up": [0, 1, 0]}}
 ALL = [
     Conventions(up=up, handedness=hand, length=length, angle=angle)
     for up, hand, length, angle in itertools.product(
@@ -72,6 +76,28 @@ def test_tolerances_an_axis_go_with_their_axes():
     after = in_conventions(plan.model_copy(update={"checks": (check,)}), wanted, "picture")
     assert after.checks[0].axes == "yz"
     assert after.checks[0].tolerance == pytest.approx((20, 10))  # what was up is called z now, and comes last
+
+
+@pytest.mark.parametrize(
+    ("given", "wanted"),
+    [
+        # Up is Y before and Z after, both right-handed: y becomes z, and z becomes −y.
+        ({"kind": "relation", "relation": "flush", "axes": "z", "side": "min"}, {"axes": "y", "side": "max"}),
+        ({"kind": "relation", "relation": "flush", "axes": "y", "side": "min"}, {"axes": "z", "side": "min"}),
+        ({"kind": "relation", "relation": "faces", "axis": "+z"}, {"axis": "-y"}),
+        ({"kind": "process", "rule": "uses", "op": "move", "axis": "yz"}, {"axis": "yz"}),
+        ({"kind": "process", "rule": "uses", "op": "move", "axis": "z"}, {"axis": "y"}),
+        ({"kind": "process", "rule": "uses", "op": "move", "axis": "y", "space": "local"}, {"axis": "z"}),
+        # In a view X is right, Y up and Z toward the viewer whatever the conventions.
+        ({"kind": "process", "rule": "uses", "op": "move", "axis": "y", "space": VIEW}, {"axis": "y"}),
+    ],
+)  # fmt: skip
+def test_axes_and_sides_of_a_check_go_where_the_picture_goes(given, wanted):
+    if given["kind"] == "relation":
+        given = {"object": "a", "other": "b", "tolerance": 1, **given}
+    check = CHECK.validate_python({"id": "c", **given})
+    converted = converted_check(check, Change(Conventions(up="y"), Conventions(up="z")))
+    assert {name: getattr(converted, name) for name in wanted} == wanted
 
 
 def test_there_and_back_is_where_it_was():

@@ -51,6 +51,19 @@ def test_a_check_or_a_rule_that_the_reference_misses_stops_it(check):
     assert ("rule" in found.text) == (check["kind"] == "process")
 
 
+def test_a_check_that_the_reference_only_comes_near_stops_it():
+    resting = {
+        "id": "up",
+        "kind": "relation",
+        "relation": "rests_on",
+        "object": "a",
+        "other": "ground",
+        "tolerance": 0.1,
+    }
+    made = exercise(steps=[MOVE, {**MOVE, "by": [0, 0.15, 0]}], checks=[CHECK, resting])
+    assert ("reference-misses", True) in codes(made)
+
+
 def test_a_start_that_passes_stops_it():
     assert ("start-passes", True) in codes(exercise(checks=[{**CHECK, "tolerance": 5}]))
     assert ("start-passes", True) not in codes(exercise())

@@ -254,6 +254,24 @@ def test_gltf_strips_fans_strides_sparse_and_quantised_positions():
     assert read.objects[0].solid.vertices == ((0, 0, 0), (1, 0, 0), (0, -1, 0))
 
 
+def test_gltf_numbers_of_a_node_are_read_with_their_signs():
+    """A mirrored node, by its own numbers and by a matrix: glTF 2.0, 3.5.3, M = T · R · S, column by column."""
+    accessor = {"bufferView": 0, "componentType": 5126, "count": 3, "type": "VEC3"}
+    document = {
+        "asset": {"version": "2.0"}, "scenes": [{"nodes": [0, 1]}], "meshes": [{"primitives": [{"attributes": {"POSITION": 0}}]}],
+        "nodes": [
+            {"mesh": 0, "translation": [1, -2, 3], "rotation": [0, 0, 0.5**0.5, 0.5**0.5], "scale": [-2, 3, 0.5]},
+            {"mesh": 0, "matrix": [0, -2, 0, 0, -3, 0, 0, 0, 0, 0, 0.5, 0, 1, -2, 3, 1]},
+        ],
+        "accessors": [accessor], "bufferViews": [{"buffer": 0, "byteLength": 36}], "buffers": [{"byteLength": 36}],
+    }  # fmt: skip
+    read = back(gltf._binary(document, floats(0, 0, 0, 1, 0, 0, 0, 1, 0)), gltf.OWN)
+    # A quarter turn about Z takes x to y and y to −x, after the scale.
+    wanted = np.array([[0, -3, 0, 1], [-2, 0, 0, -2], [0, 0, 0.5, 3], [0, 0, 0, 1]])
+    for made in read.objects.values():
+        np.testing.assert_allclose(made.parent_from_local, wanted, atol=1e-12)
+
+
 def dae(nodes, asset="<up_axis>Z_UP</up_axis>", more=""):
     mesh = (
         '<geometry id="g"><mesh><source id="s"><float_array id="a" count="12">0 0 0 1 0 0 0 1 0 0 0 1</float_array><technique_common>'
