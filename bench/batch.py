@@ -30,8 +30,8 @@ from bench.fairness import ANGLE, POSITION, RATIO, exercise
 from cubedrill.core.geometry.transform import Parts, parts_of
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.scene.scene import Scene
-from cubedrill.formats.table import MarksTable
-from cubedrill.service.batch import Asked, marks_of
+from cubedrill.formats.table import write_marks
+from cubedrill.library.batch import Batch, marks_of
 
 Wanted = tuple[Parts, np.ndarray, np.ndarray]  # target, its pivot in local and in world
 REPEATS = 3
@@ -59,9 +59,7 @@ def sheet(random: np.random.Generator, target: Scene) -> dict[str, Any]:
 
 def with_core(made: Exercise, files: list[Path], table: Path) -> None:
     with table.open("w", newline="") as stream:
-        lines = MarksTable(made, stream)
-        for file, marks in zip(files, marks_of(Asked(made), files), strict=True):
-            lines.add(str(file), marks)
+        write_marks(made, stream, files, marks_of(Batch(made), files))
 
 
 def plain_script(wanted: dict[str, Wanted], files: list[Path], table: Path) -> None:

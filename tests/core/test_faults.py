@@ -9,8 +9,8 @@ from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.formats.documents import read_exercise, read_submission
 from cubedrill.formats.outputs import report_output
-from cubedrill.service import batch
-from cubedrill.service.batch import Judge
+from cubedrill.library import batch
+from cubedrill.library.batch import Judge
 
 EXERCISE = demo.HERE / "exercises" / "crates-morning-boat.json"
 SUBMISSIONS = sorted((demo.HERE / "submissions" / "crates-morning-boat").glob("*.json"))
@@ -64,7 +64,7 @@ def one_breaks(monkeypatch):
 def test_a_fault_in_one_file_leaves_every_other_its_line(caplog):
     exercise = read_exercise(EXERCISE)
     start, target = exercise.start_scene(), exercise.target_scene()
-    reports, marks = (work(Judge(exercise, {}), SUBMISSIONS) for work in (Judge.reports, Judge.marks))
+    reports, marks = (work(Judge(exercise, {}), SUBMISSIONS) for work in (Judge.lines, Judge.marks))
     for file, (line, trouble), mark in zip(SUBMISSIONS, reports, marks, strict=True):
         if file is SUBMISSIONS[1]:
             assert (line["error"]["code"], line["submission"]) == ("fault", str(file))
@@ -79,6 +79,6 @@ def test_a_fault_in_one_file_leaves_every_other_its_line(caplog):
 
 def test_a_file_that_breaks_the_reader_has_its_line(monkeypatch):
     monkeypatch.setattr(batch, "submission_in", breaks)
-    ((line, trouble),) = Judge(read_exercise(EXERCISE), {}).reports(SUBMISSIONS[:1])
+    ((line, trouble),) = Judge(read_exercise(EXERCISE), {}).lines(SUBMISSIONS[:1])
     assert line["error"]["code"] == "unreadable"
     assert "fault in the program" in trouble

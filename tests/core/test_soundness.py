@@ -53,13 +53,9 @@ def test_a_check_or_a_rule_that_the_reference_misses_stops_it(check):
 
 def test_a_check_that_the_reference_only_comes_near_stops_it():
     resting = {
-        "id": "up",
-        "kind": "relation",
-        "relation": "rests_on",
-        "object": "a",
-        "other": "ground",
-        "tolerance": 0.1,
-    }
+        "id": "up", "kind": "relation", "relation": "rests_on", "object": "a", "other": "ground", "tolerance": 0.1,
+        "zero_at": 3,
+    }  # fmt: skip
     made = exercise(steps=[MOVE, {**MOVE, "by": [0, 0.15, 0]}], checks=[CHECK, resting])
     assert ("reference-misses", True) in codes(made)
 

@@ -17,6 +17,7 @@ PAGES = [
     "docs/checks.md",
     "docs/causes.md",
     "docs/scene-files.md",
+    "docs/library.md",
 ]
 CODE = re.compile(r"`([^`\n]+)`")
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import csv
+from collections.abc import Iterable
+from pathlib import Path
 from typing import Final, TextIO
 
 from cubedrill.core.judging.exercise import Exercise
@@ -11,22 +13,33 @@ from cubedrill.core.judging.verdict import Marks
 FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")  # what a spreadsheet reads as the beginning of a formula
 
 
-class MarksTable:
-    """Lines of marks, written as they come."""
+def write_marks(exercise: Exercise, stream: TextIO, files: Iterable[Path], marks: Iterable[Marks | str]) -> list[str]:
+    """Write the table of marks, one row per file, as the marks come.
 
-    def __init__(self, exercise: Exercise, stream: TextIO) -> None:
-        """Begin a table of an exercise with its headings."""
-        checks = [f"points of {check.id}" for check in exercise.checks]
-        self._table = csv.writer(stream)
-        self._table.writerow(["submission", "points", "of", "score", "passed", "error", *checks])
-        self._blank = [""] * len(checks)
+    Parameters
+    ----------
+    exercise : Exercise
+    stream : text file opened with ``newline=""``
+    files : iterable of Path
+    marks : iterable of Marks or str
+        For each file its marks, or the sentence that says why it has none.
 
-    def add(self, file: str, marks: Marks | str) -> None:
-        """Add a submission's marks, or the sentence that says why it has none."""
-        if isinstance(marks, str):
-            self._table.writerow([guarded(file), "", "", "", "", guarded(marks), *self._blank])
+    Returns
+    -------
+    list of str
+        The sentences of the files without marks.
+    """
+    checks = [f"points of {check.id}" for check in exercise.checks]
+    table = csv.writer(stream)
+    table.writerow(["submission", "points", "of", "score", "passed", "error", *checks])
+    failures = []
+    for file, found in zip(files, marks, strict=True):
+        if isinstance(found, str):
+            failures.append(found)
+            table.writerow([guarded(str(file)), "", "", "", "", guarded(found), *[""] * len(checks)])
         else:
-            self._table.writerow([guarded(file), *marks[:4], "", *marks.by_check])
+            table.writerow([guarded(str(file)), *found[:4], "", *found.by_check])
+    return failures
 
 
 def guarded(text: str) -> str:

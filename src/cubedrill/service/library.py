@@ -10,9 +10,10 @@ from typing import Final
 
 from sqlalchemy.orm import Session
 
-from cubedrill.core.authoring.sketch import Patch, sketched
+from cubedrill.core.authoring.sketch import sketched
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.kept import Keeper
+from cubedrill.formats.drawing import svg_of
 from cubedrill.service.access import assignment_for, require_instructor, version_for
 from cubedrill.service.disclosure import as_seen, while_working
 from cubedrill.service.published import Published, exercise_set, version_ready
@@ -23,7 +24,6 @@ from cubedrill.store.marks import Key, Tally, tallies_of_assignments
 from cubedrill.store.shapes import CARD, EXERCISE
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, StoredPlan
 
-FRAME: Final = 'x="-0.25" width="1.5" height="1" rx="0.06"'  # of a drawing, whose middle is what can be moved
 _DRAWN: Final[Keeper[tuple[int, datetime], str]] = Keeper(200)
 
 
@@ -126,23 +126,4 @@ def set_drawing(db: Session, person: Person, assignment_id: int) -> str:
 
 def _drawing(ready: Published) -> str:
     scenes = (ready.start,) if ready.target is ready.start else (ready.start, ready.target)
-    drawings = ["".join(map(_polygon, patches)) for patches in sketched(scenes)]
-    halves = "".join(
-        f'<svg x="{place * 1.6}" width="1.5" height="1" viewBox="-0.25 0 1.5 1"><g clip-path="url(#f)">'
-        f'<rect {FRAME} fill="#808080" fill-opacity="0.12"/>{drawing}</g></svg>'
-        for place, drawing in enumerate(drawings)
-    )
-    width = 1.6 * len(drawings) - 0.1
-    return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:g} 1">'
-        f'<clipPath id="f"><rect {FRAME}/></clipPath>{halves}</svg>'
-    )
-
-
-def _polygon(patch: Patch) -> str:
-    points = " ".join(f"{x},{y}" for x, y in patch.points)
-    # The line around it closes the seams between the triangles of a face.
-    return (
-        f'<polygon points="{points}" fill="{patch.colour}" stroke="{patch.colour}" stroke-width="0.006" '
-        f'opacity="{patch.opacity:g}"/>'
-    )
+    return svg_of(sketched(scenes))

@@ -13,7 +13,7 @@ from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.routes.desk import LARGEST_ID
 from cubedrill.api.routes.work import AssignmentId, HandedIn, SubmissionId
 from cubedrill.api.routes.workshop import PlanId
-from cubedrill.core.geometry.conventions import Handedness, Length, Up
+from cubedrill.core.geometry.choices import Handedness, Length, Up
 from cubedrill.core.judging.submission import Choices
 from cubedrill.core.values import Value
 from cubedrill.formats.converting import WRITTEN

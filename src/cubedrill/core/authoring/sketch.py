@@ -14,8 +14,11 @@ from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.values import Array, Value
 
-# Seen from the right, above and in front: right and up on paper, and toward the eye, in right, up, toward the viewer.
-SEEN: Final = np.array(((0.86, 0.0, -0.51), (-0.2, 0.92, -0.34), (0.47, 0.39, 0.79)))
+# Views: right and up on paper, and toward the eye, each in right, up, toward the viewer.
+OBLIQUE: Final = np.array(((0.86, 0.0, -0.51), (-0.2, 0.92, -0.34), (0.47, 0.39, 0.79)))
+FRONT: Final = np.eye(3)
+SIDE: Final = np.array(((0.0, 0.0, -1.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)))  # from the right
+TOP: Final = np.array(((1.0, 0.0, 0.0), (0.0, 0.0, -1.0), (0.0, 1.0, 0.0)))
 LIGHT: Final = np.array((0.25, 0.9, 0.36))
 DARKEST: Final = 0.62  # of the colour, on what the light does not meet
 SIDES: Final = 12  # of what is round
@@ -31,12 +34,20 @@ class Patch(Value):
     points: tuple[tuple[float, float], ...]
 
 
-def sketched(scenes: Sequence[Scene]) -> tuple[tuple[Patch, ...], ...]:
-    """Return scenes as patches, what is farther away first, all in one frame, so that what moved is seen to have moved.
+def sketched(scenes: Sequence[Scene], view: Array = OBLIQUE) -> tuple[tuple[Patch, ...], ...]:
+    """Return the patches of each scene, farthest first, all in one frame, so that movement between scenes shows.
 
-    What cannot be moved lies behind all else.
+    Locked objects lie behind all others, and the frame is fitted to the others.
+
+    Parameters
+    ----------
+    scenes : sequence of Scene
+    view : (3, 3) array
+        OBLIQUE, FRONT, SIDE or TOP.
     """
-    seen = [{i: _seen(scene, i, item.solid) for i, item in scene.objects.items() if item.solid} for scene in scenes]
+    seen = [
+        {i: _seen(scene, i, item.solid, view) for i, item in scene.objects.items() if item.solid} for scene in scenes
+    ]
     free = [
         triangles
         for scene, drawn in zip(scenes, seen, strict=True)
@@ -49,10 +60,10 @@ def sketched(scenes: Sequence[Scene]) -> tuple[tuple[Patch, ...], ...]:
     ends = np.concatenate(corners)
     least, most = ends.min(axis=0), ends.max(axis=0)
     frame = (least + most) / 2, float(max((most - least).max(), 1e-9)) * 1.2
-    return tuple(_drawn(scene, drawn, *frame) for scene, drawn in zip(scenes, seen, strict=True))
+    return tuple(_drawn(scene, drawn, view, *frame) for scene, drawn in zip(scenes, seen, strict=True))
 
 
-def _drawn(scene: Scene, seen: Mapping[str, Array], middle: Array, size: float) -> tuple[Patch, ...]:
+def _drawn(scene: Scene, seen: Mapping[str, Array], view: Array, middle: Array, size: float) -> tuple[Patch, ...]:
     items = [scene[i] for i in seen]
     order = sorted(items, key=lambda item: (not item.locked, float(seen[item.id][:, :, 2].mean())))
     return tuple(
@@ -62,26 +73,26 @@ def _drawn(scene: Scene, seen: Mapping[str, Array], middle: Array, size: float) 
             points=tuple((x, y) for x, y in np.round((outline - middle) / size + 0.5, PLACES).tolist()),
         )
         for item in order
-        for outline, light in _patches(seen[item.id])
+        for outline, light in _patches(seen[item.id], view)
     )
 
 
-def _seen(scene: Scene, object_id: str, solid: Solid) -> Array:
+def _seen(scene: Scene, object_id: str, solid: Solid, view: Array) -> Array:
     """(n, 3, 3) the corners of an object's triangles: right and down on paper, and toward the eye."""
     points, corners = triangulated(solid, scene.conventions.up_index, SIDES)
     picture = mapped(scene.world_from_local(object_id), points) @ scene.conventions.picture_from_world.T
-    paper = picture @ SEEN.T * np.array((1.0, -1.0, 1.0))
+    paper = picture @ view.T * np.array((1.0, -1.0, 1.0))
     return np.asarray(paper[corners])
 
 
-def _patches(triangles: Array) -> Iterator[tuple[Array, float]]:
+def _patches(triangles: Array, view: Array) -> Iterator[tuple[Array, float]]:
     """The outlines of what is seen of a solid, each with how bright it is."""
     if len(triangles) > MOST_FACES:
         yield _outline(triangles[:, :, :2].reshape(-1, 2)), (1 + DARKEST) / 2
         return
     for triangle in triangles[np.argsort(triangles[:, :, 2].mean(axis=1))]:
         # Square to it, from right, down, toward the eye back to right, up, toward the viewer.
-        normal = np.cross(triangle[1] - triangle[0], triangle[2] - triangle[0]) * np.array((1.0, -1.0, 1.0)) @ SEEN
+        normal = np.cross(triangle[1] - triangle[0], triangle[2] - triangle[0]) * np.array((1.0, -1.0, 1.0)) @ view
         length = float(np.linalg.norm(normal))
         if length > 0:
             yield triangle[:, :2], DARKEST + (1 - DARKEST) * abs(float(normal @ LIGHT)) / length

@@ -9,6 +9,7 @@ from typing import Final, Literal
 
 import numpy as np
 
+from cubedrill.core.geometry.choices import Handedness, Length, Up
 from cubedrill.core.values import Array, Value, frozen
 
 EulerOrder = Literal[
@@ -31,11 +32,6 @@ _RADIANS: Final = {"deg": math.pi / 180, "rad": 1.0, "turn": 2 * math.pi}
 
 # Source: international yard and pound agreement (1959), 1 in = 25.4 mm exactly; 1 ft = 12 in.
 _MILLIMETRES: Final = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
-
-
-Up = Literal["y", "z"]
-Handedness = Literal["right", "left"]
-Length = Literal["mm", "cm", "m", "in", "ft"]
 
 
 class Conventions(Value):

@@ -10,7 +10,8 @@ from typing import Final, get_args
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder, Length
+from cubedrill.core.geometry.choices import Length
+from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder
 from cubedrill.core.geometry.transform import affine, parent_from_parts, parts_of
 from cubedrill.core.judging.causes.common import FileMistake, Words
 from cubedrill.core.scene.reading import angles_of, second_triple
