@@ -11,7 +11,6 @@ from itertools import count
 from pathlib import Path
 
 import pytest
-from hypothesis import settings
 from psycopg import OperationalError, connect
 from pwdlib import PasswordHash
 from pwdlib.hashers.argon2 import Argon2Hasher
@@ -23,10 +22,7 @@ from cubedrill.demo.load import load_demo
 from cubedrill.service import accounts
 from cubedrill.service.explaining import explain_next
 from cubedrill.store.database import migrate
-
-# The same input in every run, so that more of it would find the same each time; no limit on time: the machine may be busy.
-settings.register_profile("repeatable", derandomize=True, deadline=None, max_examples=60)
-settings.load_profile("repeatable")
+from tests import tiers  # noqa: F401 - it loads the profile of the property tests
 
 TEMPLATE = "template_of_the_demo"
 DROPS = 6  # each waits for five seconds

@@ -16,6 +16,7 @@ from cubedrill.api.edge.outermost import ACCESS, FAULTS
 from cubedrill.settings import Settings
 from tests.api.conftest import RIGHT
 from tests.api.test_openapi import serving
+from tests.tiers import long
 
 AT_ONCE = 120
 
@@ -27,6 +28,7 @@ def address(database_url):
         yield address
 
 
+@long
 def test_more_at_once_than_there_are_connections_are_all_answered(address):
     """Threads that wait for a connection once filled the pool of those that could give one back."""
 

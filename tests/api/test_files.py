@@ -16,6 +16,7 @@ from cubedrill.formats.kinds import WRITERS
 from cubedrill.store.exercises import add_version
 from cubedrill.store.tables import Assignment, HandedFile, Person
 from tests.api.conftest import CRATES, RIGHT
+from tests.tiers import some
 
 BARRELS = 3
 EXERCISE = read_exercise(HERE / "exercises" / "barrels-along-the-quay.json")
@@ -39,7 +40,7 @@ def handed(caller, content, name="mine.json", **choices):
     return answer.json()["submission"]
 
 
-@pytest.mark.parametrize("end", WRITTEN)
+@pytest.mark.parametrize("end", some(WRITTEN, 4))
 def test_the_right_work_passes_as_every_kind_and_is_had_again_as_it_came(end, sign_in):
     pim, content = sign_in("pim"), written(TARGET, end)
     shown = send(pim, content, f"mein Kai ö{end}").json()

@@ -18,6 +18,7 @@ from cubedrill.api.app import create_app
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import Settings
 from tests.conftest import database_named, own_name
+from tests.tiers import long
 
 COMMITTED = Path(__file__).parents[2] / "web" / "openapi.json"
 
@@ -44,8 +45,9 @@ schema = schemathesis.openapi.from_path(COMMITTED)
 schema.config.phases.coverage.enabled = False
 
 
+@long
 @schema.parametrize()
-@settings(max_examples=5, suppress_health_check=list(HealthCheck))
+@settings(max_examples=20, suppress_health_check=list(HealthCheck))
 def test_requests_made_from_the_description_get_described_answers(case, served):
     # Signed in anew each time: among the requests is the one that signs out.
     served.cookies.clear()

@@ -19,6 +19,7 @@ from cubedrill.service import accounts
 from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import ExerciseVersion, Membership, Person, StoredSubmission
 from tests.api.conftest import Caller
+from tests.tiers import long, some
 
 CRATE = {"op": "add", "objects": [], "object": {"id": "crate", "solid": {"kind": "cuboid", "size": [1, 1, 1]}}}
 AWAY = {"op": "move", "objects": ["crate"], "by": [3, 0, 0], "entry": "typed"}
@@ -82,6 +83,7 @@ def published(odile):
     return [row for row in odile.get("/api/plans").json()["exercises"] if row["versions"][-1]["number"] == 1]
 
 
+@long
 def test_every_exercise_is_opened_as_a_plan_saved_as_it_came_and_is_the_same_file(odile):
     """Saved by a browser that fills in what was left out, and published unchanged: no new version, not a key more."""
     for row in published(odile):
@@ -231,6 +233,7 @@ def test_a_trial_is_told_as_a_students_work_and_kept_nowhere(odile, engine):
         assert db.scalar(select(func.count()).select_from(StoredSubmission)) == before
 
 
+@long
 def test_every_typical_mistake_is_taken_and_told_as_what_it_is(odile):
     """What a student is told of it: the cause that its author chose, where no other leads to the same spot."""
     plan = odile.made()
@@ -388,7 +391,7 @@ HOSTILE = {
 }
 
 
-@pytest.mark.parametrize("what", HOSTILE)
+@pytest.mark.parametrize("what", some(HOSTILE, 4))
 def test_hostile_plans_are_answered_in_a_sentence(odile, what):
     plan = odile.made()
     began = time.monotonic()

@@ -13,6 +13,7 @@ from cubedrill.core.steps.bounds import MOST_ACTED_ON, MOST_MADE, MOST_VERTICES
 from cubedrill.core.steps.replay import replay
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
+from tests.tiers import long
 
 EXERCISE = read_exercise(HERE / "exercises" / "crates-morning-boat.json")
 START = EXERCISE.start_scene()
@@ -69,6 +70,7 @@ def test_the_points_of_meshes_count():
     assert refused(add, copies(fits, "hull"), copies(1, "hull", "d")) == ("too-many-made", 3)
 
 
+@long
 def test_steps_act_on_so_many_objects_in_all():
     free = [i for i, item in START.objects.items() if not item.locked]
     some = copies(96 - len(free))

@@ -1,7 +1,7 @@
 """Laws of causes, for random scenes and steps of every kind."""
 
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from cubedrill.core.errors import CoreError
@@ -15,6 +15,7 @@ from cubedrill.core.judging.submission import Handed
 from cubedrill.core.steps.replay import replay
 from tests.core.build import STEPS
 from tests.core.strategies import any_step, scenes
+from tests.tiers import few
 
 
 def assert_led(start, steps, plan, landed):
@@ -36,7 +37,7 @@ def assert_led(start, steps, plan, landed):
         assert other.parent_from_local.ravel().tolist() == pytest.approx(numbers, rel=1e-9, abs=1e-9)
 
 
-@settings(max_examples=40)
+@few
 @given(scenes(), st.lists(any_step, min_size=1, max_size=4), st.data())
 def test_mistakes_lead_where_a_plain_replay_leads_or_are_refused(start, written, data):
     """Sharing what was replayed changes nothing, for one mistake and for two; and no mistake breaks the search."""
@@ -76,7 +77,7 @@ def moved(one, other, object_id):
     return not same_numbers(one.world_from_local(object_id), other.world_from_local(object_id))
 
 
-@settings(max_examples=25)
+@few
 @given(scenes(), st.lists(any_step, min_size=1, max_size=3), st.data())
 def test_a_cause_is_never_claimed_for_what_is_right_and_always_for_a_mistake(start, written, data):
     try:

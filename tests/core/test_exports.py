@@ -8,6 +8,7 @@ from cubedrill.core.judging.causes.exports import EXPORTS
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission
+from tests.tiers import some
 
 KINDS = {"position": 0.01, "rotation": 0.5, "size": 0.01}
 # Wedges, which look the same in one way alone; the arm stands on the post, and its pivot is at its end.
@@ -105,7 +106,7 @@ VARIANTS = [
 ]
 
 
-@pytest.mark.parametrize(("code", "of_vertices", "of_place"), VARIANTS)
+@pytest.mark.parametrize(("code", "of_vertices", "of_place"), some(VARIANTS, 5))
 def test_every_unit_and_either_way_up_is_named(code, of_vertices, of_place):
     def planted(i):
         linear, place = world(i)[:3, :3], world(i)[:3, 3]
@@ -145,7 +146,7 @@ def test_a_mistake_of_an_export_is_named_for_all_that_it_moved(code):
     assert (cause.code, cause.step, set(cause.objects)) == (code, 0, missed)
 
 
-@pytest.mark.parametrize("code", PLANTED)
+@pytest.mark.parametrize("code", some(PLANTED, 3))
 def test_who_types_the_same_numbers_is_not_told_of_an_export(code):
     places = {i: place @ baked for i in TARGET.objects for baked, place in [PLANTED[code](i)]}
     rows = [{"object": i, "matrix": place.ravel(order="F").tolist()} for i, place in places.items()]

@@ -5,7 +5,7 @@ from typing import get_args
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from cubedrill.core.errors import CoreError
@@ -14,6 +14,7 @@ from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.replay import Replayed, readings_of, replay, replay_edited
 from tests.core.build import scene, steps_of
 from tests.core.strategies import STEP_KINDS, any_step, factors, lengths, scenes, spaces, triples
+from tests.tiers import few
 
 # Numbers go up to about 1e5 (a chain of scales of 8 and places of 100); products of a few matrices lose 1e-12 of that.
 ROUNDING = 1e-7
@@ -100,7 +101,7 @@ def test_local_equals_world_before_any_turn(start, chosen, value, axis, factor):
 
 
 @pytest.mark.parametrize("kind", sorted(STEP_KINDS))
-@settings(max_examples=20)  # of each kind, and there are some twenty
+@few
 @given(data=st.data())
 def test_a_step_of_any_kind_leaves_finite_numbers_or_says_why_not(kind, data):
     start = data.draw(scenes())
@@ -150,7 +151,7 @@ def test_no_finite_input_however_large_or_small_yields_nan(numbers):
 
 
 @pytest.mark.parametrize("kind", sorted(STEP_KINDS))
-@settings(max_examples=20)  # of each kind, and there are some twenty
+@few
 @given(data=st.data())
 def test_a_scene_and_its_steps_in_other_conventions_come_to_the_same_place(kind, data):
     source, target = data.draw(CONVENTIONS), data.draw(CONVENTIONS)
@@ -171,7 +172,7 @@ def test_a_scene_and_its_steps_in_other_conventions_come_to_the_same_place(kind,
 
 
 @pytest.mark.parametrize("kind", sorted(STEP_KINDS))
-@settings(max_examples=20)  # of each kind, and there are some twenty
+@few
 @given(data=st.data())
 def test_a_change_of_conventions_and_back_is_the_identity(kind, data):
     source, target = data.draw(CONVENTIONS), data.draw(CONVENTIONS)

@@ -9,7 +9,7 @@ import itertools
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation
@@ -43,6 +43,7 @@ from cubedrill.core.judging.judge import judge_scene
 from tests.core.build import scene
 from tests.core.strategies import rotations, solids, triples, ups
 from tests.outside import brute
+from tests.tiers import few, long, some
 
 NORMAL: dict[str, Solid] = {
     "cuboid": Cuboid(size=(2, 2, 2)), "wedge": Wedge(size=(2, 2, 2)), "pyramid": Pyramid(size=(2, 2, 2)),
@@ -86,7 +87,7 @@ CASES = [
 ]
 
 
-@pytest.mark.parametrize(("kind", "sizes", "own", "mirrored"), CASES)
+@pytest.mark.parametrize(("kind", "sizes", "own", "mirrored"), some(CASES, 12))
 def test_the_nearest_description_is_the_one_that_brute_force_finds(kind, sizes, own, mirrored):
     random = np.random.default_rng(CASES.index((kind, sizes, own, mirrored)))
     turned = Rotation.from_rotvec(random.normal(size=3)).as_matrix()
@@ -217,7 +218,7 @@ def test_of_turns_that_are_as_near_the_smallest_angle_is_taken():
     assert (distance, angle) == (pytest.approx(0.4, abs=1e-12), pytest.approx(0, abs=1e-7))
 
 
-@settings(max_examples=25)
+@few
 @given(solids(), ups, rotations(), triples, st.integers(0, 47))
 def test_any_symmetric_turn_anywhere_is_no_distance(solid, up, rotation, place, which):
     maps, half = symmetries(solid, up), half_extents(solid, up)
@@ -266,7 +267,8 @@ def test_symmetry_groups_are_as_large_as_scipys(solid, group):
     assert sum(np.linalg.det(q) > 0 for q in kept) == len(Rotation.create_group(group))
 
 
-@settings(max_examples=25)
+@long
+@few
 @given(solids(), ups, rotations(), triples)
 def test_the_largest_distance_is_that_of_the_surface(solid, up, rotation, place):
     other = placed(rotation * 1.1, place)

@@ -1,7 +1,7 @@
 """Checks proposed from a reference: one rule a change, and tolerances that tell typical mistakes apart."""
 
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from cubedrill.core.authoring.propose import propose, round_below
@@ -13,6 +13,7 @@ from cubedrill.core.judging.submission import StepsSubmission
 from tests.core.build import steps_of
 from tests.core.strategies import any_step, scenes
 from tests.core.test_plan import plan_of_scene
+from tests.tiers import few
 
 BOX = {"kind": "cuboid", "size": [4, 1, 2]}
 WEDGE = {"kind": "wedge", "size": [4, 1, 2]}
@@ -157,7 +158,7 @@ def test_the_round_number_below(value, below):
     assert round_below(value) == pytest.approx(below, rel=1e-12)
 
 
-@settings(max_examples=30)
+@few
 @given(scenes(), st.data())
 def test_the_reference_passes_all_that_is_proposed_or_offered(start, data):
     written = [data.draw(any_step) for _ in range(2)]

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from cubedrill.core.errors import CoreError
@@ -164,7 +164,6 @@ def settings_of_a_put(draw, up="y"):
 
 
 @given(settings_of_a_put())
-@settings(max_examples=120)
 def test_it_touches_the_surface_with_its_lowest_point_and_its_foot_is_over_the_contact(case):
     where, step = case
     after = step.apply(where)
@@ -218,7 +217,6 @@ def fine_points(where, object_id):
     st.sampled_from(["left", "right"]),
     st.sampled_from(["mm", "cm", "m", "in", "ft"]),
 )
-@settings(max_examples=40)
 def test_it_is_the_same_put_in_other_conventions(case, up, hand, length):
     where, step = case
     change = Change(where.conventions, Conventions(up=up, handedness=hand, length=length))

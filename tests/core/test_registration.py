@@ -1,9 +1,11 @@
 """Meshes that were made anew are found where they stand: whatever a program did to vertices and triangles, all solids."""
 
+import itertools
+
 import numpy as np
 import pytest
 import trimesh
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
@@ -14,6 +16,7 @@ from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.registering import registered
 from tests.core.build import after, scene
 from tests.core.test_checks import judged
+from tests.tiers import few, some
 
 PRISM = Mesh(
     vertices=(
@@ -97,7 +100,7 @@ def nearest(maps, place):
 
 
 @pytest.mark.parametrize("name", FLAT_SIDED)
-@settings(max_examples=30)
+@few
 @given(drawn=PLACES, seed=st.integers(0, 999), up=st.sampled_from((1, 2)))
 def test_every_map_of_a_flat_sided_solid_is_found_and_no_other(name, drawn, seed, up):
     """Any corner of a triangle can be taken to any other by a map, so that a wedge has twelve."""
@@ -110,7 +113,7 @@ def test_every_map_of_a_flat_sided_solid_is_found_and_no_other(name, drawn, seed
 
 
 @pytest.mark.parametrize("name", ROUND)
-@settings(max_examples=20)
+@few
 @given(drawn=PLACES, seed=st.integers(0, 999), sides=st.integers(5, 48))
 def test_round_solids_are_found_whatever_the_number_of_their_sides(name, drawn, seed, sides):
     solid = ROUND[name]
@@ -132,7 +135,7 @@ def test_a_ball_is_found_by_any_vertices_that_lie_on_it(drawn, seed):
     assert maps_onto(ball, 1, dented, np.zeros((0, 3), dtype=np.intp)) == []
 
 
-@settings(max_examples=20)
+@few
 @given(drawn=PLACES, around=st.integers(5, 60), section=st.integers(5, 32), thickness=st.floats(0.2, 1.8))
 def test_a_ring_is_found_by_any_numbers_of_sides_that_another_maker_gave_it(drawn, around, section, thickness):
     """Made by trimesh, whose ring lies across Z; its turn about itself is one of many, its ends may be exchanged."""
@@ -207,7 +210,7 @@ def test_the_order_of_vertices_is_no_proof_where_corners_tell():
     assert nearest(maps, place) < 1e-6
 
 
-@settings(max_examples=30)
+@few
 @given(drawn=PLACES, seed=st.integers(0, 999), up=st.sampled_from((1, 2)))
 def test_a_plate_is_found_in_its_own_plane(drawn, seed, up):
     """What its normal is stretched by, nobody can see."""
@@ -228,8 +231,7 @@ ALL = {
 }
 
 
-@pytest.mark.parametrize("wanted", ALL)
-@pytest.mark.parametrize("other", ALL)
+@pytest.mark.parametrize(("wanted", "other"), some(itertools.product(ALL, ALL), 30))
 def test_no_solid_is_taken_for_another(wanted, other):
     mesh = made_anew(*triangulated(ALL[other], 1), seed=5, added=0 if other == "sphere" else 6)
     assert bool(maps_onto(ALL[wanted], 1, *mesh)) is (wanted == other)

@@ -6,7 +6,7 @@ from typing import get_args
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
@@ -63,7 +63,6 @@ def numbers_anew(value, draw):
 
 
 @given(st.data(), named_scenes(), any_step, st.sampled_from([None, "typed", "dragged", "nudged"]))
-@settings(max_examples=200)
 def test_a_sentence_is_read_as_the_step_that_it_says(data, where, written, entry):
     step = STEP.validate_python(numbers_anew({**written, **({"entry": entry} if entry else {})}, data.draw))
     assert read_step(step.sentence(where, exact=True), where) == step
@@ -78,7 +77,6 @@ anything = st.one_of(st.sampled_from(NAMES), st.text(min_size=1, max_size=12))
 
 
 @given(named_scenes(), anything, anything, solids(), triples, quaternions(), st.data())
-@settings(max_examples=100)
 def test_what_is_added_assembled_and_renamed_is_called_anything(where, name, new_id, solid, numbers, turn, data):
     maybe = lambda value: data.draw(st.sampled_from([None, value]))  # noqa: E731
     written = {
@@ -98,7 +96,6 @@ def test_what_is_added_assembled_and_renamed_is_called_anything(where, name, new
 
 
 @given(st.data())
-@settings(max_examples=120)
 def test_a_step_between_copies_may_be_of_any_kind(data):
     kinds = sorted(set(STEP_KINDS) - {"assemble", "duplicate", "add", "remove", "marker", "put"})
     between = {**data.draw(STEP_KINDS[data.draw(st.sampled_from(kinds))])}
@@ -117,7 +114,6 @@ def test_a_step_between_copies_may_be_of_any_kind(data):
 
 
 @given(st.lists(any_step, max_size=8), scenes())
-@settings(max_examples=100)
 def test_a_list_is_read_back_line_by_line(written, start):
     steps = [STEP.validate_python(step) for step in written]
     for where in (start, None):
@@ -320,7 +316,6 @@ def test_noise_gets_an_answer_with_its_place():
 
 
 @given(st.text(max_size=60), st.booleans())
-@settings(max_examples=180)
 def test_any_text_gets_an_answer(text, known):
     for line in read_lines(text, KNOWN if known else None):
         assert (line.error is None) or line.error.text.endswith(".")

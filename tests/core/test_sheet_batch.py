@@ -4,7 +4,7 @@ from typing import get_args
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
@@ -15,6 +15,7 @@ from cubedrill.core.judging.judge import judge_handed, mark_sheets
 from cubedrill.core.judging.sheet_batch import batch_of
 from cubedrill.core.judging.submission import SheetSubmission, handed
 from tests.core.strategies import factors, quaternions
+from tests.tiers import few
 
 CONVENTIONS = [
     {"euler": order, "up": "yz"[n % 2], "handedness": ("right", "left")[n // 2 % 2], "angle": ("deg", "rad", "turn")[n % 3],
@@ -129,7 +130,7 @@ def rows(draw):
     return made
 
 
-@settings(max_examples=20)
+@few
 @given(st.lists(st.tuples(rows(), st.sampled_from(CONVENTIONS)), min_size=1, max_size=6))
 def test_each_sheet_has_the_marks_that_it_has_alone(typed_sheets):
     agree(exercise(), [sheet(*each) for each in typed_sheets])

@@ -6,6 +6,7 @@ from cubedrill.core.authoring.soundness import findings
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
+from tests.tiers import some
 
 BOX = {"kind": "cuboid", "size": [2, 2, 2]}
 MOVE = {"op": "move", "objects": ["a"], "by": [3, 0, 0]}
@@ -121,6 +122,6 @@ def test_what_cannot_be_carried_out_stops_it_with_its_sentence():
     assert (found.code, found.place) == ("check-object", "checks")
 
 
-@pytest.mark.parametrize("file", sorted((HERE / "exercises").glob("*.json")), ids=lambda file: file.stem)
+@pytest.mark.parametrize("file", some(sorted((HERE / "exercises").glob("*.json")), 5), ids=lambda file: file.stem)
 def test_nothing_stops_an_exercise_of_the_demo(file):
     assert [found.text for found in findings(read_exercise(file)) if found.stops] == []

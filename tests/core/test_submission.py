@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 from scipy.spatial.transform import Rotation
@@ -143,7 +143,6 @@ def scene_objects(change):
     return items
 
 
-@settings(max_examples=60)
 @given(CONVENTIONS)
 def test_a_scene_in_any_conventions_passes(conventions):
     items = scene_objects(Change(TARGET.conventions, conventions))
@@ -151,7 +150,6 @@ def test_a_scene_in_any_conventions_passes(conventions):
     assert set(found.values()) == {"pass"}
 
 
-@settings(max_examples=80)
 @given(
     CONVENTIONS,
     st.sampled_from(["world", "parent"]),
@@ -183,7 +181,6 @@ def test_a_sheet_in_any_conventions_with_any_equivalent_angles_passes(convention
     assert {check.verdict for check in found.checks} == {"pass"}, [check.text for check in found.checks]
 
 
-@settings(max_examples=80)
 @given(st.sampled_from([0, 1, 2]), st.sampled_from([1, -1]))
 def test_one_hair_beyond_the_tolerance_never_passes(axis, way):
     # No false pass: one part in a million beyond.

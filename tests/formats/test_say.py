@@ -9,6 +9,7 @@ from typer.testing import CliRunner
 import cubedrill.demo.load as demo
 from cubedrill.cli import app
 from cubedrill.formats.documents import read_steps
+from tests.tiers import some
 
 WORK = [
     (demo.HERE / "exercises" / f"{file.parent.name}.json", file)
@@ -24,7 +25,7 @@ def run(*words):
 
 
 @pytest.mark.parametrize("named", [True, False])
-@pytest.mark.parametrize(("exercise", "file"), WORK, ids=[f"{file.parent.name}/{file.stem}" for _, file in WORK])
+@pytest.mark.parametrize(("exercise", "file"), some(WORK, 20))
 def test_what_is_said_is_read_back_as_the_same_steps(exercise, file, named, tmp_path: Path):
     words = ("--exercise", exercise) if named else ()
     text = tmp_path / "steps.txt"

@@ -1,5 +1,6 @@
 """check and convert with scene files of every kind: one, and a folder of mixed ones."""
 
+import itertools
 import json
 import shutil
 from dataclasses import replace
@@ -15,6 +16,7 @@ from cubedrill.formats.asked import scene_file
 from cubedrill.formats.converting import converted_scene, written
 from cubedrill.formats.documents import read_exercise
 from tests.formats.test_commands import run
+from tests.tiers import some
 
 EXERCISE = HERE / "exercises" / "crates-morning-boat.json"
 TARGET = read_exercise(EXERCISE).target_scene()
@@ -79,8 +81,10 @@ def test_what_is_in_a_file_is_printed_in_the_axes_of_the_exercise(end, tmp_path)
     assert run("replay", EXERCISE, broken).exit_code == 2
 
 
-@pytest.mark.parametrize("first", [".glb", ".usda", ".dae", ".json"])
-@pytest.mark.parametrize("then", [".gltf", ".usdc", ".dae", ".json"])
+@pytest.mark.parametrize(
+    ("first", "then"),
+    some(itertools.product((".glb", ".usda", ".dae", ".json"), (".gltf", ".usdc", ".dae", ".json")), 6),
+)
 def test_converted_from_kind_to_kind_it_is_the_same_scene(first, then, tmp_path):
     one, other, last = tmp_path / f"one{first}", tmp_path / f"other{then}", tmp_path / "last.json"
     for source, to in ((EXERCISE, one), (one, other), (other, last)):

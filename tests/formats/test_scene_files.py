@@ -1,5 +1,6 @@
 """Scene files of every kind: there and back, the same verdict from each, and what libraries of others read and write."""
 
+import itertools
 import json
 import re
 import struct
@@ -25,6 +26,7 @@ from cubedrill.formats.converting import converted_scene
 from cubedrill.formats.documents import read_exercise
 from cubedrill.formats.limits import UnreadableError
 from cubedrill.formats.written import world_surfaces
+from tests.tiers import long, some
 
 EXERCISES = sorted((HERE / "exercises").glob("*.json"))
 TREES = (".glb", ".gltf", ".dae", ".usda", ".usdc")
@@ -50,8 +52,7 @@ def all_points(scene):
     return np.concatenate([surface.points for _, surface in world_surfaces(scene)])
 
 
-@pytest.mark.parametrize("end", TREES)
-@pytest.mark.parametrize("file", EXERCISES, ids=lambda file: file.stem)
+@pytest.mark.parametrize(("file", "end"), some(itertools.product(EXERCISES, TREES), 25))
 def test_there_and_back_with_tree_names_pivots_and_solids(file, end):
     ours = converted_scene(read_exercise(file).target_scene(), CONVENTIONS[EXERCISES.index(file) % len(CONVENTIONS)])
     read = back(kinds.WRITERS[end](ours), ours.conventions)
@@ -68,8 +69,7 @@ def test_there_and_back_with_tree_names_pivots_and_solids(file, end):
             assert read.local_box(object_id).size == pytest.approx(ours.local_box(object_id).size, rel=1e-6)
 
 
-@pytest.mark.parametrize("end", FLAT)
-@pytest.mark.parametrize("file", EXERCISES, ids=lambda file: file.stem)
+@pytest.mark.parametrize(("file", "end"), some(itertools.product(EXERCISES, FLAT), 15))
 def test_kinds_without_a_tree_keep_every_vertex_where_it_is_in_the_world(file, end):
     ours = read_exercise(file).target_scene()
     read = back(kinds.WRITERS[end](ours), ours.conventions)
@@ -532,6 +532,7 @@ def test_stl_is_binary_by_its_length_alone_whatever_it_begins_with():
 CHANGED = 332  # of each kind; `./run bench hostile` has as many more as one likes, OpenUSD's among them
 
 
+@long
 @pytest.mark.parametrize("end", [".glb", ".gltf", ".dae", ".obj", ".stl", ".ply"])
 def test_whatever_is_changed_in_a_file_it_is_read_or_refused(end):
     content, rnd = kinds.WRITERS[end](target("crates-morning-boat")), Random(end)
@@ -557,7 +558,7 @@ def test_no_reader_opens_a_path_that_a_file_names(tmp_path, monkeypatch):
     assert Path("secret.usda").exists()
 
 
-@pytest.mark.parametrize("file", EXERCISES, ids=lambda file: file.stem)
+@pytest.mark.parametrize("file", some(EXERCISES, 4), ids=lambda file: file.stem)
 def test_the_validators_of_openusd_find_nothing_in_what_we_write(file, tmp_path):
     registry = UsdValidation.ValidationRegistry()
     context = UsdValidation.ValidationContext(registry.GetOrLoadAllValidators())

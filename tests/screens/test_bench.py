@@ -19,6 +19,7 @@ from tests.screens.conftest import (
     settled_place,
     take_back,
 )
+from tests.tiers import long
 
 SPACES = ("World", "Parent", "Local", "View")
 START = read_exercise(demo.HERE / "exercises" / "slewing-crane.json").start_scene()
@@ -39,6 +40,7 @@ def expect_space(step, space):
     assert ("view" in step["space"]) if space == "View" else step["space"] == space.lower()
 
 
+@long
 def test_moves_dragged_and_typed_in_every_space(crane):
     for space in SPACES:
         pick(crane, "Space", space)
@@ -59,6 +61,7 @@ def test_moves_dragged_and_typed_in_every_space(crane):
         take_back(crane, 4)
 
 
+@long
 def test_turns_dragged_and_typed_in_every_space(crane):
     crane.keyboard.press("r")
     for space, pivot in TOGETHER:
@@ -98,6 +101,7 @@ def test_a_ring_turns_about_its_axis_and_keeps_to_the_snap_size(crane):
         take_back(crane, 1)
 
 
+@long
 def test_scalings_dragged_and_typed_in_every_space(crane):
     crane.keyboard.press("s")
     for space, pivot in TOGETHER:
@@ -122,6 +126,7 @@ def test_scalings_dragged_and_typed_in_every_space(crane):
         crane.evaluate("document.activeElement.blur()")
 
 
+@long
 def test_one_end_is_dragged_and_the_other_is_held(crane):
     crane.keyboard.press("s")
     drag_handle(crane, "scale X", (30, 6))
@@ -131,6 +136,7 @@ def test_one_end_is_dragged_and_the_other_is_held(crane):
     agree_with_the_core([step])
 
 
+@long
 def test_sizes_a_kept_volume_and_a_hold_point_typed(crane):
     crane.keyboard.press("s")
     pick(crane, "Pivot", "A point, picked in the view")
@@ -150,6 +156,7 @@ def test_sizes_a_kept_volume_and_a_hold_point_typed(crane):
     agree_with_the_core([sized, kept])
 
 
+@long
 def test_axes_of_another_object_of_a_line_and_of_a_picked_edge(crane):
     pick(crane, "Space", "The axes of another object…")
     crane.get_by_label("Object", exact=True).last.select_option(label="Hold")
@@ -183,6 +190,7 @@ def test_axes_of_another_object_of_a_line_and_of_a_picked_edge(crane):
     agree_with_the_core(steps)
 
 
+@long
 def test_several_objects_are_chosen_and_moved_as_one_step(crane):
     crane.get_by_label("Objects", exact=True).get_by_role("button", name="Counterweight").click(modifiers=["Control"])
     expect(crane.get_by_role("combobox", name="Object")).to_contain_text("2 objects")
@@ -193,6 +201,7 @@ def test_several_objects_are_chosen_and_moved_as_one_step(crane):
     agree_with_the_core([step])
 
 
+@long
 def test_look_only_lets_nothing_be_moved(crane):
     crane.keyboard.press("k")
     expect(crane.locator("[data-handle=X]")).to_have_count(0)
@@ -202,6 +211,7 @@ def test_look_only_lets_nothing_be_moved(crane):
     expect(crane.get_by_text("No step yet")).to_be_visible()
 
 
+@long
 def test_keys_during_a_drag_wait_and_the_view_turns_again_afterwards(crane):
     drag_handle(crane, "Y", (0, -40), let_go=False)
     for key in "rsfkn":
@@ -218,6 +228,7 @@ def test_keys_during_a_drag_wait_and_the_view_turns_again_afterwards(crane):
     assert settled_place(crane, "X") != before
 
 
+@long
 def test_the_bead_that_follows_the_view_can_be_taken_in_world(crane):
     drag_handle(crane, "view", (40, 0))
     (step,) = saved_steps(crane, CRANE)
@@ -225,6 +236,7 @@ def test_the_bead_that_follows_the_view_can_be_taken_in_world(crane):
     agree_with_the_core([step])
 
 
+@long
 def test_keys_on_a_closed_list_are_the_benchs_alone(crane):
     chip = crane.get_by_role("combobox", name="Object")
     chip.focus()
@@ -274,6 +286,7 @@ def test_an_earlier_step_is_looked_at_edited_switched_off_repeated_and_deleted(c
     assert [s["on"] for s in saved_steps(crane, CRANE)] == [True, True]
 
 
+@long
 def test_numbers_are_read_and_typed(crane):
     crane.get_by_role("tab", name="Numbers").click()
     field = crane.get_by_label("Angles (deg, XYZ), Z")
@@ -288,6 +301,7 @@ def test_numbers_are_read_and_typed(crane):
     agree_with_the_core(saved_steps(crane, CRANE))
 
 
+@long
 def test_the_sentence_typed_as_text(crane):
     crane.keyboard.press("/")
     expect(crane.get_by_label("The sentence as text")).to_be_focused()
@@ -296,6 +310,7 @@ def test_the_sentence_typed_as_text(crane):
     expect_steps(crane, "Rotate Mast by 40° about Y of Parent through its pivot")
 
 
+@long
 def test_nudges_by_key_and_button(crane):
     crane.keyboard.press("r")
     crane.keyboard.press("z")
@@ -323,6 +338,7 @@ def test_the_crane_is_slewed_by_keyboard_alone_and_passes(sign_in, server):
     expect(page.get_by_role("heading", name="3 of 3 checks in place")).to_be_visible()
 
 
+@long
 def test_what_is_missing_is_hidden_where_the_exercise_says_so(sign_in, server):
     page = sign_in("pim")
     page.goto(f"{server.address}/bench/13")

@@ -7,6 +7,7 @@ from playwright.sync_api import Route, expect
 from sqlalchemy import create_engine, text
 
 from tests.screens.conftest import choose, expect_saved
+from tests.tiers import long
 
 
 @pytest.fixture
@@ -70,6 +71,7 @@ def test_from_a_new_class_to_a_students_first_sign_in(sign_in, new_context, serv
     mira.context.close()
 
 
+@long
 def test_a_student_comes_in_by_a_code_that_is_read_aloud(sign_in, new_context, server):
     page = sign_in("odile", path="/classes/1/people")
     page.get_by_role("button", name="Make a join code").click()
@@ -106,6 +108,7 @@ def test_a_board_lives_while_two_students_are_at_work(sign_in, new_context, data
         other.context.close()
 
 
+@long
 def test_a_board_goes_on_after_the_server_was_away(sign_in, server, new_context):
     page = sign_in("odile", path="/classes/1")
     expect(page.get_by_role("status")).to_contain_text("Live")
@@ -119,6 +122,7 @@ def test_a_board_goes_on_after_the_server_was_away(sign_in, server, new_context)
     with_pim.context.close()
 
 
+@long
 def test_the_board_by_keyboard_alone(sign_in):
     page = sign_in("odile", path="/classes/1")
     first = page.locator("[data-at='0 0']")
@@ -141,6 +145,7 @@ def test_the_board_by_keyboard_alone(sign_in):
     expect(page.get_by_role("link", name="What the class gets wrong")).to_be_visible()
 
 
+@long
 def test_what_the_class_gets_wrong_leads_to_a_plan_with_another_tolerance(sign_in, server):
     page = sign_in("odile", path="/set/1/insight")
     causes = page.get_by_role("region", name="Causes")
@@ -165,6 +170,7 @@ def test_what_the_class_gets_wrong_leads_to_a_plan_with_another_tolerance(sign_i
     assert float(words) == pytest.approx(tolerance[0] if isinstance(tolerance, list) else tolerance)
 
 
+@long
 def test_how_it_is_set_is_changed_and_students_are_told(sign_in, new_context):
     page = sign_in("odile", path="/set/1/setting")
     page.get_by_label("Tries").fill("2")
@@ -182,6 +188,7 @@ def test_how_it_is_set_is_changed_and_students_are_told(sign_in, new_context):
     wren.context.close()
 
 
+@long
 def test_judged_again_by_another_version_looked_at_and_taken(sign_in, database):
     with database.begin() as db:
         db.execute(
@@ -241,6 +248,7 @@ def test_from_one_submission_to_the_next_by_key(sign_in):
     expect(page.get_by_label("A remark for")).to_have_value("Look from the side.")
 
 
+@long
 def test_a_password_is_changed_and_a_session_elsewhere_ended(sign_in, new_context):
     there = other_window(new_context, sign_in, "pim", "/")
     page = sign_in("pim", path="/account")
@@ -256,6 +264,7 @@ def test_a_password_is_changed_and_a_session_elsewhere_ended(sign_in, new_contex
     expect(page.get_by_text("Your password is changed")).to_be_visible()
 
 
+@long
 def test_who_leaves_is_erased_when_the_name_is_typed(sign_in):
     page = sign_in("odile", path="/classes/1/people")
     page.get_by_role("button", name="Change Pim Tasker").click()
@@ -272,6 +281,7 @@ def test_who_leaves_is_erased_when_the_name_is_typed(sign_in):
     expect(page.get_by_text("Pim Tasker")).to_have_count(0)
 
 
+@long
 def test_marks_are_taken_away_as_a_file(sign_in):
     page = sign_in("odile", path="/classes/1")
     page.get_by_role("button", name="Take marks away").click()

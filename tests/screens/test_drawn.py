@@ -9,6 +9,7 @@ from tests.core.build import steps_of
 from tests.screens.conftest import CRANE, choose, expect_saved, expect_steps, pick, saved_steps
 from tests.screens.test_bench import START
 from tests.screens.test_kinds import by_lists
+from tests.tiers import long
 
 HUT = 21  # the assignment that begins with nothing but the quay, as the demo loads it
 
@@ -24,6 +25,7 @@ def after(step):
     return replay(START, steps_of(kept))[-1].scene
 
 
+@long
 def test_join_is_dragged_from_a_dot_to_a_dot_and_the_way_is_told(crane):
     crane.keyboard.press("Shift+J")
     start = middle_of(crane.get_by_role("button", name="Join from corner +X+Y+Z of Jib", exact=True))
@@ -69,6 +71,7 @@ def test_a_plane_shows_the_ghost_under_the_pointer_and_a_click_sets_it(crane):
     expect_steps(crane, "Align Jib with Mast: X max of World")
 
 
+@long
 def test_the_arms_of_a_swing_tell_the_angle_and_another_makes_it_a_rotate(crane):
     crane.keyboard.press("Shift+S")
     by_lists(crane, "Line from, end", "Jib", "+x")
@@ -89,6 +92,7 @@ def test_the_arms_of_a_swing_tell_the_angle_and_another_makes_it_a_rotate(crane)
     expect_steps(crane, "Rotate Jib by 30° about Y of World through its pivot")
 
 
+@long
 def test_a_contact_near_the_middle_of_a_face_is_the_middle(crane):
     choose(crane, "Hook")
     crane.keyboard.press("Shift+U")
@@ -111,6 +115,7 @@ def test_a_contact_near_the_middle_of_a_face_is_the_middle(crane):
     assert kept["step"]["on"]["point"] == pytest.approx([wanted.centre[0], wanted.most[1], wanted.centre[2]], abs=1e-12)
 
 
+@long
 def test_the_plumb_line_says_the_height_in_the_view_and_in_the_elevations_with_height(crane):
     height = START.require_box("jib", np.eye(4)).least[1]
     expect(crane.locator("[data-height]")).to_have_text(f"{height:.4g} m")
@@ -119,6 +124,7 @@ def test_the_plumb_line_says_the_height_in_the_view_and_in_the_elevations_with_h
     expect(crane.locator("[data-height]")).to_have_text("on Crane base")
 
 
+@long
 def test_nesting_is_dragged_in_the_list_and_said_before_it_is_done(crane):
     crane.get_by_role("tab", name="Objects").click()
     listed = crane.get_by_label("Objects", exact=True)
@@ -131,6 +137,7 @@ def test_nesting_is_dragged_in_the_list_and_said_before_it_is_done(crane):
     expect_steps(crane, "Nest Hook in Mast, keeping its place in the world")
 
 
+@long
 def test_what_was_made_for_what_is_seen_chosen_and_kept(sign_in, server):
     page = sign_in("pim")
     page.goto(f"{server.address}/bench/{HUT}")

@@ -6,7 +6,6 @@ The numbers that the server keeps are those that the sentence said; in the end e
 from __future__ import annotations
 
 import json
-import os
 from typing import Any
 
 import pytest
@@ -16,13 +15,10 @@ import cubedrill.demo.load as demo
 from cubedrill.core.steps.replay import replay
 from cubedrill.formats.documents import read_exercise
 from tests.screens.conftest import expect_saved, pick, saved_steps
+from tests.tiers import long
 
 PEOPLE = json.loads((demo.HERE / "people.json").read_text(encoding="utf-8"))
 SET = [item["exercise"] for row in PEOPLE["classes"] for item in row["assignments"] if "newer" not in item]
-# All of them take minutes and hardly ever fail: ./run bench exercises does them, the tests those that differ most.
-EVERY = "CUBE_DRILL_EVERY_EXERCISE" in os.environ
-BY_KEYBOARD = ["slewing-crane", "hut-from-nothing", "deck-winch", "row-of-bollards"]
-BY_POINTING = ["hatch-cover", "stretched-buoy"]
 EXERCISES = {path.stem: read_exercise(path) for path in sorted((demo.HERE / "exercises").glob("*.json"))}
 
 
@@ -72,7 +68,8 @@ def all_in_place(page: Page, assignment: int, name: str) -> None:
         expect(page.get_by_role("heading", name=f"{every} of {every} check")).to_be_visible()
 
 
-@pytest.mark.parametrize("name", SET if EVERY else BY_KEYBOARD)
+@long
+@pytest.mark.parametrize("name", SET)
 def test_by_keyboard_alone(name, sign_in, server):
     page, assignment = at_the_bench(sign_in, server, name)
     exercise = EXERCISES[name]
@@ -96,7 +93,8 @@ AXIS_OPS = ("move", "rotate", "scale")
 POINTED = [name for name in SET if all(step["op"] in AXIS_OPS for step in reference(name))]
 
 
-@pytest.mark.parametrize("name", POINTED if EVERY else BY_POINTING)
+@long
+@pytest.mark.parametrize("name", POINTED)
 def test_by_pointing(name, sign_in, server):
     page, assignment = at_the_bench(sign_in, server, name)
     names = {item.id: item.name for item in EXERCISES[name].start_scene().objects.values()}

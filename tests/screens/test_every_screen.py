@@ -9,6 +9,7 @@ from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
 from cubedrill.formats.kinds import WRITERS
 from tests.screens.conftest import choose, expect_saved, pick
+from tests.tiers import long, some
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
@@ -109,7 +110,7 @@ SCREENS = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("screen", SCREENS)
+@pytest.mark.parametrize("screen", some(SCREENS, 6))
 def test_axe_finds_nothing_and_nothing_is_cut_off(screen, sign_in, context, server):
     page = open_screen(screen, sign_in, context, server)
     inspect(page)
@@ -123,6 +124,7 @@ def test_axe_finds_nothing_and_nothing_is_cut_off(screen, sign_in, context, serv
             inspect(page)
 
 
+@long
 def test_axe_finds_nothing_on_what_opens_over_the_bench_or_changes_it(sign_in):
     page = open_bench("bench", sign_in)
     page.get_by_role("combobox", name="Object").click()
@@ -217,6 +219,7 @@ def nothing_is_covered(page):
         assert ((width, height), page.evaluate(COVERED)) == ((width, height), [])
 
 
+@long
 def test_in_a_low_window_the_help_scrolls_and_the_strip_is_folded(sign_in, context, server):
     page = open_screen("bench: help on keys", sign_in, context, server)
     page.set_viewport_size({"width": 640, "height": 400})
@@ -231,6 +234,7 @@ def test_in_a_low_window_the_help_scrolls_and_the_strip_is_folded(sign_in, conte
     expect(front).to_be_visible()
 
 
+@long
 def test_whoever_hears_the_screen_is_told_what_was_done_and_what_was_taken_back(sign_in, context, server):
     page = open_screen("bench", sign_in, context, server)
     news = page.get_by_role("status", name="What changed")

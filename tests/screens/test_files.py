@@ -11,6 +11,7 @@ from cubedrill.formats.converting import converted_scene, written
 from cubedrill.formats.documents import read_exercise, submission_in
 from cubedrill.formats.kinds import WRITERS
 from tests.screens.conftest import expect_saved
+from tests.tiers import long
 
 SPAR, CRATES = 9, 1
 EXERCISE = read_exercise(demo.HERE / "exercises" / "crates-morning-boat.json")
@@ -36,6 +37,7 @@ def drop(page: Page, target, name: str, content: bytes) -> None:
         target.dispatch_event(event, {"dataTransfer": data})
 
 
+@long
 def test_a_scene_is_sent_from_the_sheet_its_matches_corrected_and_told(sign_in):
     page = sign_in("pim", path=f"/sheet/{SPAR}")
     choose = page.get_by_label("Hand in a file")
@@ -85,6 +87,7 @@ def test_a_file_dropped_on_the_bench_stands_as_it_was_made_and_an_object_is_pick
     expect(page.get_by_text("12 of 12 points")).to_be_visible()
 
 
+@long
 def test_a_file_is_handed_in_from_the_start_page_chosen_or_dropped_on_a_row(sign_in, server):
     page = sign_in("theo")
     page.get_by_label("Hand in a file for Crates for the morning boat").set_input_files(crates(".glb"))
@@ -99,6 +102,7 @@ def test_a_file_is_handed_in_from_the_start_page_chosen_or_dropped_on_a_row(sign
     expect(page.get_by_text("12 of 12 points")).to_be_visible()
 
 
+@long
 def test_while_the_server_is_away_a_file_is_not_lost_silently(sign_in):
     page = sign_in("theo", path=f"/bench/{CRATES}")
     expect_saved(page)
@@ -108,6 +112,7 @@ def test_while_the_server_is_away_a_file_is_not_lost_silently(sign_in):
     expect(refused.get_by_role("alert")).to_contain_text("The server does not answer")
 
 
+@long
 def test_ones_own_work_is_taken_away_in_conventions_of_choice(crane):
     for kind in ("OpenUSD, as text (.usda)", "OBJ (.obj)"):
         end = f".{kind.rpartition('.')[2].rstrip(')')}"
@@ -129,6 +134,7 @@ def test_ones_own_work_is_taken_away_in_conventions_of_choice(crane):
         expect(dialog).to_have_count(0)
 
 
+@long
 def test_a_scene_comes_into_the_workshop_and_leaves_it(sign_in):
     page = sign_in("odile", path="/workshop")
     page.get_by_label("Bring in a file").set_input_files(crates(".obj", up="z"))

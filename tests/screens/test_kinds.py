@@ -12,6 +12,7 @@ from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
 from tests.screens.conftest import CRANE, choose, expect_saved, expect_steps, pick, saved_steps
 from tests.screens.test_bench import START
+from tests.tiers import long
 
 PLACE = "A place on an object, or numbers…"
 
@@ -109,6 +110,7 @@ KINDS = {
 }  # fmt: skip
 
 
+@long
 def test_every_kind_is_tried():
     assert {*KINDS, "move", "rotate", "scale"} == set(OPS)
 
@@ -123,6 +125,7 @@ def ghost_of(page, answers, sentence):
     raise AssertionError(f"no answer says {sentence}")
 
 
+@long
 def test_every_kind_is_done_as_its_ghost_showed_and_as_the_core_replays_it(crane):
     ghosts = []
     crane.on("response", lambda answer: ghosts.append(answer) if answer.url.endswith("/preview") else None)
@@ -223,6 +226,7 @@ BY_KEYS = {
 }  # fmt: skip
 
 
+@long
 def test_every_kind_is_done_by_keyboard_alone(crane):
     """Its key, Tab to its chips, arrows, letters and Enter in them; then Enter does it."""
     for kind, key in KEYS.items():
@@ -261,6 +265,7 @@ def test_a_point_is_picked_by_its_dot_and_another_solid_shows_its_own(crane):
     expect_steps(crane, "Join Jib: corner +X+Y+Z of Jib to face +Y of Mast")
 
 
+@long
 def test_a_contact_follows_the_pointer_and_a_click_takes_it(crane):
     choose(crane, "Hook")
     crane.keyboard.press("Shift+U")
@@ -282,6 +287,7 @@ def test_a_contact_follows_the_pointer_and_a_click_takes_it(crane):
     expect(crane.get_by_role("combobox", name="Object", exact=True)).to_have_text("Hook")
 
 
+@long
 def test_what_was_made_is_chosen_so_that_it_goes_from_the_rack_onto_a_surface(crane):
     """Undone, it is chosen no more; done again, it is. Nothing that is not there can be moved."""
     chosen = crane.get_by_role("combobox", name="Object", exact=True)
@@ -303,6 +309,7 @@ def test_what_was_made_is_chosen_so_that_it_goes_from_the_rack_onto_a_surface(cr
     expect(chosen).to_have_text("Pipe")
 
 
+@long
 def test_the_key_of_drop_does_it_with_what_was_set_last(crane):
     crane.get_by_role("button", name="More", exact=True).click()
     crane.get_by_role("option", name="Drop").click()
@@ -314,6 +321,7 @@ def test_the_key_of_drop_does_it_with_what_was_set_last(crane):
     expect_steps(crane, "Drop Jib", "Drop Hook onto the ground, 0.25 m clear of it")
 
 
+@long
 def test_a_step_of_the_list_is_edited_by_the_chips_that_made_it(crane):
     crane.keyboard.press("Shift+D")
     expect_steps(crane, "Drop Jib onto the ground")
@@ -325,6 +333,7 @@ def test_a_step_of_the_list_is_edited_by_the_chips_that_made_it(crane):
     expect_steps(crane, "Drop Jib onto what is below, 0.5 m clear of it")
 
 
+@long
 def test_the_list_is_taken_as_text_and_put_back(crane):
     crane.keyboard.press("Shift+D")
     expect_steps(crane, "Drop Jib onto the ground")
@@ -345,6 +354,7 @@ def test_the_list_is_taken_as_text_and_put_back(crane):
     assert saved_steps(crane, CRANE)[2]["step"]["ids"] == ["hook-2"]
 
 
+@long
 def test_what_is_measured_follows_the_work_and_is_taken_as_amount(crane):
     crane.get_by_role("tab", name="Measure").click()
     card = crane.get_by_role("tabpanel", name="Measure")
@@ -366,6 +376,7 @@ def test_what_is_measured_follows_the_work_and_is_taken_as_amount(crane):
     assert taken == pytest.approx(height + 0.5, abs=1e-9)
 
 
+@long
 def test_the_chosen_solid_says_how_high_it_stands(crane):
     expect(crane.locator("[data-height]")).to_have_text(f"{START.require_box('jib', np.eye(4)).least[1]:.4g} m")
     choose(crane, "Hook")
@@ -396,6 +407,7 @@ def test_what_is_tried_is_bracketed_and_let_go(crane):
     assert len(saved_steps(crane, CRANE)) == 2
 
 
+@long
 def test_enter_before_the_answer_is_not_lost_and_a_bad_line_says_where(crane):
     crane.route("**/say", lambda route: (crane.wait_for_timeout(400), route.continue_()))
     crane.keyboard.press("/")
@@ -407,6 +419,7 @@ def test_enter_before_the_answer_is_not_lost_and_a_bad_line_says_where(crane):
     expect(crane.get_by_text("From “w” on it cannot be read; here could stand X or Y or Z")).to_be_visible()
 
 
+@long
 def test_an_exercise_that_offers_few_kinds_shows_no_others(crane):
     def few(route):
         answer = route.fetch()

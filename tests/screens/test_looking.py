@@ -22,6 +22,7 @@ from tests.screens.conftest import (
     take_back,
 )
 from tests.screens.test_bench import START
+from tests.tiers import long
 
 
 def picture(page):
@@ -35,6 +36,7 @@ def seen_from_above(page):
     return abs(settled_place(page, "Z")[1] - settled_place(page, "X")[1])
 
 
+@long
 def test_the_crane_is_seen_at_eye_level_and_from_above(crane):
     first = seen_from_above(crane)
     crane.get_by_role("button", name="Stand at eye level").click()
@@ -44,6 +46,7 @@ def test_the_crane_is_seen_at_eye_level_and_from_above(crane):
     assert eye < first < raised
 
 
+@long
 def test_the_scene_is_drawn_flat_see_through_and_as_lines(crane):
     pictures = [picture(crane)]
     view = crane.get_by_role("toolbar", name="View")
@@ -60,6 +63,7 @@ def test_the_scene_is_drawn_flat_see_through_and_as_lines(crane):
     assert step["step"]["by"][1] > 0
 
 
+@long
 def test_a_frame_says_how_many_it_took_and_what_is_hidden(crane):
     crane.keyboard.press("v")
     settled_place(crane, "X")
@@ -81,6 +85,7 @@ def test_a_frame_says_how_many_it_took_and_what_is_hidden(crane):
         crane.keyboard.press("Escape")
 
 
+@long
 def test_an_object_behind_others_is_left_out_or_counted(sign_in, server):
     page = sign_in("pim")
     page.goto(f"{server.address}/bench/1")
@@ -107,6 +112,7 @@ def test_an_object_behind_others_is_left_out_or_counted(sign_in, server):
     assert re.search(r"\d of them hidden behind others", words[True])
 
 
+@long
 def test_the_gap_of_a_drag_is_asked_at_most_fifteen_times_a_second(crane):
     asked = []
     crane.on("request", lambda request: asked.append(request.url) if request.url.endswith("/look") else None)
@@ -125,6 +131,7 @@ def test_the_gap_of_a_drag_is_asked_at_most_fifteen_times_a_second(crane):
 PLACES = {"A point on an object…": "+x", "the origin": "origin", "the centre of its box": "box"}
 
 
+@long
 def test_the_pivot_is_moved_as_a_step(crane):
     for where, wanted in PLACES.items():
         crane.keyboard.press("Shift+V")
@@ -140,6 +147,7 @@ def test_the_pivot_is_moved_as_a_step(crane):
         take_back(crane, 1)
 
 
+@long
 def test_the_marker_is_placed_and_turned_about(crane):
     for where in ("place", "numbers", "origin"):
         crane.evaluate("document.activeElement.blur()")
@@ -202,6 +210,7 @@ def test_numbers_are_copied_and_pasted(crane):
     expect(crane.get_by_role("alert")).to_contain_text("There are 2 numbers")
 
 
+@long
 def test_what_is_sunk_is_hatched(crane):
     hatched = crane.locator("[data-outside]")
     expect(hatched).to_have_count(0)
@@ -213,6 +222,7 @@ def test_what_is_sunk_is_hatched(crane):
     expect(hatched).to_have_count(0)
 
 
+@long
 def test_an_elevation_comes_to_the_middle_and_the_free_view_goes_to_the_strip(crane):
     strip = crane.get_by_label("Elevations")
     strip.get_by_role("button", name="Side").click()
@@ -224,6 +234,7 @@ def test_an_elevation_comes_to_the_middle_and_the_free_view_goes_to_the_strip(cr
     expect(crane.get_by_text("Free, perspective", exact=True)).to_be_visible()
 
 
+@long
 @pytest.mark.parametrize("assignment", [11, 12])
 def test_axes_show_rightly_with_z_up_and_left_handed(sign_in, server, assignment):
     page = sign_in("pim")

@@ -3,6 +3,7 @@
 from playwright.sync_api import expect
 
 from tests.screens.conftest import choose, expect_saved, expect_steps
+from tests.tiers import long
 
 
 def move(page, amount):
@@ -28,6 +29,7 @@ def test_the_server_is_killed_between_two_steps_and_the_student_goes_on(bench, s
     expect_steps(bench, "by 1 m", "by 2 m")
 
 
+@long
 def test_a_reload_while_the_server_is_down_loses_nothing(bench, server):
     choose(bench, "Apple crate")
     move(bench, "1")
@@ -62,6 +64,7 @@ def test_a_second_window_is_never_overwritten(bench, server):
     expect_steps(bench, "by 1 m", "by 3 m")
 
 
+@long
 def test_signed_out_elsewhere_the_work_stays_and_is_saved_after_signing_in(bench, sign_in, server):
     choose(bench, "Apple crate")
     other = bench.context.new_page()
@@ -88,6 +91,7 @@ def sheet_of(context, server):
     return page
 
 
+@long
 def test_a_sheet_typed_while_the_server_is_down_is_saved_when_it_is_back_and_leaving_asks(bench, server):
     page = sheet_of(bench.context, server)
     server.kill()
@@ -106,6 +110,7 @@ def test_a_sheet_typed_while_the_server_is_down_is_saved_when_it_is_back_and_lea
     expect(again.get_by_label("Scale, Z of Herring crate")).to_have_value("3")
 
 
+@long
 def test_two_windows_with_one_sheet_keep_both_and_ask_where_they_differ(bench, server):
     first, second = sheet_of(bench.context, server), sheet_of(bench.context, server)
     fill(first, "Herring crate", "1", "1", "1")
@@ -121,6 +126,7 @@ def test_two_windows_with_one_sheet_keep_both_and_ask_where_they_differ(bench, s
     expect(first.get_by_label("Scale, Y of Apple crate")).to_have_value("2")
 
 
+@long
 def test_what_two_windows_closed_offline_had_is_taken_up_by_the_next(bench, server):
     other = bench.context.new_page()
     other.goto(f"{server.address}/bench/1")
@@ -146,6 +152,7 @@ def test_what_two_windows_closed_offline_had_is_taken_up_by_the_next(bench, serv
         expect(steps).to_contain_text(words)
 
 
+@long
 def test_a_half_typed_remark_is_not_left_without_a_question(sign_in, server):
     page = sign_in("odile")
     page.goto(f"{server.address}/result/1")

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.screens.conftest import drag_handle, expect_saved, pick
+from tests.tiers import long
 
 LOCK_GATE = 4
 
@@ -46,6 +47,7 @@ def test_the_cause_is_said_and_shown_beside_the_right_way(wrong_gate):
     expect(own).to_have_attribute("aria-valuetext", re.compile("1. Move Sluice paddle by 0.4 m"))
 
 
+@long
 def test_a_check_that_is_pointed_at_says_how_its_number_came_about(wrong_gate):
     page = wrong_gate
     hinge = page.locator("tbody", has_text="Edge middle −X−Z of Lock gate")
@@ -54,6 +56,7 @@ def test_a_check_that_is_pointed_at_says_how_its_number_came_about(wrong_gate):
     expect(page.locator("main").get_by_text(re.compile(r"^2\.\d+ m$"))).to_be_visible()  # the gap's dimension line
 
 
+@long
 def test_printing_leaves_the_view_out_and_shows_the_elevations(wrong_gate):
     page = wrong_gate
     expect(page.get_by_role("button", name="Print")).to_be_visible()
@@ -85,6 +88,7 @@ def test_the_instructor_changes_points_and_writes_a_remark(wrong_gate, sign_in, 
     expect(wrong_gate.get_by_role("button", name="Change the points of")).to_have_count(0)
 
 
+@long
 def test_a_sheet_is_typed_kept_over_a_reload_and_handed_in(sign_in, server):
     page = sign_in("pim")
     page.goto(f"{server.address}/sheet/3")
@@ -109,6 +113,7 @@ def test_a_sheet_is_typed_kept_over_a_reload_and_handed_in(sign_in, server):
     expect(page.get_by_label("Translation (mm), X of Tar barrel")).to_have_value("-4000")
 
 
+@long
 def test_a_ragged_drag_is_named(sign_in, server):
     page = sign_in("pim")
     page.goto(f"{server.address}/bench/13")

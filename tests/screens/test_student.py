@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.screens.conftest import choose, drag_handle, expect_saved, expect_steps, pick, take_back
+from tests.tiers import long
 
 
 def first_sentence(page):
@@ -94,6 +95,7 @@ def test_a_drag_is_the_step_that_the_core_replays(bench):
         take_back(bench, 1)
 
 
+@long
 def test_escape_gives_a_drag_up(bench):
     choose(bench, "Apple crate")
     drag_handle(bench, "X", (50, 10), let_go=False)
@@ -103,6 +105,7 @@ def test_escape_gives_a_drag_up(bench):
     expect(bench.get_by_text("No step yet")).to_be_visible()
 
 
+@long
 def test_with_shift_a_drag_keeps_to_the_ticks(bench):
     choose(bench, "Apple crate")
     drag_handle(bench, "X", (60, 14), shift=True)
@@ -111,6 +114,7 @@ def test_with_shift_a_drag_keeps_to_the_ticks(bench):
     assert amount * 10 == pytest.approx(round(amount * 10))  # the ticks are a tenth or coarser at this size
 
 
+@long
 def test_a_solid_is_chosen_by_a_click_in_the_view(bench):
     choose(bench, "Apple crate")
     place = bench.locator("[data-handle=X]").bounding_box()
@@ -123,6 +127,7 @@ def test_a_solid_is_chosen_by_a_click_in_the_view(bench):
     expect(bench.get_by_role("combobox", name="Object")).to_contain_text("Apple crate")
 
 
+@long
 def test_a_locked_solid_can_be_looked_at_and_not_moved(bench):
     choose(bench, "Quay locked")
     expect(bench.get_by_text("Quay is locked and cannot be changed")).to_be_visible()
@@ -130,6 +135,7 @@ def test_a_locked_solid_can_be_looked_at_and_not_moved(bench):
     expect(bench.get_by_role("button", name="Do it")).to_be_disabled()
 
 
+@long
 def test_z_up_in_millimetres_along_its_own_length(sign_in):
     page = sign_in("pim")
     page.get_by_role("row", name="Slide the hatch cover").get_by_role("link", name="Start").click()
@@ -142,6 +148,7 @@ def test_z_up_in_millimetres_along_its_own_length(sign_in):
     expect(page.get_by_role("heading", name="1 of 3 checks in place")).to_be_visible()
 
 
+@long
 def test_keys_are_listed_and_can_be_switched_off(bench):
     bench.keyboard.press("?")
     expect(bench.get_by_role("dialog")).to_contain_text("Do the step; again to repeat it")

@@ -9,6 +9,7 @@ from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.screens.conftest import expect_saved, expect_steps, reach
 from tests.screens.test_every_screen import inspect
+from tests.tiers import long
 
 MOST_INTERACTIONS = 40
 TITLE = "Two crates onto a pallet"
@@ -137,6 +138,7 @@ def to_stage(page, name):
     page.keyboard.press("Enter")
 
 
+@long
 def test_one_crate_onto_a_pallet_by_keyboard_alone(sign_in, new_context):
     page = sign_in("odile", path="/workshop")
     reach(page, page.get_by_role("button", name="New exercise"))
@@ -220,6 +222,7 @@ READY = {
 }
 
 
+@long
 def test_axe_finds_nothing_in_the_library_and_at_each_stage(sign_in):
     page = sign_in("odile", path="/workshop")
     expect(page.get_by_role("button", name="New exercise")).to_be_visible()
@@ -233,6 +236,7 @@ def test_axe_finds_nothing_in_the_library_and_at_each_stage(sign_in):
         inspect(page)
 
 
+@long
 def test_the_server_is_killed_while_a_plan_is_edited_and_nothing_acknowledged_is_lost(sign_in, server):
     page = open_davit(sign_in("odile"))
     page.get_by_label("Title").fill("Swing the davit out")
@@ -253,6 +257,7 @@ def test_the_server_is_killed_while_a_plan_is_edited_and_nothing_acknowledged_is
     expect(page.get_by_label("Notes to yourself, never published")).to_have_value("Typed while nothing answers.")
 
 
+@long
 def test_two_windows_on_one_plan_meet_in_peace_or_are_asked(sign_in):
     page = open_davit(sign_in("odile"))
     other = page.context.new_page()
@@ -291,6 +296,7 @@ def test_a_trial_is_judged_as_a_students_work_and_leads_back(sign_in):
     expect_steps(page, "Rotate Davit by −90°")
 
 
+@long
 def test_conventions_change_with_the_picture_kept(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_label("Lengths in").select_option("cm")
@@ -303,6 +309,7 @@ def test_conventions_change_with_the_picture_kept(sign_in):
     expect(page.get_by_label("Pivot (cm), X")).to_have_value("400")
 
 
+@long
 def test_every_property_of_an_object_is_a_field(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("tab", name="Objects").click()
@@ -324,6 +331,7 @@ def test_every_property_of_an_object_is_a_field(sign_in):
     expect_saved(page)
 
 
+@long
 def test_undo_goes_on_over_what_was_given_otherwise_meanwhile(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("tab", name="Objects").click()
@@ -343,6 +351,7 @@ def test_undo_goes_on_over_what_was_given_otherwise_meanwhile(sign_in):
     expect(page.get_by_label("Locked: students cannot move it")).to_be_checked()
 
 
+@long
 def test_from_stage_to_stage_one_is_asked_where_steps_are_not_saved(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("tab", name="Objects").click()
@@ -358,6 +367,7 @@ def test_from_stage_to_stage_one_is_asked_where_steps_are_not_saved(sign_in):
     expect(page.get_by_text("typical mistakes")).to_be_visible()
 
 
+@long
 @pytest.mark.parametrize("stage", ["Stage", "Target"])
 def test_sizes_are_typed_one_after_the_other_while_each_is_saved(sign_in, stage):
     """Saving one neither takes the next field away nor brings back what was typed just before."""
@@ -388,6 +398,7 @@ def test_sizes_are_typed_one_after_the_other_while_each_is_saved(sign_in, stage)
         expect(field).to_have_value(value)
 
 
+@long
 def test_a_copy_says_whose_size_it_has(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("link", name="Target", exact=True).click()
@@ -426,6 +437,7 @@ def test_a_halo_is_dragged_by_its_edge_and_the_tolerance_follows(sign_in):
     expect(field).to_have_value("0.05")  # the whole drag is taken back at once
 
 
+@long
 def test_every_kind_rule_and_relation_of_the_table_is_one_that_the_core_takes(sign_in):
     """Whatever is chosen comes with what it cannot do without, so that no choice is answered with a refusal."""
     page = open_davit(sign_in("odile"))
@@ -456,6 +468,7 @@ def test_every_kind_rule_and_relation_of_the_table_is_one_that_the_core_takes(si
     assert set(answers) == {200}
 
 
+@long
 def test_a_mistake_is_looked_at_and_tried_as_a_student(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("link", name="Checks", exact=True).click()
@@ -480,6 +493,7 @@ def test_a_mistake_is_looked_at_and_tried_as_a_student(sign_in):
     expect(page.get_by_role("region", name="Why")).to_be_visible()
 
 
+@long
 def test_students_have_the_views_that_are_ticked_and_no_outline_where_it_is_hidden(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_label("The outline of the target is").select_option("hidden")
@@ -496,6 +510,7 @@ def test_students_have_the_views_that_are_ticked_and_no_outline_where_it_is_hidd
     expect(page.get_by_role("button", name="Front view to the middle")).to_be_visible()
 
 
+@long
 def test_a_target_is_frozen_and_follows_again(sign_in):
     page = open_davit(sign_in("odile"))
     page.get_by_role("link", name="Target", exact=True).click()
@@ -508,6 +523,7 @@ def test_a_target_is_frozen_and_follows_again(sign_in):
     expect_saved(page)
 
 
+@long
 def test_a_file_is_taken_away_and_brought_in_again(sign_in, tmp_path):
     page = sign_in("odile", path="/workshop")
     row = page.get_by_role("row", name="Lower the gangway")
@@ -525,6 +541,7 @@ def test_a_file_is_taken_away_and_brought_in_again(sign_in, tmp_path):
     expect(page.get_by_role("alert")).to_contain_text("notes.json is not readable JSON")
 
 
+@long
 def test_the_library_is_searched_and_every_exercise_has_its_drawing(sign_in):
     page = sign_in("odile", path="/workshop")
     rows = page.get_by_role("table", name="Published").get_by_role("row")
@@ -568,6 +585,7 @@ def test_enter_counts_though_the_next_solid_is_begun_before_the_core_has_told(si
     steps_are(page, 2)
 
 
+@long
 def test_the_rack_has_every_solid_and_a_click_leads_to_its_first_size(sign_in):
     page = sign_in("odile", path="/workshop")
     page.get_by_role("button", name="New exercise").click()

@@ -12,6 +12,7 @@ import pytest
 
 from cubedrill.demo.load import PASSWORD
 from tests.api.conftest import RIGHT
+from tests.tiers import long
 
 ROOT = Path(__file__).parents[2]
 
@@ -52,6 +53,7 @@ def servers_on(data):
     ]
 
 
+@long
 def test_the_demo_starts_stops_and_starts_again_with_the_same_data(tmp_path_factory):
     data = tmp_path_factory.mktemp("demo")
     demo = Demo(data)

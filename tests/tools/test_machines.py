@@ -17,6 +17,7 @@ from tools.served import PATIENCE_S, Server
 from cubedrill.demo.load import PASSWORD
 from tests.api.conftest import RIGHT
 from tests.conftest import _execute, address_of, own_name
+from tests.tiers import long
 
 CRATES = "/api/assignments/1"
 
@@ -53,6 +54,7 @@ def signed_in(server, name):
         yield http
 
 
+@long
 def test_what_one_saves_the_other_shows_and_whoever_dies_nothing_is_lost(machines):
     first, second, worker = machines
     with signed_in(first, "pim") as pim, signed_in(second, "odile") as odile:
@@ -89,6 +91,7 @@ def test_what_one_saves_the_other_shows_and_whoever_dies_nothing_is_lost(machine
             assert time.monotonic() - began < 15  # it waits for a stream for ever where nobody ends it
 
 
+@long
 def test_a_backup_that_is_restored_has_all_there_is_and_guards_it(postgres_url, database_url, tmp_path):
     programs = LocalPostgres(tmp_path).programs
     again = address_of(postgres_url, own_name("restored"))

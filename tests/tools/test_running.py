@@ -21,6 +21,7 @@ from sqlalchemy import make_url
 from tools.served import PATIENCE_S
 from tools.unused_port import unused_port
 
+from tests.tiers import long
 from tests.tools.test_wheel import wheel_of
 
 ROOT = Path(__file__).parents[2]
@@ -114,6 +115,7 @@ def machine(tmp_path, wheel):
     return Machine(folder, unused_port())
 
 
+@long
 def test_the_units_run_as_the_user_that_the_page_makes():
     (made,) = commands("useradd")
     user, home = made.split()[-1], re.search(r"--home-dir (\S+)", made)[1]
@@ -129,6 +131,7 @@ def test_the_units_run_as_the_user_that_the_page_makes():
     assert all(f"deploy/cube-drill-{name}.service" in commands("install -m")[0] for name in UNITS)
 
 
+@long
 def test_the_page_is_followed_to_the_first_instructor(machine, postgres_url):
     server = make_url(postgres_url)
     superuser = {

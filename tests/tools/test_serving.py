@@ -13,6 +13,7 @@ from bench.load import CRATES, HAND_INS, polled, saver, several_hand_ins
 from tools.served import PATIENCE_S, Server, family
 
 from cubedrill.demo.load import PASSWORD as DEMO_PASSWORD
+from tests.tiers import long
 
 PROCESSES = 2
 ALL = PROCESSES + 2  # the one that works, and the one whose copies they are
@@ -46,6 +47,7 @@ def served(database_url):
     server.kill()
 
 
+@long
 def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
     process = served.process
     before = family(process.pid)
@@ -63,6 +65,7 @@ def test_one_that_dies_is_replaced_and_all_end_in_peace_when_asked_to(served):
     until(lambda: not any(map(is_there, after)))
 
 
+@long
 def test_a_few_of_a_class_are_served_and_when_the_first_process_dies_all_do(served, database_url):
     """A small part of `./run bench load`: nothing is refused, and what was acknowledged is kept in its order."""
     with ExitStack() as open_, ThreadPoolExecutor(FEW + 1) as pool:

@@ -9,6 +9,8 @@ from pathlib import Path
 
 from packaging.requirements import Requirement
 
+from tests.tiers import long
+
 ROOT = Path(__file__).parents[2]
 
 
@@ -17,6 +19,7 @@ def lines_of(name):
     return [line.removesuffix(" \\") for line in lines if line and not line.startswith((" ", "#"))]
 
 
+@long
 def test_the_ranges_of_the_package_hold_the_versions_that_are_tested():
     said = {
         r.name: r
@@ -29,6 +32,7 @@ def test_the_ranges_of_the_package_hold_the_versions_that_are_tested():
         assert said[name].specifier.contains(version), name
 
 
+@long
 def test_both_locks_name_the_same_version_with_a_hash_of_everything():
     locked, wider = (
         {Requirement(line).name: line for line in lines_of(name)}
@@ -53,6 +57,7 @@ def wheel_of(folder):
     return wheel
 
 
+@long
 def test_everything_of_the_product_is_in_its_wheel(tmp_path):
     words = ("git", "-C", ROOT / "src", "ls-files", "cubedrill")
     wanted = subprocess.run(words, capture_output=True, text=True, check=True).stdout.split()

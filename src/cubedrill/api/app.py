@@ -15,7 +15,6 @@ from sqlalchemy.orm import Session
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
-from cubedrill import __doc__ as description
 from cubedrill.api.access import CurrentPerson, Database, address_of, session_cookie
 from cubedrill.api.edge.admission import AT_WORK, Admission, limit_threads
 from cubedrill.api.edge.bodies import Bodies, OffTheLoop
@@ -58,7 +57,7 @@ def create_app(settings: Settings) -> FastAPI:
 
     app = FastAPI(
         title="Cube Drill",
-        description=description or "",
+        description="Cube Drill sets and checks exercises in moving, rotating and scaling objects.",
         version="1",
         lifespan=lifespan,
         responses=DECLARED,
