@@ -1,6 +1,5 @@
 """A verdict at once, and why it missed as soon as that is known; what lists show is what the reports say."""
 
-import runpy
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
@@ -12,7 +11,6 @@ from sqlalchemy.orm import Session
 from cubedrill.service import bench, marks
 from cubedrill.service.explaining import explain_next
 from cubedrill.service.marks import keep_mark, report_of
-from cubedrill.store.database import MIGRATIONS
 from cubedrill.store.tables import Mark, StoredReport, StoredSubmission
 from tests.api.conftest import RIGHT
 from tests.conftest import explain_all
@@ -153,39 +151,3 @@ def test_pages_ask_as_often_and_for_as_many_rows_however_many_tries_there_are(ap
     assert after == before
     documents = [statement for statement, _rows in after if "report.document" in statement]
     assert documents == []
-
-
-def test_the_marks_of_the_releases_before_are_those_that_are_worked_out(engine):
-    """Migrations fill the columns in SQL, from reports and reviews alone."""
-    names = ("0008_a_class_at_once", "0010_classes", "0011_consent")
-    first, second, third = (runpy.run_path(str(MIGRATIONS / "versions" / f"{name}.py")) for name in names)
-    with Session(engine) as db:
-        columns = text("select * from mark order by submission_id")
-        before = [dict(row) for row in db.execute(columns).mappings()]
-        db.execute(text("delete from mark"))
-        db.execute(text("alter table mark alter column checks set default '[]'"))
-        statements = (
-            first["MARKS"],
-            *(second[name] for name in ("NUMBERS", "OFF", "MISS", "SUMMED_UP")),
-            third["BY_HAND"],
-        )
-        for statement in statements:
-            db.connection().exec_driver_sql(statement)
-        after = [dict(row) for row in db.execute(columns).mappings()]
-        assert len(before) > 60
-        for one, other in zip(before, after, strict=True):
-            assert flat(one) == other
-
-
-def flat(row):
-    """A mark with its numbers as they may differ by rounding."""
-    numbers = {name: pytest.approx(row[name], rel=1e-12) for name in ("points", "of", "score") if row[name] is not None}
-    checks = [
-        {
-            **c,
-            "off": pytest.approx(c["off"], rel=1e-12),
-            "miss": c["miss"] and pytest.approx(c["miss"], rel=1e-12, abs=1e-12),
-        }
-        for c in row["checks"]
-    ]
-    return {**row, **numbers, "checks": checks}

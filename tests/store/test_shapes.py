@@ -219,7 +219,10 @@ def _of_everything() -> dict[str, Any]:
         "format": "cube-drill/exercise", "version": 1, "id": "all", "title": "Everything", "brief": "All of it.",
         "conventions": {"up": "z", "handedness": "left", "length": "cm", "angle": "rad", "euler": "zyz"},
         "start": stage, "target": stage, "reference": {"steps": _steps()}, "pass_mark": 0.5,
-        "rules": {"gaps": "hidden", "told": "hint", "kinds": ["move", "put"], "measure": "hidden"},
+        "rules": {
+            "gaps": "hidden", "told": "hint", "kinds": ["move", "put"], "measure": "hidden", "outline": "hidden",
+            "views": ["free", "front"],
+        },
         "checks": [{"points": 2, "zero_at": 3, **check, "id": f"c{n}"} for n, check in enumerate(checks)],
     }  # fmt: skip
 

@@ -309,6 +309,7 @@ def demo_command(host: str = "127.0.0.1", port: int = 8400, *, known_password: b
     On an address that others can reach, this needs --known-password: everybody knows the demo's password.
     """
     _require_server()
+    from alembic.util import CommandError
     from sqlalchemy.orm import Session
 
     from cubedrill.demo.load import PASSWORD, SHOWN_SIGN_INS, load_demo
@@ -319,7 +320,13 @@ def demo_command(host: str = "127.0.0.1", port: int = 8400, *, known_password: b
         raise _stopped(f"Everybody knows the demo's password; to serve it at {host}, add --known-password.", UNREADABLE)
     settings = _settings()
     have_loaded()
-    prepare(settings)
+    try:
+        prepare(settings)
+    except CommandError:
+        sentence = (
+            "Another version of Cube Drill made this database; start with an empty one (./run demo --fresh)."
+        )
+        raise _stopped(sentence, UNREADABLE) from None
     with Session(engine_for(settings.database_url)) as db, db.begin():
         load_demo(db)
     typer.echo(f"Cube Drill is at http://{host}:{port}")

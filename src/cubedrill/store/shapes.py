@@ -65,21 +65,12 @@ class Shape(Generic[Kept]):
         return self._adapter.dump_python(value, mode="json", exclude_unset=not self._whole)
 
 
-def _causes_without_confidence(document: Any) -> Any:
-    """A report whose causes have no invented percentage; how near each came was not kept."""
-    causes = [
-        {**{key: value for key, value in cause.items() if key != "confidence"}, "near": 0.0}
-        for cause in document["causes"]
-    ]
-    return {**document, "causes": causes}
-
-
 EXERCISE: Final[Shape[Exercise]] = Shape(Exercise)
 CARD: Final[Shape[Card]] = Shape(Card)
 STEPS: Final[Shape[tuple[Step, ...]]] = Shape(StepList)
 SHEET: Final[Shape[SheetDocument]] = Shape(SheetDocument)
 SUBMISSION: Final[Shape[StepsSubmission | SheetSubmission | SceneSubmission]] = Shape(Submission)
-REPORT: Final[Shape[Report]] = Shape(Report, whole=True, upgrades=(_causes_without_confidence,))
+REPORT: Final[Shape[Report]] = Shape(Report, whole=True)
 
 SHAPES: Final[dict[str, Shape[Any]]] = {
     "exercise": EXERCISE, "card": CARD, "steps": STEPS, "sheet": SHEET, "submission": SUBMISSION, "report": REPORT,
