@@ -18,7 +18,7 @@ from sqlalchemy import create_engine, text
 
 from bench.forty import PASSWORD, signed_in
 from bench.yard import served_yard
-from cubedrill.service.accounts import PASSWORDS
+from cubedrill.service.people.accounts import PASSWORDS
 
 STUDENTS, EXERCISES, TRIES = 200, 40, 2
 ROUNDS = 5

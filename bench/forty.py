@@ -20,7 +20,7 @@ import httpx2
 from sqlalchemy.orm import Session
 
 from bench.yard import served_yard
-from cubedrill.service.accounts import PASSWORDS
+from cubedrill.service.people.accounts import PASSWORDS
 from cubedrill.store.database import engine_for
 from cubedrill.store.tables import Membership, Person
 

@@ -19,8 +19,8 @@ from sqlalchemy.orm import Session
 from tools.local_postgres import LocalPostgres
 
 from cubedrill.demo.load import load_demo
-from cubedrill.service import accounts
-from cubedrill.service.explaining import explain_next
+from cubedrill.service.marks.causes import explain_next
+from cubedrill.service.people import accounts
 from cubedrill.store.database import migrate
 from tests import tiers  # noqa: F401 - it loads the profile of the property tests
 

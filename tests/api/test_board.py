@@ -330,7 +330,7 @@ def test_a_board_of_two_hundred_by_forty_is_few_queries(engine):
             )
         )
         person = db.execute(text("select id from person where sign_in = 'odile'")).scalar_one()
-    from cubedrill.service import board  # noqa: PLC0415
+    from cubedrill.service.marks import board  # noqa: PLC0415
     from cubedrill.store.tables import Person  # noqa: PLC0415
 
     statements = []

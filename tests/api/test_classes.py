@@ -10,7 +10,7 @@ from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
 from cubedrill.demo.load import PASSWORD
-from cubedrill.service import accounts, classrooms
+from cubedrill.service.people import accounts, classes
 from cubedrill.store.tables import Event, JoinCode, Membership, Person
 from tests.api.conftest import RIGHT, Caller
 
@@ -205,7 +205,7 @@ def test_many_at_once_under_one_sign_in_are_one_person_and_the_others_are_told(o
 
 def test_codes_have_no_letters_that_are_taken_for_others():
     assert not set("ilo01") & set(accounts.LETTERS)
-    assert len(accounts.LETTERS) ** classrooms.CODE_LENGTH > 2 * 10**10
+    assert len(accounts.LETTERS) ** classes.CODE_LENGTH > 2 * 10**10
 
 
 def test_who_is_in_another_instructors_class_too_is_not_acted_for(odile, own_class, engine):

@@ -5,7 +5,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from cubedrill.demo.load import PASSWORD
-from cubedrill.service import accounts
+from cubedrill.service.people import accounts
 from cubedrill.store.tables import Classroom, Membership, Person
 
 HERE, ELSEWHERE = 1, "Elsewhere"

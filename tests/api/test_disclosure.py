@@ -147,7 +147,9 @@ def test_a_hidden_target_stays_hidden_until_nothing_is_left_to_try(way, app, sig
         assert answer.status_code < 500, answer.text
         assert leaks(answer, typed) == [], (str(answer.request.url), leaks(answer))
     later, past = datetime.now(UTC) + timedelta(days=1), datetime.now(UTC) - timedelta(minutes=1)
-    every = itertools.product(("nothing", "check", "hint", "cause"), ("at once", "after due"), (None, 2, 1), (later, past))
+    every = itertools.product(
+        ("nothing", "check", "hint", "cause"), ("at once", "after due"), (None, 2, 1), (later, past)
+    )
     seen = set()
     for told, when, tries, due in every:
         set_as(app, told=told, told_when=when, tries=tries, due_at=due)

@@ -91,7 +91,7 @@ def test_a_large_body_is_answered_as_a_small_one(sign_in):
 
 def test_a_fault_is_a_problem_with_an_id_that_stands_in_the_log(sign_in, monkeypatch, caplog):
     caller = sign_in("pim")
-    monkeypatch.setattr("cubedrill.service.home.home_of", lambda *_: 1 / 0)
+    monkeypatch.setattr("cubedrill.service.news.home.home_of", lambda *_: 1 / 0)
     with caplog.at_level(logging.ERROR, FAULTS.name):
         answer = caller.get("/api/home")
     assert (answer.status_code, answer.headers["content-type"]) == (500, "application/problem+json")
@@ -103,7 +103,7 @@ def test_a_fault_is_a_problem_with_an_id_that_stands_in_the_log(sign_in, monkeyp
 
 
 def test_after_a_fault_the_connection_is_kept(address, monkeypatch):
-    monkeypatch.setattr("cubedrill.service.accounts.signed_in", lambda *_: 1 / 0)
+    monkeypatch.setattr("cubedrill.service.people.accounts.signed_in", lambda *_: 1 / 0)
     at = urlsplit(address)
     with socket.create_connection((at.hostname, at.port), timeout=10) as line:
         for _ in range(2):

@@ -8,7 +8,8 @@ import pytest
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
-from cubedrill.service import accounts, bench
+from cubedrill.service.people import accounts
+from cubedrill.service.work import bench
 from cubedrill.store.tables import Base, Membership, Person, PlanShare, StoredSubmission
 from tests.api.conftest import CRATES, RIGHT
 

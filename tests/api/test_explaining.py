@@ -8,9 +8,10 @@ import pytest
 from sqlalchemy import event, select, text
 from sqlalchemy.orm import Session
 
-from cubedrill.service import bench, marks
-from cubedrill.service.explaining import explain_next
-from cubedrill.service.marks import keep_mark, report_of
+from cubedrill.service.marks import marks
+from cubedrill.service.marks.causes import explain_next
+from cubedrill.service.marks.marks import keep_mark, report_of
+from cubedrill.service.work import bench
 from cubedrill.store.tables import Mark, StoredReport, StoredSubmission
 from tests.api.conftest import RIGHT
 from tests.conftest import explain_all
@@ -91,7 +92,7 @@ def test_a_review_and_an_explanation_at_the_same_time_are_both_in_the_mark(hande
 
 def test_what_cannot_be_explained_does_not_hold_up_the_others(handed_in, engine, monkeypatch):
     pim, submission = handed_in
-    monkeypatch.setattr("cubedrill.service.explaining.judge_within", lambda *_: 1 / 0)
+    monkeypatch.setattr("cubedrill.service.marks.causes.judge_within", lambda *_: 1 / 0)
     assert explain_next(engine)
     assert not explain_next(engine)
     assert (told(pim, submission)["explained"], told(pim, submission)["causes"]) == (True, [])

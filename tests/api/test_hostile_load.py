@@ -21,8 +21,9 @@ from sqlalchemy.orm import Session
 
 from cubedrill.api import live
 from cubedrill.api.edge import bodies
-from cubedrill.service import accounts, files
-from cubedrill.service.accounts import give_one_time
+from cubedrill.service.people import accounts
+from cubedrill.service.people.accounts import give_one_time
+from cubedrill.service.work import files
 from cubedrill.store import database, plans
 from cubedrill.store.tables import Person, SignedIn
 from tests.api.conftest import RIGHT

@@ -5,7 +5,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from cubedrill.service import published
+from cubedrill.service import prepared
 from cubedrill.store.tables import ExerciseVersion
 from tests.api.conftest import RIGHT
 from tests.conftest import explain_all
@@ -97,10 +97,10 @@ def test_a_student_is_told_as_far_as_the_author_says_and_the_instructor_all(hand
         version = db.query(ExerciseVersion).filter_by(exercise="crates-morning-boat").one()
         db.execute(text("alter table exercise_version disable trigger never_changed"))
         version.document = {**version.document, "rules": {"told": told}}
-    published._KEPT.clear()
+    prepared._KEPT.clear()
     checks, hint, cause = TOLD[told]
     seen = pim.get(f"/api/submissions/{submission}").json()
-    published._KEPT.clear()
+    prepared._KEPT.clear()
     assert (bool(seen["report"]["checks"]), bool(seen["causes"]), seen["reference"] is not None) == (
         checks,
         hint,
@@ -108,6 +108,6 @@ def test_a_student_is_told_as_far_as_the_author_says_and_the_instructor_all(hand
     )
     assert all((one["code"] is not None) == cause for one in seen["causes"])
     all_of_it = odile.get(f"/api/submissions/{submission}").json()
-    published._KEPT.clear()
+    prepared._KEPT.clear()
     assert all_of_it["reference"]
     assert {one["code"] for one in all_of_it["causes"]} == {"step-left-out"}

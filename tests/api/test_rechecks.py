@@ -6,8 +6,8 @@ import pytest
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
-from cubedrill.service import rechecking
-from cubedrill.service.rechecking import recheck_next
+from cubedrill.service.marks import rechecks
+from cubedrill.service.marks.rechecks import recheck_next
 from cubedrill.store.exercises import add_version
 from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import ExerciseVersion, Rechecked, StoredReport, StoredSubmission
@@ -114,7 +114,7 @@ def test_several_workers_judge_each_one_once(odile, engine):
 def test_a_worker_that_dies_in_the_middle_leaves_it_to_the_next(odile, engine, monkeypatch):
     recheck = asked(odile)
     assert recheck_next(engine)
-    monkeypatch.setattr(rechecking, "_judged", lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
+    monkeypatch.setattr(rechecks, "_judged", lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
     with pytest.raises(KeyboardInterrupt):
         recheck_next(engine)
     monkeypatch.undo()

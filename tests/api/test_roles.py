@@ -6,7 +6,7 @@ import pytest
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from cubedrill.service import accounts
+from cubedrill.service.people import accounts
 from cubedrill.store.tables import Classroom, Membership, Person
 from tests.api.conftest import CRATES, RIGHT, Caller, opened
 from tests.api.test_openapi import COMMITTED

@@ -8,8 +8,8 @@ import pytest
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from cubedrill.service import accounts
 from cubedrill.service.errors import RefusedError
+from cubedrill.service.people import accounts
 from cubedrill.store.tables import SignedIn
 from tests.api.conftest import Caller
 

@@ -8,9 +8,9 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from cubedrill.demo.load import HERE
-from cubedrill.service import bench
+from cubedrill.service.assignments.settings import Setting, moment
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.setting import Setting, moment
+from cubedrill.service.work import bench
 from cubedrill.store.tables import Assignment, Person
 from tests.api.conftest import CRATES, RIGHT
 

@@ -5,15 +5,13 @@ from __future__ import annotations
 import json
 
 import pytest
-from sqlalchemy import create_engine, select, text
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from cubedrill.store.database import migrate
 from cubedrill.store.exercises import add_version
 from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import Assignment, StoredReport, StoredSubmission
 from tests.api.conftest import CRATES, RIGHT
-from tests.conftest import _execute, address_of
 
 
 @pytest.fixture
@@ -111,31 +109,3 @@ def test_a_report_is_one_of_a_submission_a_version_and_rules(moved_on, engine):
         with pytest.raises(Exception, match="uq_report_one_of_a_kind"):
             db.flush()
         db.rollback()
-
-
-def test_rows_of_the_release_before_are_carried_over(postgres_url):
-    _execute(postgres_url, "create database from_before")
-    url = address_of(postgres_url, "from_before")
-    migrate(url, "0004")
-    engine = create_engine(url)
-    document = json.dumps({"title": "Old"})
-    with engine.begin() as connection:
-        for statement in (
-            "insert into person (sign_in, name, password_hash) values ('pim', 'Pim', '')",
-            "insert into class (name) values ('Old class')",
-            "insert into exercise_version (exercise, number, document) values ('x', 1, :document), ('y', 1, :document)",
-            "insert into assignment (class_id, exercise_version_id, due_at) values (1, 2, now())",
-            "insert into draft (assignment_id, person_id, steps, cursor, revision) values (1, 1, '[]', 0, 0)",
-            "insert into submission (assignment_id, person_id, number, draft_revision, document) values (1, 1, 1, 1, :document)",
-            "insert into report (submission_id, rules_version, document) values (1, '6', :document)",
-        ):
-            connection.execute(text(statement), {"document": document} if ":document" in statement else {})
-    migrate(url)
-    with engine.begin() as connection:
-        for table in ("submission", "report"):
-            row = connection.execute(text(f"select exercise_version_id, shape, document from {table}")).one()  # noqa: S608
-            assert tuple(row) == (2, 1, {"title": "Old"})
-            with pytest.raises(Exception, match="never changed"), connection.begin_nested():
-                connection.execute(text(f"update {table} set shape = 2"))  # noqa: S608
-        assert connection.execute(text("select shape from draft")).scalar_one() == 1
-    engine.dispose()

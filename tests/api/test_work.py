@@ -9,7 +9,7 @@ from sqlalchemy import create_engine, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from cubedrill.service import bench
+from cubedrill.service.work import bench
 from cubedrill.store.people import person_by_sign_in
 from cubedrill.store.tables import Assignment, StoredSubmission
 from tests.api.conftest import CRATES, RIGHT

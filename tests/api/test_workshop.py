@@ -15,7 +15,7 @@ from cubedrill.core.judging.exercise import Exercise
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
 from cubedrill.formats.kinds import WRITERS
-from cubedrill.service import accounts
+from cubedrill.service.people import accounts
 from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import ExerciseVersion, Membership, Person, StoredSubmission
 from tests.api.conftest import Caller

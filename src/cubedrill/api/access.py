@@ -12,8 +12,8 @@ from urllib.parse import urlsplit
 from fastapi import Depends, Header, HTTPException, Request
 from sqlalchemy.orm import Session
 
-from cubedrill.service.accounts import From, hold, signed_in
 from cubedrill.service.errors import RefusedError
+from cubedrill.service.people.accounts import From, hold, signed_in
 from cubedrill.settings import Settings
 from cubedrill.store.live import noted
 from cubedrill.store.tables import Person, SignedIn

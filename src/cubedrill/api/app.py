@@ -24,7 +24,7 @@ from cubedrill.api.edge.patience import Patience
 from cubedrill.api.live import watching
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
 from cubedrill.api.routes import board, classes, files, session, setting, work, workshop
-from cubedrill.service.accounts import known_person, slowed_s
+from cubedrill.service.people.accounts import known_person, slowed_s
 from cubedrill.settings import Settings
 from cubedrill.store.database import engine_for
 

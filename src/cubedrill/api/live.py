@@ -19,8 +19,8 @@ import anyio.to_thread
 import psycopg
 from sqlalchemy import make_url
 
-from cubedrill.service.board import MOST_CHANGED
-from cubedrill.service.board_views import ChangedView
+from cubedrill.service.marks.board import MOST_CHANGED
+from cubedrill.service.marks.responses import ChangedResponse
 from cubedrill.store.live import CHANNEL, Change, payloads
 
 _LOG: Final = logging.getLogger(__name__)
@@ -94,7 +94,7 @@ class Hub:
         self.closed = True
         self.tell(None, None)
 
-    async def stream(self, class_id: int, read: Callable[[set[Key]], ChangedView | None]) -> AsyncIterator[str]:
+    async def stream(self, class_id: int, read: Callable[[set[Key]], ChangedResponse | None]) -> AsyncIterator[str]:
         """Give events for as long as somebody looks on; read: the cells that changed, none: she may look no longer."""
         looking = Looking(class_id)
         looking.woken.set()

@@ -16,7 +16,7 @@ from starlette.exceptions import HTTPException
 from cubedrill.core.errors import CoreError
 from cubedrill.formats.places import place_of, sentence_of
 from cubedrill.service.errors import Code, RefusedError
-from cubedrill.service.views import DraftView
+from cubedrill.service.responses import DraftResponse
 from cubedrill.store.tables import Event
 
 STATUS: Final[dict[Code, int]] = {
@@ -94,7 +94,7 @@ class Problem(BaseModel):
     place: str | None = None
     step: int | None = None
     object: str | None = None
-    newer: DraftView | None = None
+    newer: DraftResponse | None = None
 
 
 DECLARED: Final[dict[int | str, dict[str, Any]]] = {

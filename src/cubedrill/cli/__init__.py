@@ -264,7 +264,7 @@ def person_add_command(
 
     from cubedrill.cli.printing import print_line
     from cubedrill.service.errors import RefusedError
-    from cubedrill.service.members import add_instructor
+    from cubedrill.service.people.members import add_instructor
     from cubedrill.serving import prepare
     from cubedrill.store.database import engine_for
 
@@ -323,9 +323,7 @@ def demo_command(host: str = "127.0.0.1", port: int = 8400, *, known_password: b
     try:
         prepare(settings)
     except CommandError:
-        sentence = (
-            "Another version of Cube Drill made this database; start with an empty one (./run demo --fresh)."
-        )
+        sentence = "Another version of Cube Drill made this database; start with an empty one (./run demo --fresh)."
         raise _stopped(sentence, UNREADABLE) from None
     with Session(engine_for(settings.database_url)) as db, db.begin():
         load_demo(db)

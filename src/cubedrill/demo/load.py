@@ -16,12 +16,12 @@ from cubedrill.core.judging.submission import Row, SheetSubmission, StepsSubmiss
 from cubedrill.demo.dates import draft_as_of
 from cubedrill.demo.term import load_term
 from cubedrill.formats.documents import read_exercise, read_submission
-from cubedrill.service import bench, desks, files, sheets
-from cubedrill.service.accounts import PASSWORDS
-from cubedrill.service.draft import DraftSteps
-from cubedrill.service.published import exercise_set
-from cubedrill.service.views import SheetSent
-from cubedrill.service.workshop import keep_plan
+from cubedrill.service.drafts import DraftSteps
+from cubedrill.service.people.accounts import PASSWORDS
+from cubedrill.service.plans.plan import keep_plan
+from cubedrill.service.prepared import exercise_set
+from cubedrill.service.work import bench, editing, files, sheets
+from cubedrill.service.work.responses import SheetSent
 from cubedrill.store.exercises import add_version
 from cubedrill.store.tables import Assignment, Classroom, Membership, Person, SheetDraft
 
@@ -83,7 +83,7 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
         match read_submission(file) if file.suffix == ".json" else None:
             case StepsSubmission(steps=steps, matches=matches):
                 work = DraftSteps(steps, len(steps), matches=matches)
-                draft = desks.save(bench.desk_of(db, person, assignment.id), 0, desks.Sent(work))
+                draft = editing.save(bench.desk_of(db, person, assignment.id), 0, editing.Sent(work))
                 draft_as_of(db, (assignment.id, person.id), when - timedelta(minutes=1), minutes=20 + number)
                 bench.hand_in(db, person, assignment.id, draft.revision, when)
             case SheetSubmission(rows=rows, conventions=given):

@@ -21,9 +21,10 @@ from cubedrill.core.judging.separate import way_with
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.move import Move
 from cubedrill.demo.dates import draft_as_of
-from cubedrill.service import bench, desks, marks
-from cubedrill.service.draft import DraftSteps
-from cubedrill.service.published import Published, exercise_set
+from cubedrill.service.drafts import DraftSteps
+from cubedrill.service.marks import marks
+from cubedrill.service.prepared import PreparedExercise, exercise_set
+from cubedrill.service.work import bench, editing
 from cubedrill.store.exercises import newest_version
 from cubedrill.store.marks import keep_looked
 from cubedrill.store.tables import Assignment, Classroom, Membership, Person, StoredSubmission
@@ -120,7 +121,7 @@ def _work(stage: Stage, assignment: Assignment, student: Person, favourite: int)
             _handed_in(stage, assignment, student, steps, at)
 
 
-def _steps(stage: Stage, ready: Published, favourite: int) -> tuple[Step, ...]:
+def _steps(stage: Stage, ready: PreparedExercise, favourite: int) -> tuple[Step, ...]:
     """What somebody did: right, with a typical mistake, or dragged beside the spot."""
     random, reference = stage.random, ready.exercise.reference
     assert reference is not None  # noqa: S101 - see above
@@ -139,7 +140,7 @@ def _steps(stage: Stage, ready: Published, favourite: int) -> tuple[Step, ...]:
 
 def _saved(stage: Stage, assignment: Assignment, student: Person, steps: tuple[Step, ...], at: datetime) -> int:
     desk = bench.desk_of(stage.db, student, assignment.id)
-    revision = desks.save(desk, desk.opened().revision, desks.Sent(DraftSteps(steps, len(steps)))).revision
+    revision = editing.save(desk, desk.opened().revision, editing.Sent(DraftSteps(steps, len(steps)))).revision
     draft_as_of(stage.db, (assignment.id, student.id), at, minutes=stage.random.randrange(3, 55))
     return revision
 

@@ -10,7 +10,7 @@ from typing import Final, Literal
 from cubedrill.core.judging.exercise import Rules
 from cubedrill.core.judging.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
 from cubedrill.core.steps.replay import replay
-from cubedrill.service.published import Published
+from cubedrill.service.prepared import PreparedExercise
 from cubedrill.store.tables import Assignment
 
 Feedback = Literal["not yet", "nothing", "check", "hint", "cause", "instructor"]
@@ -85,7 +85,7 @@ def of_own_submission(assignment: Assignment, rules: Rules, attempts: int, now: 
     return after_submitting(rules, feedback, over=used_up or now >= assignment.due_at)
 
 
-def as_seen(ready: Published, seen: Disclosure) -> Published:
+def as_seen(ready: PreparedExercise, seen: Disclosure) -> PreparedExercise:
     """Return an exercise, without its target and checks if the target is hidden."""
     if seen.target:
         return ready
@@ -93,7 +93,7 @@ def as_seen(ready: Published, seen: Disclosure) -> Published:
 
 
 def work_as_seen(
-    ready: Published, seen: Disclosure, document: StepsSubmission | SheetSubmission | SceneSubmission
+    ready: PreparedExercise, seen: Disclosure, document: StepsSubmission | SheetSubmission | SceneSubmission
 ) -> Handed:
     """Return the scene of a submission; nothing in it comes from a hidden target: no object, name, place or parent."""
     if seen.target:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final, Literal
 
-from cubedrill.service.views import DraftView
+from cubedrill.service.responses import DraftResponse
 
 Code = Literal[
     "signed-out",
@@ -101,7 +101,7 @@ class RefusedError(Exception):
     newer: the draft as it stands, where the one sent was out of date.
     """
 
-    def __init__(self, code: Code, newer: DraftView | None = None, **facts: object) -> None:
+    def __init__(self, code: Code, newer: DraftResponse | None = None, **facts: object) -> None:
         self.code = code
         self.newer = newer
         self.text = SENTENCES[code].format(**facts)

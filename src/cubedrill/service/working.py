@@ -9,8 +9,8 @@ from typing import Final
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
-from cubedrill.service.explaining import explain_next
-from cubedrill.service.rechecking import recheck_next
+from cubedrill.service.marks.causes import explain_next
+from cubedrill.service.marks.rechecks import recheck_next
 
 _LOG: Final = logging.getLogger(__name__)
 REST_S: Final = 0.3  # between two looks where there was nothing to do

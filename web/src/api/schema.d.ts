@@ -1839,10 +1839,10 @@ export interface components {
             z?: ("min" | "centre" | "max") | null;
         };
         /**
-         * AmountView
+         * AmountResponse
          * @description One measured number, in the exercise's units.
          */
-        AmountView: {
+        AmountResponse: {
             /** What */
             what: string;
             /** Value */
@@ -1927,10 +1927,10 @@ export interface components {
             plot?: components["schemas"]["PlotSpec"] | null;
         };
         /**
-         * BenchView
+         * BenchResponse
          * @description All that the bench needs.
          */
-        BenchView: {
+        BenchResponse: {
             /** Assignment */
             assignment: number;
             /**
@@ -1940,15 +1940,38 @@ export interface components {
             due_at: string;
             /** Tries Left */
             tries_left: number | null;
-            exercise: components["schemas"]["ExerciseView"];
-            draft: components["schemas"]["DraftView"];
-            work: components["schemas"]["WorkView"];
+            exercise: components["schemas"]["ExerciseResponse"];
+            draft: components["schemas"]["DraftResponse"];
+            work: components["schemas"]["WorkResponse"];
         };
         /**
-         * BoardRowView
+         * BoardResponse
+         * @description A class: students by what is set. cells: those in which something was done. now: as the server's clock is.
+         */
+        BoardResponse: {
+            /** Class Id */
+            class_id: number;
+            /** Name */
+            name: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Columns */
+            columns: components["schemas"]["ColumnResponse"][];
+            /** Rows */
+            rows: components["schemas"]["BoardRowResponse"][];
+            /** Cells */
+            cells: components["schemas"]["CellResponse"][];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+        };
+        /**
+         * BoardRowResponse
          * @description A student, as a row of the board.
          */
-        BoardRowView: {
+        BoardRowResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -1957,33 +1980,10 @@ export interface components {
             left: boolean;
         };
         /**
-         * BoardView
-         * @description A class: students by what is set. cells: those in which something was done. now: as the server's clock is.
-         */
-        BoardView: {
-            /** Class Id */
-            class_id: number;
-            /** Name */
-            name: string;
-            /** Time Zone */
-            time_zone: string;
-            /** Columns */
-            columns: components["schemas"]["ColumnView"][];
-            /** Rows */
-            rows: components["schemas"]["BoardRowView"][];
-            /** Cells */
-            cells: components["schemas"]["CellView"][];
-            /**
-             * Now
-             * Format: date-time
-             */
-            now: string;
-        };
-        /**
-         * BoxView
+         * BoxResponse
          * @description A box along some axes: its least and largest coordinates.
          */
-        BoxView: {
+        BoxResponse: {
             /** Least */
             least: [
                 number,
@@ -1998,20 +1998,20 @@ export interface components {
             ];
         };
         /**
-         * BroughtInView
+         * BroughtInResponse
          * @description What was done with a list, and the slips of who is new.
          */
-        BroughtInView: {
+        BroughtInResponse: {
             /** Rows */
-            rows: components["schemas"]["RosterRowView"][];
+            rows: components["schemas"]["RosterRowResponse"][];
             /** Slips */
-            slips: components["schemas"]["SlipView"][];
+            slips: components["schemas"]["SlipResponse"][];
         };
         /**
-         * BroughtView
+         * BroughtResponse
          * @description The plan that was made of a scene file; notes: what of it was left out, changed or guessed.
          */
-        BroughtView: {
+        BroughtResponse: {
             /** Plan */
             plan: number;
             /** Notes */
@@ -2080,20 +2080,20 @@ export interface components {
             notes: string;
         };
         /**
-         * CarriedView
+         * CarriedResponse
          * @description What became of open drafts under another version: how many can be done as they are, and whose cannot.
          */
-        CarriedView: {
+        CarriedResponse: {
             /** Carried */
             carried: number;
             /** Broken */
             broken: string[];
         };
         /**
-         * CauseCountView
+         * CauseCountResponse
          * @description A cause, and who has it: in the try that counts, or in any.
          */
-        CauseCountView: {
+        CauseCountResponse: {
             /** Code */
             code: string;
             /** Object */
@@ -2101,17 +2101,17 @@ export interface components {
             /** Text */
             text: string;
             /** Counted */
-            counted: components["schemas"]["WhoView"][];
+            counted: components["schemas"]["WhoResponse"][];
             /** Ever */
-            ever: components["schemas"]["WhoView"][];
+            ever: components["schemas"]["WhoResponse"][];
         };
         /**
-         * CauseView
+         * CauseResponse
          * @description Why something was missed, as far as the viewer may know.
          *
          *     step: of the reference, if that is shown. proof: what is known of it, in a sentence.
          */
-        CauseView: {
+        CauseResponse: {
             /** Object */
             object: string;
             /** Text */
@@ -2126,14 +2126,14 @@ export interface components {
             objects: string[];
         };
         /**
-         * CellView
+         * CellResponse
          * @description Where a student stands with something set.
          *
          *     score, passed, late: of the try that counts. newest: the submission that came last; looked: whether an instructor
          *     has opened it. at_work: when she saved last, where that is after it; in_place: of so many checks, where that is
          *     shown.
          */
-        CellView: {
+        CellResponse: {
             /** Assignment */
             assignment: number;
             /** Person */
@@ -2162,7 +2162,7 @@ export interface components {
          * @description Other conventions, what stays as it is, and the revisions that were looked at.
          */
         ChangeConventions: {
-            seen: components["schemas"]["SeenView"];
+            seen: components["schemas"]["SeenResponse"];
             conventions: components["schemas"]["Conventions"];
             /**
              * Keep
@@ -2171,10 +2171,10 @@ export interface components {
             keep: "picture" | "numbers";
         };
         /**
-         * ChangeView
+         * ChangeResponse
          * @description What an instructor said: points for a check (none takes it back) with a reason; without a check, a remark.
          */
-        ChangeView: {
+        ChangeResponse: {
             /** Check */
             check: string | null;
             /** Points */
@@ -2190,10 +2190,10 @@ export interface components {
             made_at: string;
         };
         /**
-         * CheckInsightView
+         * CheckInsightResponse
          * @description A check, and where the class came to in it. mistakes: that are off in it; lost: how many had no number in it.
          */
-        CheckInsightView: {
+        CheckInsightResponse: {
             /** Id */
             id: string;
             /** Kind */
@@ -2209,19 +2209,19 @@ export interface components {
             /** Tolerance */
             tolerance: number[];
             /** Dots */
-            dots: components["schemas"]["DotView"][];
+            dots: components["schemas"]["DotResponse"][];
             /** Lost */
             lost: number;
             /** Passed */
             passed: number;
             /** Mistakes */
-            mistakes: components["schemas"]["OffView"][];
+            mistakes: components["schemas"]["OffResponse"][];
         };
         /**
-         * CheckView
+         * CheckResponse
          * @description One thing tested: what was wanted, what was found, how far off, and what it is worth (see `CheckResult`).
          */
-        CheckView: {
+        CheckResponse: {
             /** Id */
             id: string;
             /** Kind */
@@ -2261,15 +2261,15 @@ export interface components {
             found: string;
         };
         /**
-         * CheckedView
+         * CheckedResponse
          * @description How checks would judge. results: of the reference itself; separation: none where there are no reference steps.
          */
-        CheckedView: {
-            exercise: components["schemas"]["ExerciseView"];
+        CheckedResponse: {
+            exercise: components["schemas"]["ExerciseResponse"];
             /** Steps */
-            steps: components["schemas"]["StepView"][];
+            steps: components["schemas"]["StepResponse"][];
             /** Results */
-            results: components["schemas"]["CheckView"][];
+            results: components["schemas"]["CheckResponse"][];
             separation: components["schemas"]["Separation"] | null;
         };
         /**
@@ -2305,10 +2305,10 @@ export interface components {
             time_zone: string;
         };
         /**
-         * ClassPageView
+         * ClassPageResponse
          * @description A class with its people. others: the other classes that one teaches, to which people can be moved.
          */
-        ClassPageView: {
+        ClassPageResponse: {
             /** Id */
             id: number;
             /** Name */
@@ -2316,19 +2316,31 @@ export interface components {
             /** Time Zone */
             time_zone: string;
             /** Members */
-            members: components["schemas"]["MemberView"][];
+            members: components["schemas"]["MemberResponse"][];
             /** Invited */
-            invited: components["schemas"]["InvitedView"][];
+            invited: components["schemas"]["InvitedResponse"][];
             /** Codes */
-            codes: components["schemas"]["JoinCodeView"][];
+            codes: components["schemas"]["JoinCodeResponse"][];
             /** Others */
-            others: components["schemas"]["ClassRowView"][];
+            others: components["schemas"]["ClassRowResponse"][];
         };
         /**
-         * ClassRowView
+         * ClassResponse
+         * @description A class that somebody teaches.
+         */
+        ClassResponse: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
+         * ClassRowResponse
          * @description A class that one teaches.
          */
-        ClassRowView: {
+        ClassRowResponse: {
             /** Id */
             id: number;
             /** Name */
@@ -2341,24 +2353,12 @@ export interface components {
             exercises: number;
         };
         /**
-         * ClassView
-         * @description A class that somebody teaches.
-         */
-        ClassView: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Time Zone */
-            time_zone: string;
-        };
-        /**
-         * ClassesView
+         * ClassesResponse
          * @description The classes that one teaches, and the time zones that there are.
          */
-        ClassesView: {
+        ClassesResponse: {
             /** Classes */
-            classes: components["schemas"]["ClassRowView"][];
+            classes: components["schemas"]["ClassRowResponse"][];
             /** Time Zones */
             time_zones: string[];
         };
@@ -2371,10 +2371,10 @@ export interface components {
             minutes: number;
         };
         /**
-         * ColumnView
+         * ColumnResponse
          * @description Something set, as a column of the board.
          */
-        ColumnView: {
+        ColumnResponse: {
             /** Assignment */
             assignment: number;
             /** Title */
@@ -2501,10 +2501,10 @@ export interface components {
             copy_of_it: boolean;
         };
         /**
-         * CreatedView
+         * CreatedResponse
          * @description The plan that was made.
          */
-        CreatedView: {
+        CreatedResponse: {
             /** Plan */
             plan: number;
         };
@@ -2541,12 +2541,12 @@ export interface components {
             height: number;
         };
         /**
-         * DeskView
+         * DeskResponse
          * @description A part of a plan at which steps are done.
          */
-        DeskView: {
-            exercise: components["schemas"]["ExerciseView"];
-            draft: components["schemas"]["DraftView"];
+        DeskResponse: {
+            exercise: components["schemas"]["ExerciseResponse"];
+            draft: components["schemas"]["DraftResponse"];
         };
         /**
          * Direction
@@ -2561,20 +2561,20 @@ export interface components {
             ];
         };
         /**
-         * DoneListView
+         * DoneListResponse
          * @description What was done in a class, the newest first. more: whether there is more, before the last of these.
          */
-        DoneListView: {
+        DoneListResponse: {
             /** Done */
-            done: components["schemas"]["DoneView"][];
+            done: components["schemas"]["DoneResponse"][];
             /** More */
             more: boolean;
         };
         /**
-         * DoneView
+         * DoneResponse
          * @description Something that was done in a class.
          */
-        DoneView: {
+        DoneResponse: {
             /** Id */
             id: number;
             /** Who */
@@ -2588,10 +2588,10 @@ export interface components {
             at: string;
         };
         /**
-         * DotView
+         * DotResponse
          * @description Where a student came to in a check: from what was wanted, one number an axis; how many tolerances that is off.
          */
-        DotView: {
+        DotResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -2609,13 +2609,13 @@ export interface components {
             verdict: "pass" | "near" | "fail" | "not judged";
         };
         /**
-         * DraftView
+         * DraftResponse
          * @description A student's work: its steps, how many of them count, and the scene as it stands there.
          *
          *     steps: from the one at place `first` (counted from 0) on, as far as they can be replayed; the sender has the ones
          *     before. rest: what follows the first step that cannot be done, as it was sent.
          */
-        DraftView: {
+        DraftResponse: {
             /** Revision */
             revision: number;
             /** Cursor */
@@ -2628,15 +2628,15 @@ export interface components {
             /** First */
             first: number;
             /** Steps */
-            steps: components["schemas"]["StepView"][];
-            refused: components["schemas"]["RefusedStepView"] | null;
+            steps: components["schemas"]["StepResponse"][];
+            refused: components["schemas"]["RefusedStepResponse"] | null;
             /** Rest */
-            rest: components["schemas"]["RestView"][];
+            rest: components["schemas"]["RestResponse"][];
             /** Matches */
             matches: {
                 [key: string]: string | null;
             };
-            state: components["schemas"]["StateView"];
+            state: components["schemas"]["StateResponse"];
         };
         /**
          * Drag
@@ -2768,34 +2768,13 @@ export interface components {
             pass_mark: number;
         };
         /**
-         * ExerciseRowView
-         * @description A published exercise in the library.
-         *
-         *     trains: kinds of step, spaces and pivots of its reference. handed_in, passed: of students, wherever it is set in the
-         *     classes of the one who looks.
-         */
-        ExerciseRowView: {
-            /** Exercise */
-            exercise: string;
-            /** Title */
-            title: string;
-            /** Trains */
-            trains: string[];
-            /** Versions */
-            versions: components["schemas"]["VersionView"][];
-            /** Handed In */
-            handed_in: number;
-            /** Passed */
-            passed: number;
-        };
-        /**
-         * ExerciseView
+         * ExerciseResponse
          * @description All that a screen needs to draw an exercise.
          *
          *     picture_from_world: 9 numbers column by column, from the exercise's axes to right, up, toward the viewer. plot: in
          *     world. kinds: of step that may be used. views: that the bench has, the first one largest.
          */
-        ExerciseView: {
+        ExerciseResponse: {
             /** Id */
             id: string;
             /** Title */
@@ -2806,10 +2785,10 @@ export interface components {
             /** Picture From World */
             picture_from_world: number[];
             /** Objects */
-            objects: components["schemas"]["ObjectView"][];
+            objects: components["schemas"]["ObjectResponse"][];
             /** Start */
             start: {
-                [key: string]: components["schemas"]["PoseView"];
+                [key: string]: components["schemas"]["PoseResponse"];
             };
             /** Marker */
             marker: [
@@ -2817,15 +2796,15 @@ export interface components {
                 number,
                 number
             ];
-            plot: components["schemas"]["BoxView"] | null;
+            plot: components["schemas"]["BoxResponse"] | null;
             /** Target */
             target: {
-                [key: string]: components["schemas"]["PoseView"];
+                [key: string]: components["schemas"]["PoseResponse"];
             };
             /** Target Objects */
-            target_objects: components["schemas"]["ObjectView"][];
+            target_objects: components["schemas"]["ObjectResponse"][];
             /** Halos */
-            halos: components["schemas"]["HaloView"][];
+            halos: components["schemas"]["HaloResponse"][];
             /** Gaps Shown */
             gaps_shown: boolean;
             /** Measuring */
@@ -2834,6 +2813,27 @@ export interface components {
             kinds: string[];
             /** Views */
             views: ("free" | "front" | "side" | "top")[];
+        };
+        /**
+         * ExerciseRowResponse
+         * @description A published exercise in the library.
+         *
+         *     trains: kinds of step, spaces and pivots of its reference. handed_in, passed: of students, wherever it is set in the
+         *     classes of the one who looks.
+         */
+        ExerciseRowResponse: {
+            /** Exercise */
+            exercise: string;
+            /** Title */
+            title: string;
+            /** Trains */
+            trains: string[];
+            /** Versions */
+            versions: components["schemas"]["VersionResponse"][];
+            /** Handed In */
+            handed_in: number;
+            /** Passed */
+            passed: number;
         };
         /**
          * FeaturePoint
@@ -2849,14 +2849,14 @@ export interface components {
             at: string;
         };
         /**
-         * FileView
+         * FileResponse
          * @description A file as it would be handed in.
          *
          *     conventions: of its scene, as it says or as they were chosen or guessed; asked: those that it does not say. notes:
          *     what was left out, changed or guessed. objects, placed: what is in it, in the exercise's axes; matches: what of it
          *     is what.
          */
-        FileView: {
+        FileResponse: {
             /** Assignment */
             assignment: number;
             /**
@@ -2864,7 +2864,7 @@ export interface components {
              * Format: date-time
              */
             due_at: string;
-            exercise: components["schemas"]["ExerciseView"];
+            exercise: components["schemas"]["ExerciseResponse"];
             /** File */
             file: number;
             /** Name */
@@ -2880,13 +2880,13 @@ export interface components {
             /** Notes */
             notes: string[];
             /** Objects */
-            objects: components["schemas"]["ObjectView"][];
+            objects: components["schemas"]["ObjectResponse"][];
             /** Placed */
             placed: {
-                [key: string]: components["schemas"]["PoseView"];
+                [key: string]: components["schemas"]["PoseResponse"];
             };
             /** Matches */
-            matches: components["schemas"]["MatchView"][];
+            matches: components["schemas"]["MatchResponse"][];
         };
         /**
          * Finding
@@ -2919,13 +2919,13 @@ export interface components {
          * @description The revisions that were looked at.
          */
         FreezeTarget: {
-            seen: components["schemas"]["SeenView"];
+            seen: components["schemas"]["SeenResponse"];
         };
         /**
-         * GivenUpView
+         * GivenUpResponse
          * @description A student who has begun and not handed in.
          */
-        GivenUpView: {
+        GivenUpResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -2943,10 +2943,10 @@ export interface components {
             checks: number | null;
         };
         /**
-         * HaloView
+         * HaloResponse
          * @description A tolerance drawn to scale: a block in which the object lies when the check passes and it is not turned.
          */
-        HaloView: {
+        HaloResponse: {
             /** Check */
             check: string;
             /** Object */
@@ -2995,30 +2995,30 @@ export interface components {
             submission: number;
         };
         /**
-         * HomeView
+         * HomeResponse
          * @description The start page: what is set for a person, what changed for her, what she has set, and the classes she teaches.
          *
          *     invitations: the classes that she is asked to teach.
          */
-        HomeView: {
+        HomeResponse: {
             /** Teaches */
             teaches: boolean;
             /** Invitations */
-            invitations: components["schemas"]["InvitationView"][];
+            invitations: components["schemas"]["InvitationResponse"][];
             /** To Do */
-            to_do: components["schemas"]["SetExerciseView"][];
+            to_do: components["schemas"]["SetExerciseResponse"][];
             /** News */
-            news: components["schemas"]["NewsView"][];
+            news: components["schemas"]["NewsResponse"][];
             /** Taught */
-            taught: components["schemas"]["TaughtExerciseView"][];
+            taught: components["schemas"]["TaughtExerciseResponse"][];
             /** Classes */
-            classes: components["schemas"]["TaughtClassView"][];
+            classes: components["schemas"]["TaughtClassResponse"][];
         };
         /**
-         * HowView
+         * HowResponse
          * @description How a student's try that counts was done. minutes: from the first opening on; typed, dragged: of its steps.
          */
-        HowView: {
+        HowResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -3053,10 +3053,10 @@ export interface components {
             ];
         };
         /**
-         * InsightView
+         * InsightResponse
          * @description What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them. up: an axis.
          */
-        InsightView: {
+        InsightResponse: {
             /** Assignment */
             assignment: number;
             /** Class Id */
@@ -3081,19 +3081,19 @@ export interface components {
             /** Passed */
             passed: number;
             /** Causes */
-            causes: components["schemas"]["CauseCountView"][];
+            causes: components["schemas"]["CauseCountResponse"][];
             /** Checks */
-            checks: components["schemas"]["CheckInsightView"][];
+            checks: components["schemas"]["CheckInsightResponse"][];
             /** How */
-            how: components["schemas"]["HowView"][];
+            how: components["schemas"]["HowResponse"][];
             /** Given Up */
-            given_up: components["schemas"]["GivenUpView"][];
+            given_up: components["schemas"]["GivenUpResponse"][];
         };
         /**
-         * InvitationView
+         * InvitationResponse
          * @description A class that somebody is asked to teach, by whom and when.
          */
-        InvitationView: {
+        InvitationResponse: {
             /** Class Id */
             class_id: number;
             /** Class Name */
@@ -3107,10 +3107,10 @@ export interface components {
             made_at: string;
         };
         /**
-         * InvitedView
+         * InvitedResponse
          * @description Somebody who is asked to teach a class and has not answered yet.
          */
-        InvitedView: {
+        InvitedResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -3163,10 +3163,10 @@ export interface components {
             password: string;
         };
         /**
-         * JoinCodeView
+         * JoinCodeResponse
          * @description A code by which students come in by themselves.
          */
-        JoinCodeView: {
+        JoinCodeResponse: {
             /** Code */
             code: string;
             /**
@@ -3184,28 +3184,28 @@ export interface components {
             class_id: number;
         };
         /**
-         * JudgedView
+         * JudgedResponse
          * @description Work as it was checked.
          *
          *     in_file: names of a scene's objects by their ids in the file. report: the program's, as far as the one who looks is
          *     told; mark: with what an instructor changed. placed: where everything was handed in. reference: the right way, where
          *     it is shown. parted: the first own step that leaves it. cancelling: pairs of own steps that take each other back.
          */
-        JudgedView: {
-            exercise: components["schemas"]["ExerciseView"];
+        JudgedResponse: {
+            exercise: components["schemas"]["ExerciseResponse"];
             /** Kind */
             kind: string;
             /** Steps */
-            steps: components["schemas"]["StepView"][];
+            steps: components["schemas"]["StepResponse"][];
             /** Placed */
             placed: {
-                [key: string]: components["schemas"]["PoseView"];
+                [key: string]: components["schemas"]["PoseResponse"];
             };
-            report: components["schemas"]["ReportView"];
+            report: components["schemas"]["ReportResponse"];
             /** Causes */
-            causes: components["schemas"]["CauseView"][];
+            causes: components["schemas"]["CauseResponse"][];
             /** Reference */
-            reference: components["schemas"]["StepView"][] | null;
+            reference: components["schemas"]["StepResponse"][] | null;
             /** Parted */
             parted: number | null;
             /** Cancelling */
@@ -3213,7 +3213,7 @@ export interface components {
                 number,
                 number
             ][];
-            mark: components["schemas"]["MarkView"];
+            mark: components["schemas"]["MarkResponse"];
             /** In File */
             in_file: {
                 [key: string]: string;
@@ -3235,14 +3235,32 @@ export interface components {
             factor: number;
         };
         /**
-         * LibraryView
+         * LibraryResponse
          * @description All plans and published exercises that somebody may see.
          */
-        LibraryView: {
+        LibraryResponse: {
             /** Plans */
-            plans: components["schemas"]["PlanRowView"][];
+            plans: components["schemas"]["PlanRowResponse"][];
             /** Exercises */
-            exercises: components["schemas"]["ExerciseRowView"][];
+            exercises: components["schemas"]["ExerciseRowResponse"][];
+        };
+        /**
+         * LineResponse
+         * @description A line of a text: the step that it says, or why it cannot be read or done; neither where it is blank.
+         *
+         *     at: from which character on it cannot be read, counted from 0.
+         */
+        LineResponse: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Step */
+            step: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join-Output"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"]) | null;
+            /** Why */
+            why: string;
+            /** At */
+            at: number;
         };
         /**
          * LineSpace
@@ -3264,24 +3282,6 @@ export interface components {
             ];
         };
         /**
-         * LineView
-         * @description A line of a text: the step that it says, or why it cannot be read or done; neither where it is blank.
-         *
-         *     at: from which character on it cannot be read, counted from 0.
-         */
-        LineView: {
-            /** Number */
-            number: number;
-            /** Text */
-            text: string;
-            /** Step */
-            step: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join-Output"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"]) | null;
-            /** Why */
-            why: string;
-            /** At */
-            at: number;
-        };
-        /**
          * LinesBody
          * @description A text, a sentence a line.
          */
@@ -3290,12 +3290,12 @@ export interface components {
             text: string;
         };
         /**
-         * LinesView
+         * LinesResponse
          * @description A text read line by line.
          */
-        LinesView: {
+        LinesResponse: {
             /** Lines */
-            lines: components["schemas"]["LineView"][];
+            lines: components["schemas"]["LineResponse"][];
         };
         /**
          * LookCheck
@@ -3328,12 +3328,12 @@ export interface components {
             tolerance: number;
         };
         /**
-         * LookView
+         * LookResponse
          * @description The scene after a list of steps that was only looked at; or the step that cannot be done.
          */
-        LookView: {
-            state: components["schemas"]["StateView"];
-            refused: components["schemas"]["RefusedStepView"] | null;
+        LookResponse: {
+            state: components["schemas"]["StateResponse"];
+            refused: components["schemas"]["RefusedStepResponse"] | null;
         };
         /**
          * Made
@@ -3344,10 +3344,10 @@ export interface components {
             id: number;
         };
         /**
-         * MarkView
+         * MarkResponse
          * @description The points that count. changed: whether an instructor set some of them.
          */
-        MarkView: {
+        MarkResponse: {
             /** Points */
             points: number;
             /** Of */
@@ -3384,10 +3384,10 @@ export interface components {
             ] | components["schemas"]["FeaturePoint"];
         };
         /**
-         * MatchView
+         * MatchResponse
          * @description An object of the exercise, the handed-in or added one that was taken for it, and by what; none where none was.
          */
-        MatchView: {
+        MatchResponse: {
             /** Target */
             target: string;
             /** Name */
@@ -3398,12 +3398,12 @@ export interface components {
             by: ("choice" | "name" | "id" | "folded name" | "shape and size" | "place") | null;
         };
         /**
-         * MeasuredView
+         * MeasuredResponse
          * @description What was measured; points: the two ends of a distance in the world. why: what could not be measured, and why.
          */
-        MeasuredView: {
+        MeasuredResponse: {
             /** Amounts */
-            amounts: components["schemas"]["AmountView"][];
+            amounts: components["schemas"]["AmountResponse"][];
             /** Points */
             points: [
                 [
@@ -3442,18 +3442,18 @@ export interface components {
             asked: components["schemas"]["Asked"][];
         };
         /**
-         * MeasuresView
+         * MeasuresResponse
          * @description What was measured of each thing or pair that was asked for, in that order.
          */
-        MeasuresView: {
+        MeasuresResponse: {
             /** Measured */
-            measured: components["schemas"]["MeasuredView"][];
+            measured: components["schemas"]["MeasuredResponse"][];
         };
         /**
-         * MemberView
+         * MemberResponse
          * @description Somebody in a class. waits: has a one-time password still. mine: in no class but those of who looks.
          */
-        MemberView: {
+        MemberResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -3620,10 +3620,10 @@ export interface components {
             keep: "world" | "local";
         };
         /**
-         * NewsView
+         * NewsResponse
          * @description What changed for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed.
          */
-        NewsView: {
+        NewsResponse: {
             /** What */
             what: string;
             /** Assignment */
@@ -3639,6 +3639,33 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * ObjectResponse
+         * @description An object as it is drawn and named; local_box: of its own solid, in its own coordinates.
+         */
+        ObjectResponse: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Solid */
+            solid: (components["schemas"]["Cuboid"] | components["schemas"]["Wedge"] | components["schemas"]["Pyramid"] | components["schemas"]["Sphere"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Tube"] | components["schemas"]["Ring"] | components["schemas"]["Plate"] | components["schemas"]["Mesh"]) | null;
+            /** Parent */
+            parent: string | null;
+            /** Pivot */
+            pivot: [
+                number,
+                number,
+                number
+            ];
+            /** Colour */
+            colour: string;
+            /** Opacity */
+            opacity: number;
+            /** Locked */
+            locked: boolean;
+            local_box: components["schemas"]["BoxResponse"] | null;
         };
         /**
          * ObjectSpace
@@ -3712,37 +3739,10 @@ export interface components {
             locked: boolean;
         };
         /**
-         * ObjectView
-         * @description An object as it is drawn and named; local_box: of its own solid, in its own coordinates.
-         */
-        ObjectView: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Solid */
-            solid: (components["schemas"]["Cuboid"] | components["schemas"]["Wedge"] | components["schemas"]["Pyramid"] | components["schemas"]["Sphere"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Tube"] | components["schemas"]["Ring"] | components["schemas"]["Plate"] | components["schemas"]["Mesh"]) | null;
-            /** Parent */
-            parent: string | null;
-            /** Pivot */
-            pivot: [
-                number,
-                number,
-                number
-            ];
-            /** Colour */
-            colour: string;
-            /** Opacity */
-            opacity: number;
-            /** Locked */
-            locked: boolean;
-            local_box: components["schemas"]["BoxView"] | null;
-        };
-        /**
-         * OffView
+         * OffResponse
          * @description A typical mistake, and how far off it is in a check, in the check's unit.
          */
-        OffView: {
+        OffResponse: {
             /** Text */
             text: string;
             /** Off */
@@ -3821,10 +3821,10 @@ export interface components {
             people: number[];
         };
         /**
-         * PersonView
+         * PersonResponse
          * @description Somebody signed in. csrf_token: to be sent back with every change. must_choose: a password before all else.
          */
-        PersonView: {
+        PersonResponse: {
             /** Name */
             name: string;
             /** Sign In */
@@ -3862,10 +3862,10 @@ export interface components {
             tolerance: number;
         };
         /**
-         * PlaceView
+         * PlaceResponse
          * @description An object's numbers in one space: where its pivot is, its angles in the exercise's order and unit, its scale.
          */
-        PlaceView: {
+        PlaceResponse: {
             /** Position */
             position: [
                 number,
@@ -3888,10 +3888,45 @@ export interface components {
             skewed: boolean;
         };
         /**
-         * PlanRowView
+         * PlanResponse
+         * @description A plan without its steps. exercise: the id that its versions have; stage, reference: how many steps count.
+         *
+         *     may_edit: whether the viewer may change it.
+         */
+        PlanResponse: {
+            /** Plan */
+            plan: number;
+            /** Exercise */
+            exercise: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Owner */
+            owner: string;
+            /** Own */
+            own: boolean;
+            /** May Edit */
+            may_edit: boolean;
+            /** Archived */
+            archived: boolean;
+            card: components["schemas"]["Card"];
+            /** Stage */
+            stage: number;
+            /** Reference */
+            reference: number;
+            /** Versions */
+            versions: components["schemas"]["VersionResponse"][];
+            seen: components["schemas"]["SeenResponse"];
+        };
+        /**
+         * PlanRowResponse
          * @description A plan in the library. shared: with how many classes and people; may_edit: whether the viewer may change it.
          */
-        PlanRowView: {
+        PlanRowResponse: {
             /** Plan */
             plan: number;
             /** Title */
@@ -3919,41 +3954,6 @@ export interface components {
             reference: number;
             /** Checks */
             checks: number;
-        };
-        /**
-         * PlanView
-         * @description A plan without its steps. exercise: the id that its versions have; stage, reference: how many steps count.
-         *
-         *     may_edit: whether the viewer may change it.
-         */
-        PlanView: {
-            /** Plan */
-            plan: number;
-            /** Exercise */
-            exercise: string;
-            /** Revision */
-            revision: number;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            /** Owner */
-            owner: string;
-            /** Own */
-            own: boolean;
-            /** May Edit */
-            may_edit: boolean;
-            /** Archived */
-            archived: boolean;
-            card: components["schemas"]["Card"];
-            /** Stage */
-            stage: number;
-            /** Reference */
-            reference: number;
-            /** Versions */
-            versions: components["schemas"]["VersionView"][];
-            seen: components["schemas"]["SeenView"];
         };
         /**
          * Plate
@@ -3990,10 +3990,10 @@ export interface components {
             ];
         };
         /**
-         * PoseView
+         * PoseResponse
          * @description Where an object is.
          */
-        PoseView: {
+        PoseResponse: {
             /** World From Local */
             world_from_local: number[];
             /** Pivot World */
@@ -4052,12 +4052,12 @@ export interface components {
             tolerance: number | number[];
         };
         /**
-         * PreviewView
+         * PreviewResponse
          * @description What the last step of a list would do; none where it, or one before it, cannot be done.
          */
-        PreviewView: {
-            step: components["schemas"]["StepView"] | null;
-            refused: components["schemas"]["RefusedStepView"] | null;
+        PreviewResponse: {
+            step: components["schemas"]["StepResponse"] | null;
+            refused: components["schemas"]["RefusedStepResponse"] | null;
         };
         /**
          * ProcessCheck
@@ -4139,10 +4139,10 @@ export interface components {
             offered: boolean;
         };
         /**
-         * ProposalsView
+         * ProposalsResponse
          * @description Checks proposed from the reference.
          */
-        ProposalsView: {
+        ProposalsResponse: {
             /** Proposals */
             proposals: components["schemas"]["Proposal"][];
         };
@@ -4151,14 +4151,14 @@ export interface components {
          * @description The revisions that were looked at, and the class that it is set for.
          */
         PublishPlan: {
-            seen: components["schemas"]["SeenView"];
+            seen: components["schemas"]["SeenResponse"];
             set_for?: components["schemas"]["SetFor"] | null;
         };
         /**
-         * PublishedView
+         * PublishedResponse
          * @description What was published; assignment: where it was set for a class.
          */
-        PublishedView: {
+        PublishedResponse: {
             /** Version */
             version: number;
             /** Number */
@@ -4210,25 +4210,25 @@ export interface components {
             ];
         };
         /**
-         * ReadingView
+         * ReadingResponse
          * @description An object in numbers; size along its own axes and world_box are none where it has no solid in it.
          */
-        ReadingView: {
-            world: components["schemas"]["PlaceView"];
-            parent: components["schemas"]["PlaceView"];
+        ReadingResponse: {
+            world: components["schemas"]["PlaceResponse"];
+            parent: components["schemas"]["PlaceResponse"];
             /** Size */
             size: [
                 number,
                 number,
                 number
             ] | null;
-            world_box: components["schemas"]["BoxView"] | null;
+            world_box: components["schemas"]["BoxResponse"] | null;
         };
         /**
-         * RecheckView
+         * RecheckResponse
          * @description Judging again: how far it is, and what would change. state: `working`, `done`, `cancelled` or `taken`.
          */
-        RecheckView: {
+        RecheckResponse: {
             /** Recheck */
             recheck: number;
             /** Assignment */
@@ -4251,13 +4251,13 @@ export interface components {
             /** Done */
             done: number;
             /** Rows */
-            rows: components["schemas"]["RecheckedView"][];
+            rows: components["schemas"]["RecheckedResponse"][];
         };
         /**
-         * RecheckedView
+         * RecheckedResponse
          * @description A submission whose mark or verdicts would be others. why: it could not be judged so; taken: it counts now.
          */
-        RecheckedView: {
+        RecheckedResponse: {
             /** Submission */
             submission: number;
             /** Student */
@@ -4295,10 +4295,10 @@ export interface components {
             steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["cubedrill__core__steps__join__Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
         };
         /**
-         * RefusedStepView
+         * RefusedStepResponse
          * @description The first step of a list that cannot be done, and why; counted from 1.
          */
-        RefusedStepView: {
+        RefusedStepResponse: {
             /** Step */
             step: number;
             /** Code */
@@ -4404,10 +4404,10 @@ export interface components {
             name: string;
         };
         /**
-         * ReportView
+         * ReportResponse
          * @description The program's verdict, as far as the one who looks is told; why is told apart.
          */
-        ReportView: {
+        ReportResponse: {
             /** Rules Version */
             rules_version: string;
             /** Score */
@@ -4419,22 +4419,22 @@ export interface components {
             /** Passed */
             passed: boolean;
             /** Checks */
-            checks: components["schemas"]["CheckView"][];
+            checks: components["schemas"]["CheckResponse"][];
             /** Matches */
-            matches: components["schemas"]["TakenView"][];
+            matches: components["schemas"]["TakenResponse"][];
         };
         /**
-         * RestView
+         * RestResponse
          * @description A step that was not replayed, since it or one before it cannot be done.
          */
-        RestView: {
+        RestResponse: {
             /** Step */
             step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join-Output"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
             /** On */
             on: boolean;
         };
         /**
-         * ResultView
+         * ResultResponse
          * @description A checked submission.
          *
          *     told_at: until then the student is told nothing of it, and report and marks are empty. tries: all of this student
@@ -4442,21 +4442,21 @@ export interface components {
          *     is known why it missed. file: the name of the file that it came as; notes: what was left out, changed or guessed
          *     when that was read.
          */
-        ResultView: {
-            exercise: components["schemas"]["ExerciseView"];
+        ResultResponse: {
+            exercise: components["schemas"]["ExerciseResponse"];
             /** Kind */
             kind: string;
             /** Steps */
-            steps: components["schemas"]["StepView"][];
+            steps: components["schemas"]["StepResponse"][];
             /** Placed */
             placed: {
-                [key: string]: components["schemas"]["PoseView"];
+                [key: string]: components["schemas"]["PoseResponse"];
             };
-            report: components["schemas"]["ReportView"];
+            report: components["schemas"]["ReportResponse"];
             /** Causes */
-            causes: components["schemas"]["CauseView"][];
+            causes: components["schemas"]["CauseResponse"][];
             /** Reference */
-            reference: components["schemas"]["StepView"][] | null;
+            reference: components["schemas"]["StepResponse"][] | null;
             /** Parted */
             parted: number | null;
             /** Cancelling */
@@ -4464,7 +4464,7 @@ export interface components {
                 number,
                 number
             ][];
-            mark: components["schemas"]["MarkView"];
+            mark: components["schemas"]["MarkResponse"];
             /** In File */
             in_file: {
                 [key: string]: string;
@@ -4493,14 +4493,14 @@ export interface components {
             /** Told At */
             told_at: string | null;
             /** Tries */
-            tries: components["schemas"]["TryView"][];
-            since: components["schemas"]["SinceView"] | null;
+            tries: components["schemas"]["TryResponse"][];
+            since: components["schemas"]["SinceResponse"] | null;
             /** Points Set */
             points_set: {
                 [key: string]: number;
             };
             /** Changes */
-            changes: components["schemas"]["ChangeView"][];
+            changes: components["schemas"]["ChangeResponse"][];
             /** May Review */
             may_review: boolean;
             /** Explained */
@@ -4583,10 +4583,22 @@ export interface components {
             content: string;
         };
         /**
-         * RosterRowView
+         * RosterResponse
+         * @description What a list of people would do. classes: of which one has to be chosen first; notes: what is not used.
+         */
+        RosterResponse: {
+            /** Rows */
+            rows: components["schemas"]["RosterRowResponse"][];
+            /** Classes */
+            classes: string[];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * RosterRowResponse
          * @description A row of a list and what it would do; why: what is refused, or what is changed.
          */
-        RosterRowView: {
+        RosterRowResponse: {
             /** Where */
             where: string;
             /** Name */
@@ -4607,18 +4619,6 @@ export interface components {
             does: "new" | "joins" | "back" | "invited" | "changed" | "known" | "refused";
             /** Why */
             why: string;
-        };
-        /**
-         * RosterView
-         * @description What a list of people would do. classes: of which one has to be chosen first; notes: what is not used.
-         */
-        RosterView: {
-            /** Rows */
-            rows: components["schemas"]["RosterRowView"][];
-            /** Classes */
-            classes: string[];
-            /** Notes */
-            notes: string[];
         };
         /**
          * Rotate
@@ -4793,12 +4793,12 @@ export interface components {
             told: "nothing" | "check" | "hint" | "cause";
         };
         /**
-         * SaidView
+         * SaidResponse
          * @description A line of text read as a step; or why it cannot be read, from which character on, and how it could go on.
          *
          *     at: counted from 0. completions: whole lines.
          */
-        SaidView: {
+        SaidResponse: {
             /** Step */
             step: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join-Output"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"]) | null;
             /** Sentence */
@@ -4855,10 +4855,10 @@ export interface components {
             sheet: components["schemas"]["SheetSent"];
         };
         /**
-         * SavedCardView
+         * SavedCardResponse
          * @description The revision that was made.
          */
-        SavedCardView: {
+        SavedCardResponse: {
             /** Revision */
             revision: number;
             /**
@@ -4945,10 +4945,10 @@ export interface components {
             ] | components["schemas"]["FeaturePoint"];
         };
         /**
-         * SeenView
+         * SeenResponse
          * @description The revisions of a plan's parts that were looked at.
          */
-        SeenView: {
+        SeenResponse: {
             /** Card */
             card: number;
             /** Stage */
@@ -4970,10 +4970,10 @@ export interface components {
             typing: string[];
         };
         /**
-         * SessionView
+         * SessionResponse
          * @description Where one is signed in. here: whether it is this browser.
          */
-        SessionView: {
+        SessionResponse: {
             /** Id */
             id: string;
             /** Address */
@@ -5035,13 +5035,13 @@ export interface components {
             version: number;
         };
         /**
-         * SetExerciseView
+         * SetExerciseResponse
          * @description A row of a student's start page.
          *
          *     opens_at: where that is still to come, and then there is no more than title and dates. tries_left: none: without
          *     end. told: whether marks are told yet.
          */
-        SetExerciseView: {
+        SetExerciseResponse: {
             /** Assignment */
             assignment: number;
             /** Title */
@@ -5059,7 +5059,7 @@ export interface components {
             tries_left: number | null;
             /** Told */
             told: boolean;
-            work: components["schemas"]["WorkView"];
+            work: components["schemas"]["WorkResponse"];
         };
         /**
          * SetFor
@@ -5144,10 +5144,10 @@ export interface components {
             drafts_shown: boolean;
         };
         /**
-         * SettingView
+         * SettingResponse
          * @description How something is set. opens, due: as clocks of the class show them. versions: that could take its place.
          */
-        SettingView: {
+        SettingResponse: {
             /** Assignment */
             assignment: number;
             /** Class Id */
@@ -5230,10 +5230,10 @@ export interface components {
             right: "view" | "edit";
         };
         /**
-         * ShareView
+         * ShareResponse
          * @description With whom a plan is shared: the instructors of a class, or a person; the other one is none.
          */
-        ShareView: {
+        ShareResponse: {
             /** Class Id */
             class_id: number | null;
             /** Person */
@@ -5255,16 +5255,46 @@ export interface components {
             shares: components["schemas"]["ShareBody"][];
         };
         /**
-         * SharingView
+         * SharingResponse
          * @description With whom a plan is shared, and whom it could be shared with: classes that one teaches, and who teaches them.
          */
-        SharingView: {
+        SharingResponse: {
             /** Shares */
-            shares: components["schemas"]["ShareView"][];
+            shares: components["schemas"]["ShareResponse"][];
             /** Classes */
-            classes: components["schemas"]["ShareView"][];
+            classes: components["schemas"]["ShareResponse"][];
             /** People */
-            people: components["schemas"]["ShareView"][];
+            people: components["schemas"]["ShareResponse"][];
+        };
+        /**
+         * SheetResponse
+         * @description The exercise with a student's sheet. cells: what stands in each field, by object and column, as it was typed.
+         */
+        SheetResponse: {
+            /** Assignment */
+            assignment: number;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            exercise: components["schemas"]["ExerciseResponse"];
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            conventions: components["schemas"]["Conventions"];
+            /** Cells */
+            cells: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Rows */
+            rows: components["schemas"]["Row"][];
         };
         /**
          * SheetSent
@@ -5285,36 +5315,6 @@ export interface components {
             rows: components["schemas"]["Row"][];
         };
         /**
-         * SheetView
-         * @description The exercise with a student's sheet. cells: what stands in each field, by object and column, as it was typed.
-         */
-        SheetView: {
-            /** Assignment */
-            assignment: number;
-            /**
-             * Due At
-             * Format: date-time
-             */
-            due_at: string;
-            exercise: components["schemas"]["ExerciseView"];
-            /** Revision */
-            revision: number;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            conventions: components["schemas"]["Conventions"];
-            /** Cells */
-            cells: {
-                [key: string]: {
-                    [key: string]: string;
-                };
-            };
-            /** Rows */
-            rows: components["schemas"]["Row"][];
-        };
-        /**
          * SignIn
          * @description Name and password.
          */
@@ -5325,10 +5325,10 @@ export interface components {
             password: string;
         };
         /**
-         * SinceView
+         * SinceResponse
          * @description Against the try before: labels of the checks that have more points now, and of those that have fewer.
          */
-        SinceView: {
+        SinceResponse: {
             /** Number */
             number: number;
             /** Better */
@@ -5381,10 +5381,10 @@ export interface components {
             tolerance: number | number[];
         };
         /**
-         * SlipView
+         * SlipResponse
          * @description Somebody's first password, to be handed to her: it is shown this once.
          */
-        SlipView: {
+        SlipResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -5400,12 +5400,12 @@ export interface components {
             until: string;
         };
         /**
-         * SoundnessView
+         * SoundnessResponse
          * @description Whether a plan is fit to be published.
          *
          *     untouched: where nothing was done yet; changes: against the newest version; number: the one that it would get.
          */
-        SoundnessView: {
+        SoundnessResponse: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Untouched */
@@ -5414,9 +5414,9 @@ export interface components {
             changes: string[];
             /** Number */
             number: number;
-            seen: components["schemas"]["SeenView"];
+            seen: components["schemas"]["SeenResponse"];
             /** Classes */
-            classes: components["schemas"]["ClassView"][];
+            classes: components["schemas"]["ClassResponse"][];
         };
         /**
          * Sphere
@@ -5462,28 +5462,28 @@ export interface components {
             archived: boolean;
         };
         /**
-         * StateView
+         * StateResponse
          * @description The scene after some steps: the checks as they stand, and every object in numbers.
          *
          *     matches: for each object of the target that has to be made, what was taken for it; none where gaps are not shown.
          */
-        StateView: {
+        StateResponse: {
             /** Gaps */
-            gaps: components["schemas"]["CheckView"][];
+            gaps: components["schemas"]["CheckResponse"][];
             /** Readings */
             readings: {
-                [key: string]: components["schemas"]["ReadingView"];
+                [key: string]: components["schemas"]["ReadingResponse"];
             };
             /** Matches */
-            matches: components["schemas"]["MatchView"][];
+            matches: components["schemas"]["MatchResponse"][];
         };
         /**
-         * StepObjectView
+         * StepObjectResponse
          * @description An object that a step made or changed.
          *
          *     solid_of: an object of the scene before it that has the same solid, which is then not sent once more.
          */
-        StepObjectView: {
+        StepObjectResponse: {
             /** Id */
             id: string;
             /** Name */
@@ -5504,18 +5504,18 @@ export interface components {
             opacity: number;
             /** Locked */
             locked: boolean;
-            local_box: components["schemas"]["BoxView"] | null;
+            local_box: components["schemas"]["BoxResponse"] | null;
             /** Solid Of */
             solid_of: string | null;
         };
         /**
-         * StepView
+         * StepResponse
          * @description A step in words, with where it took each object that it changed.
          *
          *     objects: those that it made or changed beside their place; gone: ids of those that it removed. marker: where
          *     it put the marker. skewed: objects that it left skewed.
          */
-        StepView: {
+        StepResponse: {
             /** Step */
             step: components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["Join-Output"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"];
             /** On */
@@ -5524,10 +5524,10 @@ export interface components {
             sentence: string;
             /** Changed */
             changed: {
-                [key: string]: components["schemas"]["PoseView"];
+                [key: string]: components["schemas"]["PoseResponse"];
             };
             /** Objects */
-            objects: components["schemas"]["StepObjectView"][];
+            objects: components["schemas"]["StepObjectResponse"][];
             /** Gone */
             gone: string[];
             /** Marker */
@@ -5540,68 +5540,10 @@ export interface components {
             skewed: string[];
         };
         /**
-         * StudentRowView
-         * @description A student's row of the submissions page.
-         *
-         *     causes: why the newest submission missed, the likeliest first. looked: whether an instructor has opened it.
-         */
-        StudentRowView: {
-            /** Person */
-            person: number;
-            /** Student */
-            student: string;
-            work: components["schemas"]["WorkView"];
-            /** Handed In At */
-            handed_in_at: string | null;
-            /** Late */
-            late: boolean;
-            /** Looked */
-            looked: boolean;
-            /** Causes */
-            causes: string[];
-        };
-        /**
-         * StudentSetView
-         * @description Something set, with all tries of a student.
-         */
-        StudentSetView: {
-            /** Assignment */
-            assignment: number;
-            /** Title */
-            title: string;
-            /**
-             * Due At
-             * Format: date-time
-             */
-            due_at: string;
-            /** Tries */
-            tries: components["schemas"]["StudentTryView"][];
-        };
-        /**
-         * StudentTryView
-         * @description A try of a student, with why it missed.
-         */
-        StudentTryView: {
-            /** Submission */
-            submission: number;
-            /** Number */
-            number: number;
-            /**
-             * Handed In At
-             * Format: date-time
-             */
-            handed_in_at: string;
-            /** Late */
-            late: boolean;
-            mark: components["schemas"]["MarkView"];
-            /** Causes */
-            causes: string[];
-        };
-        /**
-         * StudentView
+         * StudentResponse
          * @description A student of a class with all that she handed in.
          */
-        StudentView: {
+        StudentResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -5613,13 +5555,71 @@ export interface components {
             /** Left */
             left: boolean;
             /** Items */
-            items: components["schemas"]["StudentSetView"][];
+            items: components["schemas"]["StudentSetResponse"][];
         };
         /**
-         * SubmissionsView
+         * StudentRowResponse
+         * @description A student's row of the submissions page.
+         *
+         *     causes: why the newest submission missed, the likeliest first. looked: whether an instructor has opened it.
+         */
+        StudentRowResponse: {
+            /** Person */
+            person: number;
+            /** Student */
+            student: string;
+            work: components["schemas"]["WorkResponse"];
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Late */
+            late: boolean;
+            /** Looked */
+            looked: boolean;
+            /** Causes */
+            causes: string[];
+        };
+        /**
+         * StudentSetResponse
+         * @description Something set, with all tries of a student.
+         */
+        StudentSetResponse: {
+            /** Assignment */
+            assignment: number;
+            /** Title */
+            title: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Tries */
+            tries: components["schemas"]["StudentTryResponse"][];
+        };
+        /**
+         * StudentTryResponse
+         * @description A try of a student, with why it missed.
+         */
+        StudentTryResponse: {
+            /** Submission */
+            submission: number;
+            /** Number */
+            number: number;
+            /**
+             * Handed In At
+             * Format: date-time
+             */
+            handed_in_at: string;
+            /** Late */
+            late: boolean;
+            mark: components["schemas"]["MarkResponse"];
+            /** Causes */
+            causes: string[];
+        };
+        /**
+         * SubmissionsResponse
          * @description What a class handed in for an exercise.
          */
-        SubmissionsView: {
+        SubmissionsResponse: {
             /** Assignment */
             assignment: number;
             /** Title */
@@ -5632,7 +5632,7 @@ export interface components {
              */
             due_at: string;
             /** Rows */
-            rows: components["schemas"]["StudentRowView"][];
+            rows: components["schemas"]["StudentRowResponse"][];
         };
         /**
          * Swing
@@ -5720,10 +5720,10 @@ export interface components {
             version: number;
         };
         /**
-         * TakenView
+         * TakenResponse
          * @description An object of the exercise, the handed-in one that was taken for it, and by what.
          */
-        TakenView: {
+        TakenResponse: {
             /** Target */
             target: string;
             /** Submitted */
@@ -5735,10 +5735,10 @@ export interface components {
             by: "choice" | "name" | "id" | "folded name" | "shape and size" | "place";
         };
         /**
-         * TaughtClassView
+         * TaughtClassResponse
          * @description A class that somebody teaches.
          */
-        TaughtClassView: {
+        TaughtClassResponse: {
             /** Id */
             id: number;
             /** Name */
@@ -5747,13 +5747,13 @@ export interface components {
             students: number;
         };
         /**
-         * TaughtExerciseView
+         * TaughtExerciseResponse
          * @description A row of an instructor's start page.
          *
          *     not_looked: how many newest submissions no instructor has opened; next_to_look: the one that waits longest. shared:
          *     the cause that most have, and how many do.
          */
-        TaughtExerciseView: {
+        TaughtExerciseResponse: {
             /** Assignment */
             assignment: number;
             /** Title */
@@ -5785,10 +5785,10 @@ export interface components {
             shared_by: number;
         };
         /**
-         * TextView
+         * TextResponse
          * @description Steps as text, a sentence a line.
          */
-        TextView: {
+        TextResponse: {
             /** Text */
             text: string;
         };
@@ -5853,10 +5853,10 @@ export interface components {
             apart: boolean;
         };
         /**
-         * TryView
+         * TryResponse
          * @description One of the times that a student handed something in for one exercise.
          */
-        TryView: {
+        TryResponse: {
             /** Submission */
             submission: number;
             /** Number */
@@ -5866,7 +5866,7 @@ export interface components {
              * Format: date-time
              */
             handed_in_at: string;
-            mark: components["schemas"]["MarkView"];
+            mark: components["schemas"]["MarkResponse"];
         };
         /**
          * Tube
@@ -5920,10 +5920,10 @@ export interface components {
             number: number;
         };
         /**
-         * VersionView
+         * VersionResponse
          * @description A published version, and the classes that it is set for among those that the one who looks teaches.
          */
-        VersionView: {
+        VersionResponse: {
             /** Id */
             id: number;
             /** Number */
@@ -5962,12 +5962,12 @@ export interface components {
             view: components["schemas"]["ViewDirections"];
         };
         /**
-         * WayView
+         * WayResponse
          * @description A way through the exercise, step by step, from its start.
          */
-        WayView: {
+        WayResponse: {
             /** Steps */
-            steps: components["schemas"]["StepView"][];
+            steps: components["schemas"]["StepResponse"][];
         };
         /**
          * Wedge
@@ -5987,10 +5987,10 @@ export interface components {
             ];
         };
         /**
-         * WhoView
+         * WhoResponse
          * @description A student, and one of her submissions.
          */
-        WhoView: {
+        WhoResponse: {
             /** Person */
             person: number;
             /** Name */
@@ -6018,10 +6018,10 @@ export interface components {
             };
         };
         /**
-         * WorkView
+         * WorkResponse
          * @description How far a student is with what is set. score, passed, late: of the try that counts, as far as that is told.
          */
-        WorkView: {
+        WorkResponse: {
             /**
              * State
              * @enum {string}
@@ -6107,7 +6107,7 @@ export interface components {
              */
             object: string | null;
             /** @default null */
-            newer: components["schemas"]["DraftView"] | null;
+            newer: components["schemas"]["DraftResponse"] | null;
         };
     };
     responses: never;
@@ -6133,7 +6133,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonView"];
+                    "application/json": components["schemas"]["PersonResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -6265,7 +6265,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonView"];
+                    "application/json": components["schemas"]["PersonResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -6649,7 +6649,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionView"][];
+                    "application/json": components["schemas"]["SessionResponse"][];
                 };
             };
             /** @description Unreadable request */
@@ -7177,7 +7177,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonView"];
+                    "application/json": components["schemas"]["PersonResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -7305,7 +7305,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClassesView"];
+                    "application/json": components["schemas"]["ClassesResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -7569,7 +7569,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClassPageView"];
+                    "application/json": components["schemas"]["ClassPageResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -7835,7 +7835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DoneListView"];
+                    "application/json": components["schemas"]["DoneListResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -7971,7 +7971,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RosterView"];
+                    "application/json": components["schemas"]["RosterResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -8107,7 +8107,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtInView"];
+                    "application/json": components["schemas"]["BroughtInResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -8243,7 +8243,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JoinCodeView"];
+                    "application/json": components["schemas"]["JoinCodeResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -8510,7 +8510,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SlipView"][];
+                    "application/json": components["schemas"]["SlipResponse"][];
                 };
             };
             /** @description Unreadable request */
@@ -9703,7 +9703,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SettingView"];
+                    "application/json": components["schemas"]["SettingResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -9973,7 +9973,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CarriedView"];
+                    "application/json": components["schemas"]["CarriedResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -10103,7 +10103,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BoardView"];
+                    "application/json": components["schemas"]["BoardResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -10234,7 +10234,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudentView"];
+                    "application/json": components["schemas"]["StudentResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -10626,7 +10626,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["InsightView"];
+                    "application/json": components["schemas"]["InsightResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -10886,7 +10886,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecheckView"] | null;
+                    "application/json": components["schemas"]["RecheckResponse"] | null;
                 };
             };
             /** @description Unreadable request */
@@ -11152,7 +11152,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecheckView"];
+                    "application/json": components["schemas"]["RecheckResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -11676,7 +11676,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HomeView"];
+                    "application/json": components["schemas"]["HomeResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -11806,7 +11806,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchView"];
+                    "application/json": components["schemas"]["BenchResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -12072,7 +12072,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DraftView"];
+                    "application/json": components["schemas"]["DraftResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -12208,7 +12208,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LookView"];
+                    "application/json": components["schemas"]["LookResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -12344,7 +12344,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewView"];
+                    "application/json": components["schemas"]["PreviewResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -12480,7 +12480,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SaidView"];
+                    "application/json": components["schemas"]["SaidResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -12616,7 +12616,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TextView"];
+                    "application/json": components["schemas"]["TextResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -12752,7 +12752,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LinesView"];
+                    "application/json": components["schemas"]["LinesResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -12888,7 +12888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeasuresView"];
+                    "application/json": components["schemas"]["MeasuresResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -13018,7 +13018,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SubmissionsView"];
+                    "application/json": components["schemas"]["SubmissionsResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -13284,7 +13284,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetView"];
+                    "application/json": components["schemas"]["SheetResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -13950,7 +13950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ResultView"];
+                    "application/json": components["schemas"]["ResultResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -14089,7 +14089,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FileView"];
+                    "application/json": components["schemas"]["FileResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -14224,7 +14224,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FileView"];
+                    "application/json": components["schemas"]["FileResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -15034,7 +15034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtView"];
+                    "application/json": components["schemas"]["BroughtResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -15162,7 +15162,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LibraryView"];
+                    "application/json": components["schemas"]["LibraryResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -15296,7 +15296,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CreatedView"];
+                    "application/json": components["schemas"]["CreatedResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -15426,7 +15426,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanView"];
+                    "application/json": components["schemas"]["PlanResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -15562,7 +15562,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedCardView"];
+                    "application/json": components["schemas"]["SavedCardResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -15698,7 +15698,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanView"];
+                    "application/json": components["schemas"]["PlanResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -15834,7 +15834,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanView"];
+                    "application/json": components["schemas"]["PlanResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -16098,7 +16098,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SharingView"];
+                    "application/json": components["schemas"]["SharingResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -16368,7 +16368,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckedView"];
+                    "application/json": components["schemas"]["CheckedResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -16498,7 +16498,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProposalsView"];
+                    "application/json": components["schemas"]["ProposalsResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -16628,7 +16628,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SoundnessView"];
+                    "application/json": components["schemas"]["SoundnessResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -16764,7 +16764,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PublishedView"];
+                    "application/json": components["schemas"]["PublishedResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -17290,7 +17290,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgedView"];
+                    "application/json": components["schemas"]["JudgedResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -17555,7 +17555,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WayView"];
+                    "application/json": components["schemas"]["WayResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -17686,7 +17686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeskView"];
+                    "application/json": components["schemas"]["DeskResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -17823,7 +17823,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DraftView"];
+                    "application/json": components["schemas"]["DraftResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -17960,7 +17960,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LookView"];
+                    "application/json": components["schemas"]["LookResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -18097,7 +18097,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewView"];
+                    "application/json": components["schemas"]["PreviewResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -18234,7 +18234,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SaidView"];
+                    "application/json": components["schemas"]["SaidResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -18371,7 +18371,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TextView"];
+                    "application/json": components["schemas"]["TextResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -18508,7 +18508,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LinesView"];
+                    "application/json": components["schemas"]["LinesResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -18645,7 +18645,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeasuresView"];
+                    "application/json": components["schemas"]["MeasuresResponse"];
                 };
             };
             /** @description Unreadable request */

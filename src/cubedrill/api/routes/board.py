@@ -18,10 +18,17 @@ from cubedrill.api.routes.desk import LARGEST_ID
 from cubedrill.api.routes.files import Bytes, sent
 from cubedrill.api.routes.setting import AssignmentId
 from cubedrill.core.values import Value
-from cubedrill.service import accounts, board, insight, marks, marks_out, rechecking
 from cubedrill.service.access import class_for
-from cubedrill.service.board_views import BoardView, ChangedView, InsightView, RecheckView, StudentView
 from cubedrill.service.errors import RefusedError
+from cubedrill.service.marks import board, export, insight, marks, rechecks
+from cubedrill.service.marks.responses import (
+    BoardResponse,
+    ChangedResponse,
+    InsightResponse,
+    RecheckResponse,
+    StudentResponse,
+)
+from cubedrill.service.people import accounts
 
 router = APIRouter(prefix="/classes", tags=["board"])
 insights = APIRouter(tags=["board"])
@@ -48,19 +55,19 @@ class Counted(Value):
 
 
 @router.get("/{class}/board")
-def get_board(class_id: ClassId, person: CurrentPerson, db: Database) -> BoardView:
+def get_board(class_id: ClassId, person: CurrentPerson, db: Database) -> BoardResponse:
     """A class: students by what is set."""
     return board.board_of(db, person, class_id)
 
 
 @router.get("/{class}/students/{student}")
-def get_student(class_id: ClassId, student: StudentId, person: CurrentPerson, db: Database) -> StudentView:
+def get_student(class_id: ClassId, student: StudentId, person: CurrentPerson, db: Database) -> StudentResponse:
     """A student with all that she handed in."""
     return board.student_in(db, person, class_id, student)
 
 
 @insights.get("/assignments/{assignment}/insight")
-def get_insight(assignment: AssignmentId, person: CurrentPerson, db: Database) -> InsightView:
+def get_insight(assignment: AssignmentId, person: CurrentPerson, db: Database) -> InsightResponse:
     """What the class gets wrong in one thing set."""
     return insight.insight(db, person, assignment)
 
@@ -72,45 +79,45 @@ def get_remarks(assignment: AssignmentId, person: CurrentPerson, db: Database) -
 
 
 @insights.get("/assignments/{assignment}/recheck")
-def get_newest_recheck(assignment: AssignmentId, person: CurrentPerson, db: Database) -> RecheckView | None:
+def get_newest_recheck(assignment: AssignmentId, person: CurrentPerson, db: Database) -> RecheckResponse | None:
     """What was last judged again of something set."""
-    return rechecking.newest_recheck(db, person, assignment)
+    return rechecks.newest_recheck(db, person, assignment)
 
 
 @insights.post("/assignments/{assignment}/recheck", status_code=201)
 def post_recheck(assignment: AssignmentId, body: AskRecheck, person: PersonWhoChanges, db: Database) -> Made:
     """Have everything judged again that was handed in for something set."""
-    return Made(id=rechecking.ask(db, person, assignment, body.version))
+    return Made(id=rechecks.ask(db, person, assignment, body.version))
 
 
 @insights.get("/rechecks/{recheck}")
-def get_recheck(recheck: RecheckId, person: CurrentPerson, db: Database) -> RecheckView:
+def get_recheck(recheck: RecheckId, person: CurrentPerson, db: Database) -> RecheckResponse:
     """How far judging again is, and what would change."""
-    return rechecking.recheck_of(db, person, recheck)
+    return rechecks.recheck_of(db, person, recheck)
 
 
 @insights.delete("/rechecks/{recheck}", status_code=204)
 def delete_recheck(recheck: RecheckId, person: PersonWhoChanges, db: Database) -> None:
     """Stop judging again."""
-    rechecking.cancel(db, person, recheck)
+    rechecks.cancel(db, person, recheck)
 
 
 @insights.post("/rechecks/{recheck}/acceptance")
 def post_acceptance(recheck: RecheckId, body: TakeRecheck, person: PersonWhoChanges, db: Database) -> Counted:
     """Let what was judged again count."""
-    return Counted(count=rechecking.take(db, person, recheck, body.submissions))
+    return Counted(count=rechecks.take(db, person, recheck, body.submissions))
 
 
 @insights.get("/assignments/{assignment}/marks", response_class=Bytes)
 def get_exercise_marks(assignment: AssignmentId, person: CurrentPerson, db: Database) -> Response:
     """Every check of something set as a table."""
-    return sent(marks_out.exercise_marks(db, person, assignment))
+    return sent(export.exercise_marks(db, person, assignment))
 
 
 @router.get("/{class}/marks", response_class=Bytes)
-def get_marks(class_id: ClassId, kind: marks_out.Kind, person: CurrentPerson, db: Database) -> Response:
+def get_marks(class_id: ClassId, kind: export.Kind, person: CurrentPerson, db: Database) -> Response:
     """The marks of a class as a file."""
-    return sent(marks_out.class_marks(db, person, class_id, kind))
+    return sent(export.class_marks(db, person, class_id, kind))
 
 
 @router.get("/{class}/live", response_class=StreamingResponse, responses={200: {"content": {"text/event-stream": {}}}})
@@ -125,7 +132,7 @@ async def get_live(class_id: ClassId, request: Request) -> Response:
         with Session(engine) as db:
             class_for(db, current_person(accounts.signed_in(db, token, datetime.now(UTC))), class_id)
 
-    def read(changed: set[Key]) -> ChangedView | None:
+    def read(changed: set[Key]) -> ChangedResponse | None:
         try:
             with Session(engine) as db:
                 person = accounts.signed_in(db, token, datetime.now(UTC)).person

@@ -12,16 +12,16 @@ from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.routes.desk import LARGEST_ID
 from cubedrill.core.values import Value
 from cubedrill.formats.roster import LONGEST, MOST_ROWS, Entry
-from cubedrill.service import classrooms, members
-from cubedrill.service.class_views import (
-    BroughtInView,
-    ClassesView,
-    ClassPageView,
-    DoneListView,
-    JoinCodeView,
+from cubedrill.service.people import classes, members
+from cubedrill.service.people.responses import (
+    BroughtInResponse,
+    ClassesResponse,
+    ClassPageResponse,
+    DoneListResponse,
+    JoinCodeResponse,
     Role,
-    RosterView,
-    SlipView,
+    RosterResponse,
+    SlipResponse,
 )
 
 router = APIRouter(prefix="/classes", tags=["classes"])
@@ -125,27 +125,27 @@ def decline(class_id: ClassId, person: PersonWhoChanges, db: Database) -> None:
 
 
 @router.get("")
-def get_classes(person: CurrentPerson, db: Database) -> ClassesView:
+def get_classes(person: CurrentPerson, db: Database) -> ClassesResponse:
     """The classes that I teach."""
-    return classrooms.classes_of(db, person)
+    return classes.classes_of(db, person)
 
 
 @router.post("", status_code=201)
 def post_class(body: ClassBody, person: PersonWhoChanges, db: Database) -> Made:
     """Make a class."""
-    return Made(id=classrooms.make(db, person, body.name, body.time_zone))
+    return Made(id=classes.make(db, person, body.name, body.time_zone))
 
 
 @router.get("/{class}")
-def get_class(class_id: ClassId, person: CurrentPerson, db: Database) -> ClassPageView:
+def get_class(class_id: ClassId, person: CurrentPerson, db: Database) -> ClassPageResponse:
     """A class with its people."""
-    return classrooms.class_view(db, person, class_id, datetime.now(UTC))
+    return classes.class_view(db, person, class_id, datetime.now(UTC))
 
 
 @router.put("/{class}", status_code=204)
 def put_class(class_id: ClassId, body: ClassBody, person: PersonWhoChanges, db: Database) -> None:
     """Give a class another name or time zone."""
-    classrooms.change(db, person, class_id, body.name, body.time_zone)
+    classes.change(db, person, class_id, body.name, body.time_zone)
 
 
 @router.get("/{class}/done")
@@ -154,27 +154,27 @@ def get_done(
     person: CurrentPerson,
     db: Database,
     before: Annotated[int | None, Query(ge=1, le=LARGEST_ID)] = None,
-) -> DoneListView:
+) -> DoneListResponse:
     """What was done in a class."""
-    return classrooms.done_in(db, person, class_id, before)
+    return classes.done_in(db, person, class_id, before)
 
 
 @router.post("/{class}/roster/preview")
-def preview_roster(class_id: ClassId, body: RosterBody, person: PersonWhoChanges, db: Database) -> RosterView:
+def preview_roster(class_id: ClassId, body: RosterBody, person: PersonWhoChanges, db: Database) -> RosterResponse:
     """What a list of people would do. Nothing is done."""
     return members.preview(db, person, class_id, body.sent())
 
 
 @router.post("/{class}/roster", status_code=201)
-def post_roster(class_id: ClassId, body: RosterBody, person: PersonWhoChanges, db: Database) -> BroughtInView:
+def post_roster(class_id: ClassId, body: RosterBody, person: PersonWhoChanges, db: Database) -> BroughtInResponse:
     """Bring people in; answers with the slips of who is new, this once."""
     return members.bring_in(db, person, class_id, body.sent(), datetime.now(UTC))
 
 
 @router.post("/{class}/codes", status_code=201)
-def post_code(class_id: ClassId, body: CodeBody, person: PersonWhoChanges, db: Database) -> JoinCodeView:
+def post_code(class_id: ClassId, body: CodeBody, person: PersonWhoChanges, db: Database) -> JoinCodeResponse:
     """Make a code by which students come in by themselves."""
-    return classrooms.open_by_code(db, person, class_id, body.minutes, datetime.now(UTC))
+    return classes.open_by_code(db, person, class_id, body.minutes, datetime.now(UTC))
 
 
 @router.delete("/{class}/codes/{code}", status_code=204)
@@ -182,11 +182,11 @@ def delete_code(
     class_id: ClassId, code: Annotated[str, Path(pattern="^[A-Z0-9]{1,20}$")], person: PersonWhoChanges, db: Database
 ) -> None:
     """End a code."""
-    classrooms.end_code(db, person, class_id, code, datetime.now(UTC))
+    classes.end_code(db, person, class_id, code, datetime.now(UTC))
 
 
 @router.post("/{class}/slips", status_code=201)
-def post_slips(class_id: ClassId, body: PeopleBody, person: PersonWhoChanges, db: Database) -> list[SlipView]:
+def post_slips(class_id: ClassId, body: PeopleBody, person: PersonWhoChanges, db: Database) -> list[SlipResponse]:
     """Give people new one-time passwords."""
     return list(members.new_slips(db, person, class_id, body.people, datetime.now(UTC)))
 

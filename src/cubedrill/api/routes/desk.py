@@ -11,10 +11,11 @@ from cubedrill.core.scene.measuring import Asked
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.steps import StepList
 from cubedrill.core.values import Value
-from cubedrill.service import desks, measures, text
-from cubedrill.service.desks import Desk
-from cubedrill.service.draft import DraftSteps
-from cubedrill.service.views import DraftView, LinesView, LookView, MeasuresView, PreviewView, SaidView, TextView
+from cubedrill.service.drafts import DraftSteps
+from cubedrill.service.responses import DraftResponse, PreviewResponse
+from cubedrill.service.work import editing, measures, text
+from cubedrill.service.work.editing import StepEditor
+from cubedrill.service.work.responses import LinesResponse, LookResponse, MeasuresResponse, SaidResponse, TextResponse
 
 
 def _no_bool(value: Any) -> Any:
@@ -80,41 +81,41 @@ class SaveDraft(WorkBody):
     known: Count = 0
 
 
-def add_desk_routes(router: APIRouter, place: str, desk_of: Callable[..., Desk]) -> None:
+def add_desk_routes(router: APIRouter, place: str, desk_of: Callable[..., StepEditor]) -> None:
     """Add what can be done at a desk; desk_of: the dependency that finds it from the path and who asks."""
-    at = Annotated[Desk, Depends(desk_of)]
+    at = Annotated[StepEditor, Depends(desk_of)]
 
     @router.put(place + "/draft")
-    def put_draft(desk: at, body: SaveDraft) -> DraftView:
+    def put_draft(desk: at, body: SaveDraft) -> DraftResponse:
         """Save my steps; a stale revision is refused with the newer draft in the answer."""
-        return desks.save(desk, body.revision, desks.Sent(body.work(), body.known))
+        return editing.save(desk, body.revision, editing.Sent(body.work(), body.known))
 
     @router.post(place + "/look")
-    def post_look(desk: at, body: WorkBody) -> LookView:
+    def post_look(desk: at, body: WorkBody) -> LookResponse:
         """The scene after some steps: checks and numbers. Nothing is saved."""
-        return desks.look(desk, body.work())
+        return editing.look(desk, body.work())
 
     @router.post(place + "/preview")
-    def post_preview(desk: at, body: WorkBody) -> PreviewView:
+    def post_preview(desk: at, body: WorkBody) -> PreviewResponse:
         """What the last of these steps would do. Nothing is saved."""
-        return desks.preview(desk, body.work())
+        return editing.preview(desk, body.work())
 
     @router.post(place + "/say")
-    def post_say(desk: at, body: SayBody) -> SaidView:
+    def post_say(desk: at, body: SayBody) -> SaidResponse:
         """A line of text read as a step in the scene after these steps. Nothing is saved."""
         return text.say(desk, body.work(), (body.line, body.view))
 
     @router.post(place + "/text")
-    def post_text(desk: at, body: WorkBody) -> TextView:
+    def post_text(desk: at, body: WorkBody) -> TextResponse:
         """These steps as text."""
         return text.written(desk, body.work())
 
     @router.post(place + "/lines")
-    def post_lines(desk: at, body: LinesBody) -> LinesView:
+    def post_lines(desk: at, body: LinesBody) -> LinesResponse:
         """A text read as steps, line by line. Nothing is saved."""
         return text.lines_of(desk, body.text)
 
     @router.post(place + "/measures")
-    def post_measures(desk: at, body: MeasuresBody) -> MeasuresView:
+    def post_measures(desk: at, body: MeasuresBody) -> MeasuresResponse:
         """What is measured in the scene after these steps. Nothing is saved."""
         return measures.measures(desk, body.work(), body.asked)

@@ -18,9 +18,11 @@ from cubedrill.core.judging.submission import Choices
 from cubedrill.core.values import Value
 from cubedrill.formats.converting import WRITTEN
 from cubedrill.formats.imported import cleaned
-from cubedrill.service import files, taking
-from cubedrill.service.views import FileView
-from cubedrill.service.workshop_views import BroughtView
+from cubedrill.service.downloads import Download, ExportFormat
+from cubedrill.service.plans import scenes as plan_scenes
+from cubedrill.service.plans.responses import BroughtResponse
+from cubedrill.service.work import files, scenes
+from cubedrill.service.work.responses import FileResponse
 
 BYTES: Final = "application/octet-stream"
 
@@ -72,11 +74,11 @@ def _end(kind: str) -> str:
 KindOfFile = Annotated[str, Query(max_length=20), AfterValidator(_end)]
 
 
-def _as(kind: KindOfFile, chosen: AnyChosen) -> taking.As:
-    return taking.As(kind, chosen)
+def _export(kind: KindOfFile, chosen: AnyChosen) -> ExportFormat:
+    return ExportFormat(kind, chosen)
 
 
-As = Annotated[taking.As, Depends(_as)]
+Export = Annotated[ExportFormat, Depends(_export)]
 
 
 def _sent(name: Annotated[FileName, Query()], order: Annotated[int, Query(ge=0, le=LARGEST_ID)] = 0) -> tuple[str, int]:
@@ -87,7 +89,9 @@ Sent = Annotated[tuple[str, int], Depends(_sent)]
 
 
 @router.post("/assignments/{assignment}/files", status_code=201)
-def post_file(assignment: AssignmentId, sent: Sent, body: Content, person: PersonWhoChanges, db: Database) -> FileView:
+def post_file(
+    assignment: AssignmentId, sent: Sent, body: Content, person: PersonWhoChanges, db: Database
+) -> FileResponse:
     """Send a file with my work; it is kept until another one comes or it is handed in.
 
     order: grows with each file that I send, so that one that comes late does not replace a later one.
@@ -98,7 +102,7 @@ def post_file(assignment: AssignmentId, sent: Sent, body: Content, person: Perso
 @router.get("/assignments/{assignment}/files/{file}")
 def get_file(
     assignment: AssignmentId, file: FileId, chosen: AnyChosen, person: CurrentPerson, db: Database
-) -> FileView:
+) -> FileResponse:
     """What is in a file that I sent, in conventions of choice where it says none."""
     return files.look_at_file(db, person, assignment, file, chosen)
 
@@ -113,39 +117,43 @@ def post_file_submission(
 
 
 @router.get("/assignments/{assignment}/scenes/{which}", response_class=Bytes)
-def get_scene(assignment: AssignmentId, which: taking.Own, as_: As, person: CurrentPerson, db: Database) -> Response:
+def get_scene(
+    assignment: AssignmentId, which: scenes.Own, export: Export, person: CurrentPerson, db: Database
+) -> Response:
     """The start, the target or my own work as a file of any kind."""
-    return sent(taking.take_assignment(db, person, assignment, which, as_))
+    return sent(scenes.take_assignment(db, person, assignment, which, export))
 
 
 @router.get("/submissions/{submission}/scene", response_class=Bytes)
-def get_submission_scene(submission: SubmissionId, as_: As, person: CurrentPerson, db: Database) -> Response:
+def get_submission_scene(submission: SubmissionId, export: Export, person: CurrentPerson, db: Database) -> Response:
     """What was handed in as a file of any kind."""
-    return sent(taking.take_submission(db, person, submission, as_))
+    return sent(scenes.take_submission(db, person, submission, export))
 
 
 @router.get("/submissions/{submission}/file", response_class=Bytes)
 def get_submission_file(submission: SubmissionId, person: CurrentPerson, db: Database) -> Response:
     """The file that a submission came as, as it came."""
     file = files.file_of(db, person, submission)
-    return sent(taking.Taken(file.name, file.content))
+    return sent(Download(file.name, file.content))
 
 
 @router.get("/plans/{plan}/scenes/{which}", response_class=Bytes)
-def get_plan_scene(plan: PlanId, which: taking.Given, as_: As, person: CurrentPerson, db: Database) -> Response:
+def get_plan_scene(
+    plan: PlanId, which: plan_scenes.Given, export: Export, person: CurrentPerson, db: Database
+) -> Response:
     """What a plan gives or wants as a file of any kind."""
-    return sent(taking.take_plan(db, person, plan, which, as_))
+    return sent(plan_scenes.take_plan(db, person, plan, which, export))
 
 
 @router.post("/plans/files", status_code=201)
 def post_plan_file(
     name: Annotated[FileName, Query()], body: Content, person: PersonWhoChanges, db: Database
-) -> BroughtView:
+) -> BroughtResponse:
     """Make a plan with what is in a scene file."""
-    return files.bring_scene(db, person, name, body)
+    return plan_scenes.bring_scene(db, person, name, body)
 
 
-def sent(taken: taking.Taken) -> Response:
+def sent(download: Download) -> Response:
     """A file that the browser saves and never shows (RFC 6266)."""
-    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(taken.name)}"}
-    return Bytes(taken.content, headers=headers)
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(download.name)}"}
+    return Bytes(download.content, headers=headers)

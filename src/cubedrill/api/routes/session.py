@@ -20,9 +20,9 @@ from cubedrill.api.access import (
 )
 from cubedrill.core.values import Value
 from cubedrill.formats.roster import LONGEST, SIGN_IN
-from cubedrill.service import accounts, classrooms
-from cubedrill.service.class_views import SessionView
-from cubedrill.service.views import PersonView
+from cubedrill.service.people import accounts, classes
+from cubedrill.service.people.responses import SessionResponse
+from cubedrill.service.responses import PersonResponse
 
 router = APIRouter(prefix="/session", tags=["session"])
 
@@ -70,12 +70,12 @@ class SignIn(Value):
 
 
 @router.post("", status_code=201, dependencies=[Depends(same_origin)])
-def sign_in(body: SignIn, request: Request, response: Response, db: Database, at: CameFrom) -> PersonView:
+def sign_in(body: SignIn, request: Request, response: Response, db: Database, at: CameFrom) -> PersonResponse:
     """Sign in: sets the session cookie, answers with the token that changes must carry."""
     return _begun(accounts.sign_in(db, body.sign_in, body.password, at, datetime.now(UTC)), request, response, db)
 
 
-def _begun(made: tuple[str, PersonView], request: Request, response: Response, db: Database) -> PersonView:
+def _begun(made: tuple[str, PersonResponse], request: Request, response: Response, db: Database) -> PersonResponse:
     """Set the cookie of a session that begins, and end the one that the browser had."""
     token, person = made
     accounts.end_session(db, session_cookie(request))
@@ -87,7 +87,7 @@ def _begun(made: tuple[str, PersonView], request: Request, response: Response, d
 
 
 @router.get("")
-def who(session: CurrentSession) -> PersonView:
+def who(session: CurrentSession) -> PersonResponse:
     """Who is signed in."""
     return accounts.person_view(session, session.person)
 
@@ -107,7 +107,7 @@ def end_others(session: SessionThatChanges, db: Database) -> None:
 
 
 @router.get("/all")
-def get_sessions(session: CurrentSession, db: Database) -> list[SessionView]:
+def get_sessions(session: CurrentSession, db: Database) -> list[SessionResponse]:
     """Where I am signed in."""
     return list(accounts.sessions_of(db, session, datetime.now(UTC)))
 
@@ -127,11 +127,11 @@ def put_password(body: ChoosePassword, session: SessionThatChanges, db: Database
 @router.post("/class", status_code=201)
 def join(body: Join, person: PersonWhoChanges, db: Database, at: CameFrom) -> Joined:
     """Come into a class by its code."""
-    return Joined(class_id=classrooms.join(db, person, body.code, at, datetime.now(UTC)))
+    return Joined(class_id=classes.join(db, person, body.code, at, datetime.now(UTC)))
 
 
 @router.post("/new", status_code=201, dependencies=[Depends(same_origin)])
-def join_as_new(body: JoinAsNew, request: Request, response: Response, db: Database, at: CameFrom) -> PersonView:
+def join_as_new(body: JoinAsNew, request: Request, response: Response, db: Database, at: CameFrom) -> PersonResponse:
     """Come into a class by its code as somebody new, who is signed in then."""
     who = (body.name, body.sign_in, body.password)
-    return _begun(classrooms.join_as_new(db, body.code, who, at, datetime.now(UTC)), request, response, db)
+    return _begun(classes.join_as_new(db, body.code, who, at, datetime.now(UTC)), request, response, db)

@@ -11,8 +11,8 @@ from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.routes.classes import ClassId, Id, Made
 from cubedrill.api.routes.desk import LARGEST_ID
 from cubedrill.core.values import Value
-from cubedrill.service import setting
-from cubedrill.service.class_views import CarriedView, SettingView
+from cubedrill.service.assignments import settings
+from cubedrill.service.assignments.responses import CarriedResponse, SettingResponse
 
 router = APIRouter(tags=["setting"])
 AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
@@ -28,15 +28,15 @@ class SettingBody(Value):
     opens: NaiveDatetime | None = None
     due: NaiveDatetime
     tries: Annotated[int, Field(ge=1, le=MOST_TRIES)] | None = None
-    counts: setting.Counts = "best"
-    told: setting.Told | None = None
-    told_when: setting.ToldWhen = "at once"
+    counts: settings.Counts = "best"
+    told: settings.Told | None = None
+    told_when: settings.ToldWhen = "at once"
     late_counts: bool = True
     drafts_shown: bool = False
 
-    def as_set(self) -> setting.Setting:
+    def as_set(self) -> settings.Setting:
         """Return what the service works with."""
-        return setting.Setting(**{name: getattr(self, name) for name in SettingBody.model_fields})
+        return settings.Setting(**{name: getattr(self, name) for name in SettingBody.model_fields})
 
 
 class SetBody(SettingBody):
@@ -54,22 +54,22 @@ class TakeVersion(Value):
 @router.post("/classes/{class}/assignments", status_code=201)
 def post_assignment(class_id: ClassId, body: SetBody, person: PersonWhoChanges, db: Database) -> Made:
     """Set a version for a class."""
-    return Made(id=setting.set_for_class(db, person, class_id, body.version, body.as_set()))
+    return Made(id=settings.set_for_class(db, person, class_id, body.version, body.as_set()))
 
 
 @router.get("/assignments/{assignment}/setting")
-def get_setting(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SettingView:
+def get_setting(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SettingResponse:
     """How something is set."""
-    return setting.setting_of(db, person, assignment)
+    return settings.setting_of(db, person, assignment)
 
 
 @router.put("/assignments/{assignment}/setting", status_code=204)
 def put_setting(assignment: AssignmentId, body: SettingBody, person: PersonWhoChanges, db: Database) -> None:
     """Change how something is set."""
-    setting.change_setting(db, person, assignment, body.as_set())
+    settings.change_setting(db, person, assignment, body.as_set())
 
 
 @router.put("/assignments/{assignment}/version")
-def put_version(assignment: AssignmentId, body: TakeVersion, person: PersonWhoChanges, db: Database) -> CarriedView:
+def put_version(assignment: AssignmentId, body: TakeVersion, person: PersonWhoChanges, db: Database) -> CarriedResponse:
     """Put another version of the exercise in the place of the one that is set."""
-    return setting.take_version(db, person, assignment, body.version)
+    return settings.take_version(db, person, assignment, body.version)

@@ -11,16 +11,14 @@ from pydantic import Field, StringConstraints, model_validator
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.routes.desk import LARGEST_ID, Count, Svg, add_desk_routes
 from cubedrill.core.values import Identifier, Number, Value
-from cubedrill.service import bench, home, library, marks, review, sheets
-from cubedrill.service.desks import Desk
-from cubedrill.service.views import (
-    BenchView,
-    HomeView,
-    ResultView,
-    SheetSent,
-    SheetView,
-    SubmissionsView,
-)
+from cubedrill.service.marks import marks, review
+from cubedrill.service.marks.responses import ResultResponse, SubmissionsResponse
+from cubedrill.service.news import home
+from cubedrill.service.news.responses import HomeResponse
+from cubedrill.service.plans import library
+from cubedrill.service.work import bench, sheets
+from cubedrill.service.work.editing import StepEditor
+from cubedrill.service.work.responses import BenchResponse, SheetResponse, SheetSent
 
 router = APIRouter(tags=["work"])
 AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
@@ -67,13 +65,13 @@ class ReviewBody(Value):
 
 
 @router.get("/home")
-def get_home(person: CurrentPerson, db: Database) -> HomeView:
+def get_home(person: CurrentPerson, db: Database) -> HomeResponse:
     """What is set for me, and what I have set."""
     return home.home_of(db, person)
 
 
 @router.get("/assignments/{assignment}/bench")
-def get_bench(assignment: AssignmentId, person: CurrentPerson, db: Database) -> BenchView:
+def get_bench(assignment: AssignmentId, person: CurrentPerson, db: Database) -> BenchResponse:
     """The exercise with my draft."""
     return bench.open_bench(db, person, assignment)
 
@@ -84,7 +82,7 @@ def get_drawing(assignment: AssignmentId, person: CurrentPerson, db: Database) -
     return Svg(library.set_drawing(db, person, assignment), headers={"Cache-Control": "private, max-age=3600"})
 
 
-def _desk(assignment: AssignmentId, person: PersonWhoChanges, db: Database) -> Desk:
+def _desk(assignment: AssignmentId, person: PersonWhoChanges, db: Database) -> StepEditor:
     return bench.desk_of(db, person, assignment)
 
 
@@ -98,7 +96,7 @@ def post_submission(assignment: AssignmentId, body: HandIn, person: PersonWhoCha
 
 
 @router.get("/assignments/{assignment}/sheet")
-def get_sheet(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SheetView:
+def get_sheet(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SheetResponse:
     """The exercise with my sheet of typed values."""
     return sheets.open_sheet(db, person, assignment)
 
@@ -117,7 +115,7 @@ def post_sheet(assignment: AssignmentId, body: HandIn, person: PersonWhoChanges,
 
 
 @router.get("/assignments/{assignment}/submissions")
-def get_submissions(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SubmissionsView:
+def get_submissions(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SubmissionsResponse:
     """What the class handed in."""
     return review.class_submissions(db, person, assignment)
 
@@ -135,6 +133,6 @@ def post_looked(submission: SubmissionId, person: PersonWhoChanges, db: Database
 
 
 @router.get("/submissions/{submission}")
-def get_submission(submission: SubmissionId, person: CurrentPerson, db: Database) -> ResultView:
+def get_submission(submission: SubmissionId, person: CurrentPerson, db: Database) -> ResultResponse:
     """A checked submission."""
     return review.result_of(db, person, submission)

@@ -16,25 +16,26 @@ from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.values import Value
-from cubedrill.service import library, publishing, sharing, trial, workshop
 from cubedrill.service.access import Right
-from cubedrill.service.desks import Desk
-from cubedrill.service.views import JudgedView
-from cubedrill.service.workshop_views import (
-    CheckedView,
-    CreatedView,
-    DeskView,
-    LibraryView,
+from cubedrill.service.marks.responses import JudgedResponse
+from cubedrill.service.plans import library, publishing, sharing, trial
+from cubedrill.service.plans import plan as workshop
+from cubedrill.service.plans.responses import (
+    CheckedResponse,
+    CreatedResponse,
+    DeskResponse,
+    LibraryResponse,
     Part,
-    PlanView,
-    ProposalsView,
-    PublishedView,
-    SavedCardView,
-    SeenView,
-    SharingView,
-    SoundnessView,
-    WayView,
+    PlanResponse,
+    ProposalsResponse,
+    PublishedResponse,
+    SavedCardResponse,
+    SeenResponse,
+    SharingResponse,
+    SoundnessResponse,
+    WayResponse,
 )
+from cubedrill.service.work.editing import StepEditor
 
 router = APIRouter(tags=["workshop"])
 PlanId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
@@ -68,7 +69,7 @@ class SaveCard(Value):
 class ChangeConventions(Value):
     """Other conventions, what stays as it is, and the revisions that were looked at."""
 
-    seen: SeenView
+    seen: SeenResponse
     conventions: Conventions
     keep: Keep
 
@@ -76,7 +77,7 @@ class ChangeConventions(Value):
 class FreezeTarget(Value):
     """The revisions that were looked at."""
 
-    seen: SeenView
+    seen: SeenResponse
 
 
 class Standing(Value):
@@ -133,43 +134,43 @@ class SetFor(SettingBody):
 class PublishPlan(Value):
     """The revisions that were looked at, and the class that it is set for."""
 
-    seen: SeenView
+    seen: SeenResponse
     set_for: SetFor | None = None
 
 
 @router.get("/plans")
-def get_plans(person: CurrentPerson, db: Database) -> LibraryView:
+def get_plans(person: CurrentPerson, db: Database) -> LibraryResponse:
     """All plans and published exercises that I may see."""
     return library.library_of(db, person)
 
 
 @router.post("/plans", status_code=201)
-def post_plan(body: CreatePlan, person: PersonWhoChanges, db: Database) -> CreatedView:
+def post_plan(body: CreatePlan, person: PersonWhoChanges, db: Database) -> CreatedResponse:
     """Make a plan: empty, or as a version, another plan or an exercise."""
     origin = workshop.Origin(body.title, body.from_version, body.from_plan, body.exercise, copy=body.copy_of_it)
     return workshop.create(db, person, origin)
 
 
 @router.get("/plans/{plan}")
-def get_plan(plan: PlanId, person: CurrentPerson, db: Database) -> PlanView:
+def get_plan(plan: PlanId, person: CurrentPerson, db: Database) -> PlanResponse:
     """A plan without its steps."""
     return workshop.open_plan(db, person, plan)
 
 
 @router.put("/plans/{plan}/card")
-def put_card(plan: PlanId, body: SaveCard, person: PersonWhoChanges, db: Database) -> SavedCardView:
+def put_card(plan: PlanId, body: SaveCard, person: PersonWhoChanges, db: Database) -> SavedCardResponse:
     """Save what is said of a plan beside its steps; a stale revision is refused."""
     return workshop.save_card(db, person, plan, body.revision, body.card)
 
 
 @router.put("/plans/{plan}/conventions")
-def put_conventions(plan: PlanId, body: ChangeConventions, person: PersonWhoChanges, db: Database) -> PlanView:
+def put_conventions(plan: PlanId, body: ChangeConventions, person: PersonWhoChanges, db: Database) -> PlanResponse:
     """Put a plan into other conventions, with the same picture or the same numbers."""
     return workshop.change_conventions(db, person, plan, body.seen, (body.conventions, body.keep))
 
 
 @router.put("/plans/{plan}/target")
-def put_target(plan: PlanId, body: FreezeTarget, person: PersonWhoChanges, db: Database) -> PlanView:
+def put_target(plan: PlanId, body: FreezeTarget, person: PersonWhoChanges, db: Database) -> PlanResponse:
     """Make where the reference leads the plan's own target."""
     return workshop.freeze_target(db, person, plan, body.seen)
 
@@ -181,7 +182,7 @@ def put_standing(plan: PlanId, body: Standing, person: PersonWhoChanges, db: Dat
 
 
 @router.get("/plans/{plan}/sharing")
-def get_sharing(plan: PlanId, person: CurrentPerson, db: Database) -> SharingView:
+def get_sharing(plan: PlanId, person: CurrentPerson, db: Database) -> SharingResponse:
     """With whom a plan of mine is shared, and whom I can share it with."""
     return sharing.sharing_of(db, person, plan)
 
@@ -194,25 +195,25 @@ def put_sharing(plan: PlanId, body: SharingBody, person: PersonWhoChanges, db: D
 
 
 @router.post("/plans/{plan}/checks")
-def post_checks(plan: PlanId, body: TryChecks, person: PersonWhoChanges, db: Database) -> CheckedView:
+def post_checks(plan: PlanId, body: TryChecks, person: PersonWhoChanges, db: Database) -> CheckedResponse:
     """How these checks would judge the reference and every typical mistake. Nothing is saved."""
     return workshop.try_checks(db, person, plan, body.checks, body.apart)
 
 
 @router.get("/plans/{plan}/proposals")
-def get_proposals(plan: PlanId, person: CurrentPerson, db: Database) -> ProposalsView:
+def get_proposals(plan: PlanId, person: CurrentPerson, db: Database) -> ProposalsResponse:
     """Checks proposed from what the reference changes."""
     return workshop.proposed(db, person, plan)
 
 
 @router.get("/plans/{plan}/soundness")
-def get_soundness(plan: PlanId, person: CurrentPerson, db: Database) -> SoundnessView:
+def get_soundness(plan: PlanId, person: CurrentPerson, db: Database) -> SoundnessResponse:
     """What is unsound, and what publishing would change."""
     return publishing.soundness(db, person, plan)
 
 
 @router.post("/plans/{plan}/versions", status_code=201)
-def post_version(plan: PlanId, body: PublishPlan, person: PersonWhoChanges, db: Database) -> PublishedView:
+def post_version(plan: PlanId, body: PublishPlan, person: PersonWhoChanges, db: Database) -> PublishedResponse:
     """Publish a plan as the next version, and set it for a class."""
     asked = body.set_for
     set_for = None if asked is None else (asked.class_id, asked.as_set())
@@ -239,7 +240,7 @@ def get_drawing(version: VersionId, person: CurrentPerson, db: Database) -> Resp
 
 
 @router.post("/plans/{plan}/trial/result")
-def post_trial(plan: PlanId, person: PersonWhoChanges, db: Database) -> JudgedView:
+def post_trial(plan: PlanId, person: PersonWhoChanges, db: Database) -> JudgedResponse:
     """What a student would be told of my trial. Nothing is kept."""
     return trial.tried(db, person, plan)
 
@@ -253,18 +254,18 @@ def post_mistake(plan: PlanId, body: TakeMistake, person: PersonWhoChanges, db: 
 @router.get("/plans/{plan}/mistakes/{number}")
 def get_mistake(
     plan: PlanId, number: Annotated[int, Path(ge=0, le=LARGEST_ID)], person: CurrentPerson, db: Database
-) -> WayView:
+) -> WayResponse:
     """The reference with a typical mistake in it, step by step."""
     return trial.mistaken(db, person, plan, number)
 
 
 @router.get("/plans/{plan}/{part}")
-def get_part(plan: PlanId, part: Part, person: CurrentPerson, db: Database) -> DeskView:
+def get_part(plan: PlanId, part: Part, person: CurrentPerson, db: Database) -> DeskResponse:
     """A part of a plan at which steps are done: its stage, its reference, or a trial of one's own."""
     return workshop.open_part(db, person, plan, part)
 
 
-def _desk(plan: PlanId, part: Part, person: PersonWhoChanges, db: Database) -> Desk:
+def _desk(plan: PlanId, part: Part, person: PersonWhoChanges, db: Database) -> StepEditor:
     return workshop.desk_of(db, person, plan, part)
 
 

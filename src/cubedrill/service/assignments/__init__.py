@@ -1,0 +1,1 @@
+"""Assigning a version to a class: dates, attempts, feedback."""

@@ -1,0 +1,43 @@
+"""Why a submission missed, where that takes longer than its verdict: worked out afterwards, by whoever is free.
+
+The database is the queue: what is not explained yet is marked so, and one at a time takes it, whatever dies meanwhile.
+"""
+
+from __future__ import annotations
+
+import logging
+from typing import Final
+
+from sqlalchemy import Engine
+
+from cubedrill.core.judging.causes.effort import MOST
+from cubedrill.core.judging.judge import judge_within
+from cubedrill.core.judging.verdict import Report
+from cubedrill.service.marks.marks import keep_report, report_of
+from cubedrill.service.prepared import exercise_of
+from cubedrill.store.live import told_after
+from cubedrill.store.marks import unexplained
+from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.tables import StoredSubmission
+
+_LOG: Final = logging.getLogger(__name__)
+
+
+def explain_next(engine: Engine) -> bool:
+    """Explain the oldest submission that is not explained yet; return whether there was one."""
+    with told_after(engine) as db:
+        submission = unexplained(db)
+        if submission is None:
+            return False
+        keep_report(db, submission, _explained(submission), explained=True)
+        return True
+
+
+def _explained(submission: StoredSubmission) -> Report:
+    """The report with its causes; as it was where a fault is met, so that the next ones have their turn."""
+    try:
+        document = SUBMISSION.read(submission.document, submission.shape)
+        return judge_within(exercise_of(submission).explainer, document, MOST)[0]
+    except Exception:
+        _LOG.exception("submission %s could not be explained", submission.id)
+        return report_of(submission)

@@ -1,0 +1,132 @@
+"""Taking marks away: of a class as a table, a workbook, for other programs, or with everything as a folder."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any, Final, Literal
+
+from sqlalchemy.orm import Session
+
+from cubedrill.formats.marks import Cell, Column, Row, as_csv, marks_csv, marks_xlsx, one_roster, zipped
+from cubedrill.service.access import assignment_for, class_for
+from cubedrill.service.downloads import Download
+from cubedrill.service.people.classes import note
+from cubedrill.service.prepared import exercise_set
+from cubedrill.store import classes, marks, submissions
+from cubedrill.store.tables import Assignment, Classroom, Person
+
+Kind = Literal["csv", "xlsx", "oneroster", "folder"]
+
+
+def class_marks(db: Session, person: Person, class_id: int, kind: Kind) -> Download:
+    """Return the marks of a class as a file to an instructor of it."""
+    classroom = class_for(db, person, class_id)
+    items = classes.assignments_in(db, class_id)
+    columns = [Column(i.id, exercise_set(i).exercise.title, i.due_at, i.opens_at) for i in items]
+    rows = _rows(db, class_id, items)
+    note(db, person, "marks taken away", class_id, kind=kind)
+    stem = _stem(classroom.name)
+    match kind:
+        case "csv":
+            return Download(f"{stem}-marks.csv", marks_csv(columns, rows))
+        case "xlsx":
+            return Download(f"{stem}-marks.xlsx", marks_xlsx(columns, rows))
+        case "oneroster":
+            return Download(f"{stem}-oneroster.zip", one_roster(f"class-{class_id}", columns, rows))
+        case "folder":
+            return Download(f"{stem}.zip", zipped(_everything(db, classroom, (items, columns, rows))))
+
+
+def exercise_marks(db: Session, person: Person, assignment_id: int) -> Download:
+    """Return every check of one thing set as a table: a row a student, by the try that counts."""
+    assignment = assignment_for(db, person, assignment_id, "instructor")
+    exercise = exercise_set(assignment).exercise
+    tallies = marks.tallies_of_assignments(db, [assignment.id])
+    rows = {row.submission_id: row for row in marks.marks_of(db, assignment.id)}
+    checks = [check.id for check in exercise.checks]
+    lines: list[Sequence[object]] = [["name", "sign-in", "points", "of", *(f"points of {check}" for check in checks)]]
+    for student in classes.students_of(db, assignment.class_id):
+        tally = tallies.get((assignment.id, student.id))
+        mark = rows[tally.counted] if tally else None
+        points = {c["id"]: found for c in mark.checks if (found := _points(c)) is not None} if mark else {}
+        summed = (mark.points, mark.of) if mark else ("", "")
+        lines.append([student.name, student.sign_in, *summed, *(points.get(check, "") for check in checks)])
+    note(db, person, "marks taken away", assignment.class_id, kind=f"checks of {exercise.title}")
+    return Download(f"{assignment.exercise_version.exercise}-checks.csv", as_csv(lines))
+
+
+def _points(check: Mapping[str, Any]) -> float | None:
+    """The points of a check that count: an instructor's, else the program's; none if it was not judged."""
+    by_hand: float | None = check.get("by_hand")
+    if by_hand is not None:
+        return by_hand
+    return None if check["verdict"] == "not judged" else float(check["points"])
+
+
+def _rows(db: Session, class_id: int, items: Sequence[Assignment]) -> list[Row]:
+    """Every student of the class and who left it with work, by name."""
+    tallies = marks.tallies_of_assignments(db, [item.id for item in items])
+    counted = marks.tries_by_id(db, [tally.counted for tally in tallies.values()])
+    changed_by = submissions.changed_by(db, [i for i, each in counted.items() if each.mark.changed])
+    worked = {who for _assignment, who in tallies}
+
+    def cell(item: Assignment, who: int) -> Cell | None:
+        tally = tallies.get((item.id, who))
+        if tally is None or tally.score is None:
+            return None
+        one = counted[tally.counted]
+        by = changed_by.get(tally.counted, "")
+        return Cell(one.mark.points, one.mark.of, tally.tries, tally.late, by, one.handed_in_at)
+
+    return [
+        Row(
+            each.person.outside_id or f"person-{each.person_id}",
+            each.person.name,
+            each.person.sign_in,
+            [cell(item, each.person_id) for item in items],
+        )
+        for each in classes.members_of(db, class_id)
+        if each.role == "student" and (each.left_at is None or each.person_id in worked)
+    ]
+
+
+def _everything(
+    db: Session, classroom: Classroom, given: tuple[Sequence[Assignment], Sequence[Column], Sequence[Row]]
+) -> Iterator[tuple[str, bytes]]:
+    """All of a class: marks, and every submission with its reports, a folder an exercise and a student."""
+    items, columns, rows = given
+    yield "marks.csv", marks_csv(columns, rows)
+    yield "marks.xlsx", marks_xlsx(columns, rows)
+    about = {"class": classroom.name, "time_zone": classroom.time_zone, "students": [row.name for row in rows]}
+    yield "class.json", _json(about)
+    for item in items:
+        folder = f"{item.id}-{_stem(exercise_set(item).exercise.title)}"
+        for submission in submissions.all_of(db, item.id):
+            place = f"{folder}/{_stem(submission.person.name)}-{submission.person_id}/try-{submission.number}"
+            yield f"{place}-submission.json", _json(submission.document)
+            for number, report in enumerate(submission.reports, 1):
+                yield f"{place}-report-{number}.json", _json(report.document)
+            for review in submission.reviews:
+                said = {"check": review.check_id, "points": review.points, "text": review.text}
+                yield f"{place}-review-{review.id}.json", _json(said | {"by": review.person.name})
+            if submission.file is not None:
+                yield f"{place}-file-{_name(submission.file.name)}", submission.file.content
+
+
+def _json(value: Any) -> bytes:
+    return json.dumps(value, ensure_ascii=False, indent=1).encode()
+
+
+_UNSAFE: Final = re.compile(r"[^\w.-]+")
+
+
+def _stem(text: str) -> str:
+    """A name for files, made of a text."""
+    return _UNSAFE.sub("-", text.lower()).strip("-.")[:80] or "class"
+
+
+def _name(text: str) -> str:
+    """A file's own name, which leads nowhere else."""
+    return _UNSAFE.sub("-", text).strip("-.")[-100:] or "file"

@@ -1,0 +1,156 @@
+"""Marks: the program's points, and what an instructor made of them. Every change is kept; the newest counts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from typing import Final
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.verdict import RELATIVE_GUARD, Report
+from cubedrill.service.access import assignment_for, reviewed_submission, submission_for
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.marks.responses import ChangeResponse, MarkResponse
+from cubedrill.service.prepared import exercise_judged_by, exercise_of
+from cubedrill.store import live
+from cubedrill.store.marks import hold_mark, keep_looked, put_mark
+from cubedrill.store.shapes import REPORT
+from cubedrill.store.submissions import remarks_on
+from cubedrill.store.tables import Event, Mark, Person, Review, StoredReport, StoredSubmission
+
+
+def report_of(submission: StoredSubmission) -> Report:
+    """Return the newest verdict on a submission."""
+    newest = submission.reports[-1]
+    return REPORT.read(newest.document, newest.shape)
+
+
+def is_explained(submission: StoredSubmission) -> bool:
+    """Tell whether it is known why a submission missed."""
+    return submission.reports[-1].explained
+
+
+def mark_view(mark: Mark) -> MarkResponse:
+    """Return what is kept of a submission's mark."""
+    return MarkResponse(points=mark.points, of=mark.of, score=mark.score, passed=mark.passed, changed=mark.changed)
+
+
+def keep_report(
+    db: Session, submission: StoredSubmission, report: Report, explained: bool, version_id: int | None = None
+) -> None:
+    """Keep a verdict on a submission, and what it is worth by it; version_id: by another than it was handed in for."""
+    verdict = StoredReport(
+        submission_id=submission.id,
+        exercise_version_id=version_id or submission.exercise_version_id,
+        rules_version=report.rules_version,
+        explained=explained,
+        document=REPORT.written(report),
+        shape=REPORT.number,
+    )
+    db.add(verdict)
+    keep_mark(db, submission)
+
+
+def keep_mark(db: Session, submission: StoredSubmission) -> None:
+    """Work out what a submission is worth, by its newest report and the reviews, and keep it for the lists."""
+    db.flush()
+    hold_mark(db, submission.id)  # what somebody else adds meanwhile is seen, or sees this
+    db.expire(submission, ["reports", "reviews"])
+    report, by_hand = report_of(submission), points_set(submission.reviews)
+    mark = mark_from(report, exercise_judged_by(submission).exercise.pass_mark, submission.reviews)
+    columns = {
+        **dict(mark),
+        "assignment_id": submission.assignment_id,
+        "person_id": submission.person_id,
+        "causes": [{"code": cause.code, "object": cause.object, "text": cause.text} for cause in report.causes],
+        "checks": [
+            {
+                "id": c.id, "verdict": c.verdict, "points": c.points, "off": c.tolerances_off, "miss": c.miss,
+                "by_hand": by_hand.get(c.id),
+            }
+            for c in report.checks
+        ],
+        "explained": is_explained(submission),
+    }  # fmt: skip
+    put_mark(db, submission.id, columns)
+    live.tell(db, submission.assignment.class_id, submission.assignment_id, submission.person_id)
+
+
+def mark_from(report: Report, pass_mark: float, reviews: Iterable[Review]) -> MarkResponse:
+    """Sum up points, the instructor's in the place of the program's where there are some."""
+    set_points = points_set(reviews)
+    judged = [check for check in report.checks if check.verdict != "not judged" or check.id in set_points]
+    points = math.fsum(set_points.get(check.id, check.points) for check in judged)
+    of = math.fsum(check.of for check in judged)
+    score = points / of if of else None
+    passed = score is not None and score * (1 + RELATIVE_GUARD) >= pass_mark
+    return MarkResponse(points=points, of=of, score=score, passed=passed, changed=bool(set_points))
+
+
+def points_set(reviews: Iterable[Review]) -> dict[str, float]:
+    """Return the points that an instructor has set, by check; a later change without points takes it back."""
+    newest: dict[str, float | None] = {}
+    for review in reviews:
+        if review.check_id is not None:
+            newest[review.check_id] = review.points
+    return {check: points for check, points in newest.items() if points is not None}
+
+
+def changes_of(reviews: Sequence[Review]) -> tuple[ChangeResponse, ...]:
+    """Return every change and remark, in the order in which they were made."""
+    return tuple(
+        ChangeResponse(check=r.check_id, points=r.points, text=r.text, by=r.person.name, made_at=r.made_at)
+        for r in reviews
+    )
+
+
+def note_looked(db: Session, person: Person, submission_id: int) -> None:
+    """Keep that an instructor has opened a submission; a student's own look is none."""
+    submission = submission_for(db, person, submission_id)
+    if submission.person_id == person.id:
+        return
+    keep_looked(db, submission.id, person.id)
+    live.tell(db, submission.assignment.class_id, submission.assignment_id, submission.person_id)
+
+
+REMARKS: Final = 12  # that are offered
+
+
+def remarks_used(db: Session, person: Person, assignment_id: int) -> list[str]:
+    """What was written on submissions for something set before, the last used first, to an instructor."""
+    assignment_for(db, person, assignment_id, "instructor")
+    return list(remarks_on(db, assignment_id, REMARKS))
+
+
+def add_review(
+    db: Session, person: Person, submission_id: int, check: str | None, given: tuple[float | None, str]
+) -> None:
+    """Keep an instructor's points for a check with their reason, or a remark on the whole (without a check).
+
+    given: points (none takes an earlier change back) and the text. Raises RefusedError "not-found", "wrong-role",
+    "unknown-check" or "too-many-points".
+    """
+    submission = reviewed_submission(db, person, submission_id)
+    points, text = given
+    if check is not None:
+        report = report_of(submission)
+        result = next((result for result in report.checks if result.id == check), None)
+        if result is None:
+            raise RefusedError("unknown-check")
+        if points is not None and points > result.of:
+            raise RefusedError("too-many-points", of=f"{result.of:g}")
+    if not hold_mark(db, submission.id):  # first of all: erasing takes marks before what they are of
+        raise RefusedError("not-found")
+    title = exercise_of(submission).exercise.title
+    facts = {
+        "submission": submission.id,
+        "check": check,
+        "points": points,
+        "person": submission.person_id,
+        "title": title,
+    }
+    review = Review(submission_id=submission.id, person_id=person.id, check_id=check, points=points, text=text)
+    class_id = submission.assignment.class_id
+    db.add_all([review, Event(person_id=person.id, kind="reviewed", class_id=class_id, facts=facts)])
+    keep_mark(db, submission)

@@ -1,0 +1,200 @@
+"""Judging again what was handed in, by another version or newer rules: aside, looked at, then taken over or not."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Collection
+from datetime import UTC, datetime
+from typing import Any, Final
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.causes.effort import MOST
+from cubedrill.core.judging.judge import judge_within
+from cubedrill.core.judging.verdict import RULES_VERSION, Report
+from cubedrill.service.access import assignment_for, version_for
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.marks.marks import keep_report, mark_from, report_of
+from cubedrill.service.marks.responses import RecheckedResponse, RecheckResponse
+from cubedrill.service.people.classes import note
+from cubedrill.service.prepared import PreparedExercise, version_ready
+from cubedrill.store import rechecks
+from cubedrill.store.shapes import REPORT, SUBMISSION
+from cubedrill.store.tables import Person, Recheck, Rechecked, StoredSubmission
+
+_LOG: Final = logging.getLogger(__name__)
+
+
+def ask(db: Session, person: Person, assignment_id: int, version_id: int | None) -> int:
+    """Have everything judged again that was handed in for something set; return the id of that.
+
+    version_id: by which version; none: the one that is set. Raises RefusedError "not-found" for one of another
+    exercise, "judged-already" while that is going on.
+    """
+    assignment = assignment_for(db, person, assignment_id, "instructor")
+    version = assignment.exercise_version if version_id is None else version_for(db, person, version_id)
+    if version.exercise != assignment.exercise_version.exercise:
+        raise RefusedError("not-found")
+    newest = rechecks.newest_of(db, assignment.id)
+    if newest is not None and newest.state == "working":
+        raise RefusedError("judged-already")
+    asked = Recheck(
+        assignment_id=assignment.id,
+        exercise_version_id=version.id,
+        person_id=person.id,
+        total=rechecks.waiting(db, assignment.id),
+    )
+    db.add(asked)
+    db.flush()
+    title = version_ready(version).exercise.title
+    note(db, person, "judged again", assignment.class_id, assignment=assignment.id, title=title)
+    return asked.id
+
+
+def recheck_next(engine: Engine) -> bool:
+    """Judge the next submission again that waits for it; return whether there was one."""
+    with Session(engine) as db, db.begin():  # nothing on a board changes by it
+        recheck = rechecks.taken_up(db)
+        if recheck is None:
+            return False
+        submission = rechecks.next_of(db, recheck)
+        if submission is None:
+            recheck.state = "done"
+        else:
+            db.add(_judged(recheck, submission))
+        return True
+
+
+def _judged(recheck: Recheck, submission: StoredSubmission) -> Rechecked:
+    ready = version_ready(recheck.exercise_version)
+    row = Rechecked(recheck_id=recheck.id, submission_id=submission.id, passed=False, changed=[])
+    try:
+        document = SUBMISSION.read(submission.document, submission.shape)
+        report = judge_within(ready.explainer, document, MOST)[0]
+    except CoreError as error:  # of another version, say, in which an object that it moves is gone
+        row.why = error.text
+        return row
+    except Exception:
+        _LOG.exception("submission %s could not be judged again", submission.id)
+        row.why = "It met a fault, which stands in the log of the server."
+        return row
+    mark = mark_from(report, ready.exercise.pass_mark, submission.reviews)
+    row.document, row.shape = REPORT.written(report), REPORT.number
+    row.points, row.of, row.passed = mark.points, mark.of, mark.passed
+    row.changed = _changed(report_of(submission), report)
+    return row
+
+
+def _changed(before: Report, after: Report) -> list[dict[str, Any]]:
+    """The checks whose verdict or points are others, those that are new or gone among them."""
+    was, now = ({check.id: check for check in report.checks} for report in (before, after))
+    rows = []
+    for check_id in dict.fromkeys((*was, *now)):
+        old, new = was.get(check_id), now.get(check_id)
+        if old is None or new is None or (old.verdict, old.points) != (new.verdict, new.points):
+            label = new.label if new else old.label if old else check_id
+            rows.append({"label": label, "was": old and old.verdict, "is": new and new.verdict})
+    return rows
+
+
+def recheck_of(db: Session, person: Person, recheck_id: int) -> RecheckResponse:
+    """Return what judging again gave so far to an instructor of the class."""
+    return _shown(db, _for(db, person, recheck_id))
+
+
+def newest_recheck(db: Session, person: Person, assignment_id: int) -> RecheckResponse | None:
+    """Return what was last judged again of something set; none where nothing was."""
+    assignment_for(db, person, assignment_id, "instructor")
+    newest = rechecks.newest_of(db, assignment_id)
+    return None if newest is None else _shown(db, newest)
+
+
+def cancel(db: Session, person: Person, recheck_id: int) -> None:
+    """Stop judging again; what was found so far stays to be looked at, and counts for nothing."""
+    recheck = _for(db, person, recheck_id)
+    if recheck.state == "working":
+        recheck.state = "cancelled"
+
+
+def take(db: Session, person: Person, recheck_id: int, only: Collection[int] | None) -> int:
+    """Let what was judged again count, for all or some submissions; return for how many. Earlier reports stay.
+
+    Raises RefusedError "still-judging".
+    """
+    recheck = _for(db, person, recheck_id)
+    if recheck.state == "working":
+        raise RefusedError("still-judging")
+    taken = 0
+    for row in rechecks.rows_of(db, recheck.id):
+        wanted = only is None or row.submission_id in only
+        if wanted and row.taken_at is None and row.document is not None and not _is_the_same(row, recheck):
+            report = REPORT.read(row.document, row.shape)
+            keep_report(db, row.submission, report, True, recheck.exercise_version_id)
+            row.taken_at = datetime.now(UTC)
+            taken += 1
+    if taken:
+        recheck.state = "taken"
+        facts = {"assignment": recheck.assignment_id, "title": _ready(recheck).exercise.title, "count": taken}
+        note(db, person, "judged again taken", recheck.assignment.class_id, **facts)
+    return taken
+
+
+def _is_the_same(row: Rechecked, recheck: Recheck) -> bool:
+    """Tell whether the newest report is by this version and these rules already."""
+    newest = row.submission.reports[-1]
+    return (newest.exercise_version_id, newest.rules_version) == (recheck.exercise_version_id, RULES_VERSION)
+
+
+def _for(db: Session, person: Person, recheck_id: int) -> Recheck:
+    recheck = db.get(Recheck, recheck_id)
+    if recheck is None:
+        raise RefusedError("not-found")
+    assignment_for(db, person, recheck.assignment_id, "instructor")
+    return recheck
+
+
+def _ready(recheck: Recheck) -> PreparedExercise:
+    return version_ready(recheck.exercise_version)
+
+
+def _shown(db: Session, recheck: Recheck) -> RecheckResponse:
+    rows = rechecks.rows_of(db, recheck.id)
+    return RecheckResponse(
+        recheck=recheck.id,
+        assignment=recheck.assignment_id,
+        title=_ready(recheck).exercise.title,
+        version=recheck.exercise_version.number,
+        rules_version=RULES_VERSION,
+        asked_at=recheck.asked_at,
+        state=recheck.state,
+        total=recheck.total,
+        done=len(rows),
+        rows=tuple(
+            RecheckedResponse(
+                submission=row.submission_id,
+                student=row.submission.person.name,
+                number=row.submission.number,
+                was=mark.points if mark else 0,
+                was_of=mark.of if mark else 0,
+                was_passed=bool(mark and mark.passed),
+                points=row.points,
+                of=row.of,
+                passed=row.passed,
+                changed=tuple(
+                    f"{c['label']}: {c['was'] or 'not there'} → {c['is'] or 'not there'}" for c in row.changed
+                ),
+                why=row.why,
+                taken=row.taken_at is not None,
+            )
+            for row in rows
+            if row.changed or row.why or _differs(row)
+            for mark in [row.submission.mark]
+        ),
+    )
+
+
+def _differs(row: Rechecked) -> bool:
+    mark = row.submission.mark
+    return mark is not None and (mark.points, mark.of, mark.passed) != (row.points, row.of, row.passed)

@@ -1,0 +1,384 @@
+"""Responses about submissions, the board and class mistakes."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from cubedrill.core.judging.matching import How
+from cubedrill.core.judging.verdict import Verdict
+from cubedrill.core.values import Value
+from cubedrill.service.responses import CheckResponse, ExerciseResponse, PoseResponse, StepResponse
+
+WorkState = Literal["not started", "started", "handed in"]
+
+
+class WorkResponse(Value):
+    """How far a student is with what is set. score, passed, late: of the try that counts, as far as that is told."""
+
+    state: WorkState
+    tries: int
+    score: float | None
+    passed: bool
+    late: bool
+    newest_submission: int | None
+
+
+class MarkResponse(Value):
+    """The points that count. changed: whether an instructor set some of them."""
+
+    points: float
+    of: float
+    score: float | None
+    passed: bool
+    changed: bool
+
+
+class ChangeResponse(Value):
+    """What an instructor said: points for a check (none takes it back) with a reason; without a check, a remark."""
+
+    check: str | None
+    points: float | None
+    text: str
+    by: str
+    made_at: datetime
+
+
+class CauseResponse(Value):
+    """Why something was missed, as far as the viewer may know.
+
+    step: of the reference, if that is shown. proof: what is known of it, in a sentence.
+    """
+
+    object: str
+    text: str
+    step: int | None
+    code: str | None
+    proof: str
+    objects: tuple[str, ...]
+
+
+class TryResponse(Value):
+    """One of the times that a student handed something in for one exercise."""
+
+    submission: int
+    number: int
+    handed_in_at: datetime
+    mark: MarkResponse
+
+
+class SinceResponse(Value):
+    """Against the try before: labels of the checks that have more points now, and of those that have fewer."""
+
+    number: int
+    better: tuple[str, ...]
+    worse: tuple[str, ...]
+
+
+class TakenResponse(Value):
+    """An object of the exercise, the handed-in one that was taken for it, and by what."""
+
+    target: str
+    submitted: str
+    by: How
+
+
+class ReportResponse(Value):
+    """The program's verdict, as far as the one who looks is told; why is told apart."""
+
+    rules_version: str
+    score: float | None
+    points: float
+    of: float
+    passed: bool
+    checks: tuple[CheckResponse, ...]
+    matches: tuple[TakenResponse, ...]
+
+
+class JudgedResponse(Value):
+    """Work as it was checked.
+
+    in_file: names of a scene's objects by their ids in the file. report: the program's, as far as the one who looks is
+    told; mark: with what an instructor changed. placed: where everything was handed in. reference: the right way, where
+    it is shown. parted: the first own step that leaves it. cancelling: pairs of own steps that take each other back.
+    """
+
+    exercise: ExerciseResponse
+    kind: str
+    steps: tuple[StepResponse, ...]
+    placed: dict[str, PoseResponse]
+    report: ReportResponse
+    causes: tuple[CauseResponse, ...]
+    reference: tuple[StepResponse, ...] | None
+    parted: int | None
+    cancelling: tuple[tuple[int, int], ...]
+    mark: MarkResponse
+    in_file: dict[str, str]
+    pass_mark: float
+
+
+class ResultResponse(JudgedResponse):
+    """A checked submission.
+
+    told_at: until then the student is told nothing of it, and report and marks are empty. tries: all of this student
+    for this exercise, the first one first. since: against the one before, where checks are told. explained: whether it
+    is known why it missed. file: the name of the file that it came as; notes: what was left out, changed or guessed
+    when that was read.
+    """
+
+    submission: int
+    assignment: int
+    number: int
+    student: str
+    own: bool
+    handed_in_at: datetime
+    late: bool
+    late_counts: bool
+    told_at: datetime | None
+    tries: tuple[TryResponse, ...]
+    since: SinceResponse | None
+    points_set: dict[str, float]
+    changes: tuple[ChangeResponse, ...]
+    may_review: bool
+    explained: bool
+    file: str | None
+    notes: tuple[str, ...]
+
+
+class StudentRowResponse(Value):
+    """A student's row of the submissions page.
+
+    causes: why the newest submission missed, the likeliest first. looked: whether an instructor has opened it.
+    """
+
+    person: int
+    student: str
+    work: WorkResponse
+    handed_in_at: datetime | None
+    late: bool
+    looked: bool
+    causes: tuple[str, ...]
+
+
+class SubmissionsResponse(Value):
+    """What a class handed in for an exercise."""
+
+    assignment: int
+    title: str
+    class_name: str
+    due_at: datetime
+    rows: tuple[StudentRowResponse, ...]
+
+
+class ColumnResponse(Value):
+    """Something set, as a column of the board."""
+
+    assignment: int
+    title: str
+    opens_at: datetime | None
+    due_at: datetime
+
+
+class BoardRowResponse(Value):
+    """A student, as a row of the board."""
+
+    person: int
+    name: str
+    left: bool
+
+
+class CellResponse(Value):
+    """Where a student stands with something set.
+
+    score, passed, late: of the try that counts. newest: the submission that came last; looked: whether an instructor
+    has opened it. at_work: when she saved last, where that is after it; in_place: of so many checks, where that is
+    shown.
+    """
+
+    assignment: int
+    person: int
+    tries: int
+    score: float | None
+    passed: bool
+    late: bool
+    newest: int | None
+    looked: bool
+    at_work: datetime | None
+    in_place: int | None
+    checks: int | None
+
+
+class BoardResponse(Value):
+    """A class: students by what is set. cells: those in which something was done. now: as the server's clock is."""
+
+    class_id: int
+    name: str
+    time_zone: str
+    columns: tuple[ColumnResponse, ...]
+    rows: tuple[BoardRowResponse, ...]
+    cells: tuple[CellResponse, ...]
+    now: datetime
+
+
+class ChangedResponse(Value):
+    """Cells of a board that changed."""
+
+    cells: tuple[CellResponse, ...]
+    now: datetime
+
+
+class StudentTryResponse(Value):
+    """A try of a student, with why it missed."""
+
+    submission: int
+    number: int
+    handed_in_at: datetime
+    late: bool
+    mark: MarkResponse
+    causes: tuple[str, ...]
+
+
+class StudentSetResponse(Value):
+    """Something set, with all tries of a student."""
+
+    assignment: int
+    title: str
+    due_at: datetime
+    tries: tuple[StudentTryResponse, ...]
+
+
+class StudentResponse(Value):
+    """A student of a class with all that she handed in."""
+
+    person: int
+    name: str
+    class_id: int
+    class_name: str
+    left: bool
+    items: tuple[StudentSetResponse, ...]
+
+
+class WhoResponse(Value):
+    """A student, and one of her submissions."""
+
+    person: int
+    name: str
+    submission: int
+
+
+class CauseCountResponse(Value):
+    """A cause, and who has it: in the try that counts, or in any."""
+
+    code: str
+    object: str
+    text: str
+    counted: tuple[WhoResponse, ...]
+    ever: tuple[WhoResponse, ...]
+
+
+class DotResponse(Value):
+    """Where a student came to in a check: from what was wanted, one number an axis; how many tolerances that is off."""
+
+    person: int
+    name: str
+    submission: int
+    miss: tuple[float, ...]
+    off: float
+    verdict: Verdict
+
+
+class OffResponse(Value):
+    """A typical mistake, and how far off it is in a check, in the check's unit."""
+
+    text: str
+    off: float
+
+
+class CheckInsightResponse(Value):
+    """A check, and where the class came to in it. mistakes: that are off in it; lost: how many had no number in it."""
+
+    id: str
+    kind: str
+    label: str
+    space: str
+    unit: str
+    axes: tuple[str, ...]
+    tolerance: tuple[float, ...]
+    dots: tuple[DotResponse, ...]
+    lost: int
+    passed: int
+    mistakes: tuple[OffResponse, ...]
+
+
+class HowResponse(Value):
+    """How a student's try that counts was done. minutes: from the first opening on; typed, dragged: of its steps."""
+
+    person: int
+    name: str
+    submission: int
+    minutes: float | None
+    steps: int
+    typed: int
+    dragged: int
+
+
+class GivenUpResponse(Value):
+    """A student who has begun and not handed in."""
+
+    person: int
+    name: str
+    saved_at: datetime
+    steps: int
+    in_place: int | None
+    checks: int | None
+
+
+class InsightResponse(Value):
+    """What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them. up: an axis."""
+
+    assignment: int
+    class_id: int
+    class_name: str
+    title: str
+    version: int
+    up: str
+    due_at: datetime
+    students: int
+    handed_in: int
+    passed: int
+    causes: tuple[CauseCountResponse, ...]
+    checks: tuple[CheckInsightResponse, ...]
+    how: tuple[HowResponse, ...]
+    given_up: tuple[GivenUpResponse, ...]
+
+
+class RecheckedResponse(Value):
+    """A submission whose mark or verdicts would be others. why: it could not be judged so; taken: it counts now."""
+
+    submission: int
+    student: str
+    number: int
+    was: float
+    was_of: float
+    was_passed: bool
+    points: float | None
+    of: float | None
+    passed: bool
+    changed: tuple[str, ...]
+    why: str
+    taken: bool
+
+
+class RecheckResponse(Value):
+    """Judging again: how far it is, and what would change. state: `working`, `done`, `cancelled` or `taken`."""
+
+    recheck: int
+    assignment: int
+    title: str
+    version: int
+    rules_version: str
+    asked_at: datetime
+    state: str
+    total: int
+    done: int
+    rows: tuple[RecheckedResponse, ...]

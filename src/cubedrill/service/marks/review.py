@@ -1,0 +1,221 @@
+"""Looking at what was handed in: one submission, or a class's."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from typing import Final
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.submission import (
+    Handed,
+    SceneSubmission,
+    SheetSubmission,
+    StepsSubmission,
+)
+from cubedrill.core.judging.verdict import Cause, Report
+from cubedrill.core.kept import Keeper
+from cubedrill.service.access import assignment_for, submission_for
+from cubedrill.service.disclosure import EVERYTHING, Disclosure, Feedback, of_own_submission, work_as_seen
+from cubedrill.service.marks.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
+from cubedrill.service.marks.progress import is_late, work_of
+from cubedrill.service.marks.responses import (
+    CauseResponse,
+    JudgedResponse,
+    MarkResponse,
+    ReportResponse,
+    ResultResponse,
+    SinceResponse,
+    StudentRowResponse,
+    SubmissionsResponse,
+    TakenResponse,
+    TryResponse,
+    WorkResponse,
+)
+from cubedrill.service.prepared import PreparedExercise, exercise_judged_by, exercise_set
+from cubedrill.service.rendering import checks_without_numbers, shown_checks, shown_exercise, shown_poses, shown_steps
+from cubedrill.store import classes, drafts
+from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
+from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.tables import Assignment, Draft, Person, Review
+
+AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
+# Scenes of submissions: a large one takes seconds to build, and it never changes.
+_WORK: Final[Keeper[tuple[int, int, datetime, bool], Handed]] = Keeper(50)
+
+
+def result_of(db: Session, person: Person, submission_id: int) -> ResultResponse:
+    """Return a checked submission to its student or an instructor of the class."""
+    submission = submission_for(db, person, submission_id)
+    ready = exercise_judged_by(submission)
+    own, assignment = submission.person_id == person.id, submission.assignment
+    tries = tries_of(db, assignment.id, submission.person_id)
+    seen = EVERYTHING
+    if own:
+        seen = of_own_submission(assignment, ready.exercise.rules, len(tries), datetime.now(UTC))
+    untold = seen.feedback == "not yet"
+    document = SUBMISSION.read(submission.document, submission.shape)
+    key = (submission.id, submission.reports[-1].exercise_version_id, submission.handed_in_at, seen.target)
+    work = _WORK.get(key, lambda: work_as_seen(ready, seen, document))
+    judged = judged_view(ready, (document, work), report_of(submission), seen, submission.reviews)
+    return ResultResponse(
+        **dict(judged),
+        submission=submission.id,
+        assignment=submission.assignment_id,
+        number=submission.number,
+        student=submission.person.name,
+        own=own,
+        handed_in_at=submission.handed_in_at,
+        late=is_late(submission.handed_in_at, assignment),
+        late_counts=assignment.late_counts,
+        told_at=assignment.due_at if untold else None,
+        tries=_shown_tries(tries, told=not untold),
+        since=_since(tries, submission.number, judged.report),
+        points_set={} if untold else points_set(submission.reviews),
+        changes=() if untold else changes_of(submission.reviews),
+        may_review=not own,
+        explained=untold or is_explained(submission),
+        file=submission.file.name if submission.file else None,
+        notes=document.scene.notes if isinstance(document, SceneSubmission) else (),
+    )
+
+
+def judged_view(
+    ready: PreparedExercise,
+    given: tuple[AnySubmission, Handed],
+    report: Report,
+    seen: Disclosure,
+    reviews: Sequence[Review] = (),
+) -> JudgedResponse:
+    """Return the parts of a checked submission that a person may see.
+
+    given: what was submitted, and that as a scene (see `work_as_seen`); reviews: what an instructor said of it.
+    """
+    document, work = given
+    states = work.states or ()
+    right = ready.explainer.reference if seen.reference else None
+    return JudgedResponse(
+        exercise=shown_exercise(ready, seen),
+        kind=document.kind,
+        steps=shown_steps(states) if states else (),
+        placed=shown_poses(work.scene),
+        report=_report_as_seen(ready, report, seen),
+        causes=tuple(_cause(cause, seen.feedback) for cause in report.causes) if seen.causes else (),
+        reference=shown_steps(right.states) if right else None,
+        parted=report.parted if right else None,
+        cancelling=report.cancelling if seen.feedback != "not yet" else (),
+        mark=_UNTOLD if seen.feedback == "not yet" else mark_from(report, ready.exercise.pass_mark, reviews),
+        in_file=_names_in(document, work),
+        pass_mark=ready.exercise.pass_mark,
+    )
+
+
+_UNTOLD: Final = MarkResponse(points=0, of=0, score=None, passed=False, changed=False)
+
+
+def _since(tries: Sequence[Try], number: int, report: ReportResponse) -> SinceResponse | None:
+    """What became better and worse since the try before, of the checks that are told; none for the first one."""
+    before = next((each for each in tries if each.number == number - 1), None)
+    if before is None or not report.checks:
+        return None
+    was = {check["id"]: check["points"] for check in before.mark.checks}
+    compared = [(check, was[check.id]) for check in report.checks if check.id in was]
+    return SinceResponse(
+        number=before.number,
+        better=tuple(check.label for check, points in compared if check.points > points),
+        worse=tuple(check.label for check, points in compared if check.points < points),
+    )
+
+
+def _shown_tries(tries: Sequence[Try], *, told: bool) -> tuple[TryResponse, ...]:
+    """All that the same student handed in for the same exercise."""
+    return tuple(
+        TryResponse(
+            submission=each.submission,
+            number=each.number,
+            handed_in_at=each.handed_in_at,
+            mark=mark_view(each.mark) if told else _UNTOLD,
+        )
+        for each in tries
+    )
+
+
+def _names_in(document: AnySubmission, work: Handed) -> dict[str, str]:
+    """The names of a scene file's objects, or of what steps made, by their own ids."""
+    if isinstance(document, SceneSubmission):
+        return {spec.id: spec.name or spec.id for spec in document.scene.objects}
+    last = work.states[-1].scene.objects if work.states else {}
+    return {match.submitted: last[match.submitted].name for match in work.matches if match.submitted in last}
+
+
+def _report_as_seen(ready: PreparedExercise, report: Report, seen: Disclosure) -> ReportResponse:
+    """Return the parts of a report that a person may see."""
+    if seen.feedback == "not yet":
+        return ReportResponse(
+            rules_version=report.rules_version, score=None, points=0, of=0, passed=False, checks=(), matches=()
+        )
+    checks = report.checks if seen.checks else ()
+    matches = report.matches if seen.matches else ()
+    return ReportResponse(
+        rules_version=report.rules_version,
+        score=report.score,
+        points=report.points,
+        of=report.of,
+        passed=report.passed,
+        checks=shown_checks(checks) if seen.numbers else checks_without_numbers(ready, checks),
+        matches=tuple(TakenResponse(target=m.target, submitted=m.submitted, by=m.by) for m in matches),
+    )
+
+
+def _cause(cause: Cause, told: Feedback) -> CauseResponse:
+    """A cause as far as somebody is told: where to look, what it was, or also which step of the reference."""
+    if told == "hint":
+        return CauseResponse(object=cause.object, text=cause.hint, step=None, code=None, proof="", objects=())
+    text = cause.text if told == "cause" else cause.instructor
+    return CauseResponse(
+        object=cause.object, text=text, step=cause.step or None, code=cause.code, proof=cause.proof,
+        objects=cause.objects,
+    )  # fmt: skip
+
+
+def class_submissions(db: Session, person: Person, assignment_id: int) -> SubmissionsResponse:
+    """Return every student of the class with what was handed in, to an instructor."""
+    assignment = assignment_for(db, person, assignment_id, "instructor")
+    tallies = tallies_of_assignments(db, [assignment.id])
+    newest = tries_by_id(db, [tally.newest for tally in tallies.values()])
+    started = drafts.started(db, Draft.assignment_id == assignment.id)
+    rows = [
+        (student, tallies.get((assignment.id, student.id))) for student in classes.students_of(db, assignment.class_id)
+    ]
+    return SubmissionsResponse(
+        assignment=assignment.id,
+        title=exercise_set(assignment).exercise.title,
+        class_name=assignment.classroom.name,
+        due_at=assignment.due_at,
+        rows=tuple(
+            _row(
+                student,
+                work_of((assignment.id, student.id) in started, tally),
+                (newest[tally.newest], tally.looked) if tally else None,
+                assignment,
+            )
+            for student, tally in rows
+        ),
+    )
+
+
+def _row(
+    student: Person, work: WorkResponse, newest: tuple[Try, bool] | None, assignment: Assignment
+) -> StudentRowResponse:
+    """A student's row; newest: her newest try, and whether it was looked at."""
+    found, looked = newest or (None, False)
+    return StudentRowResponse(
+        person=student.id,
+        student=student.name,
+        work=work,
+        handed_in_at=found.handed_in_at if found else None,
+        late=found is not None and is_late(found.handed_in_at, assignment),
+        looked=looked,
+        causes=tuple(cause["text"] for cause in found.mark.causes) if found else (),
+    )

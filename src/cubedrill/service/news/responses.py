@@ -1,0 +1,89 @@
+"""Responses about the start page."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from cubedrill.core.values import Value
+from cubedrill.service.marks.responses import WorkResponse
+
+
+class SetExerciseResponse(Value):
+    """A row of a student's start page.
+
+    opens_at: where that is still to come, and then there is no more than title and dates. tries_left: none: without
+    end. told: whether marks are told yet.
+    """
+
+    assignment: int
+    title: str
+    class_name: str
+    opens_at: datetime | None
+    due_at: datetime
+    tries_left: int | None
+    told: bool
+    work: WorkResponse
+
+
+class TaughtExerciseResponse(Value):
+    """A row of an instructor's start page.
+
+    not_looked: how many newest submissions no instructor has opened; next_to_look: the one that waits longest. shared:
+    the cause that most have, and how many do.
+    """
+
+    assignment: int
+    title: str
+    class_id: int
+    class_name: str
+    opens_at: datetime | None
+    due_at: datetime
+    students: int
+    handed_in: int
+    passed: int
+    not_looked: int
+    next_to_look: int | None
+    shared: str
+    shared_by: int
+
+
+class TaughtClassResponse(Value):
+    """A class that somebody teaches."""
+
+    id: int
+    name: str
+    students: int
+
+
+class NewsResponse(Value):
+    """What changed for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed."""
+
+    what: str
+    assignment: int
+    submission: int | None
+    title: str
+    text: str
+    at: datetime
+
+
+class InvitationResponse(Value):
+    """A class that somebody is asked to teach, by whom and when."""
+
+    class_id: int
+    class_name: str
+    by: str
+    made_at: datetime
+
+
+class HomeResponse(Value):
+    """The start page: what is set for a person, what changed for her, what she has set, and the classes she teaches.
+
+    invitations: the classes that she is asked to teach.
+    """
+
+    teaches: bool
+    invitations: tuple[InvitationResponse, ...]
+    to_do: tuple[SetExerciseResponse, ...]
+    news: tuple[NewsResponse, ...]
+    taught: tuple[TaughtExerciseResponse, ...]
+    classes: tuple[TaughtClassResponse, ...]

@@ -1,0 +1,1 @@
+"""Accounts, classes and the people in them."""

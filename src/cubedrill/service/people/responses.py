@@ -1,0 +1,135 @@
+"""Responses about accounts and classes."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from cubedrill.core.values import Value
+
+Role = Literal["student", "instructor"]
+# What a row of a list would do: add a person, take a known one in, or back, ask her to teach, change her, or nothing.
+Does = Literal["new", "joins", "back", "invited", "changed", "known", "refused"]
+
+
+class SessionResponse(Value):
+    """Where one is signed in. here: whether it is this browser."""
+
+    id: str
+    address: str
+    browser: str
+    began_at: datetime
+    seen_at: datetime
+    here: bool
+
+
+class ClassRowResponse(Value):
+    """A class that one teaches."""
+
+    id: int
+    name: str
+    time_zone: str
+    students: int
+    exercises: int
+
+
+class ClassesResponse(Value):
+    """The classes that one teaches, and the time zones that there are."""
+
+    classes: tuple[ClassRowResponse, ...]
+    time_zones: tuple[str, ...]
+
+
+class MemberResponse(Value):
+    """Somebody in a class. waits: has a one-time password still. mine: in no class but those of who looks."""
+
+    person: int
+    name: str
+    sign_in: str
+    email: str
+    role: Role
+    since: datetime
+    left_at: datetime | None
+    seen_at: datetime | None
+    waits: bool
+    mine: bool
+
+
+class InvitedResponse(Value):
+    """Somebody who is asked to teach a class and has not answered yet."""
+
+    person: int
+    name: str
+    made_at: datetime
+
+
+class JoinCodeResponse(Value):
+    """A code by which students come in by themselves."""
+
+    code: str
+    ends_at: datetime
+
+
+class ClassPageResponse(Value):
+    """A class with its people. others: the other classes that one teaches, to which people can be moved."""
+
+    id: int
+    name: str
+    time_zone: str
+    members: tuple[MemberResponse, ...]
+    invited: tuple[InvitedResponse, ...]
+    codes: tuple[JoinCodeResponse, ...]
+    others: tuple[ClassRowResponse, ...]
+
+
+class RosterRowResponse(Value):
+    """A row of a list and what it would do; why: what is refused, or what is changed."""
+
+    where: str
+    name: str
+    sign_in: str
+    email: str
+    role: Role
+    does: Does
+    why: str
+
+
+class RosterResponse(Value):
+    """What a list of people would do. classes: of which one has to be chosen first; notes: what is not used."""
+
+    rows: tuple[RosterRowResponse, ...]
+    classes: tuple[str, ...]
+    notes: tuple[str, ...]
+
+
+class SlipResponse(Value):
+    """Somebody's first password, to be handed to her: it is shown this once."""
+
+    person: int
+    name: str
+    sign_in: str
+    password: str
+    until: datetime
+
+
+class BroughtInResponse(Value):
+    """What was done with a list, and the slips of who is new."""
+
+    rows: tuple[RosterRowResponse, ...]
+    slips: tuple[SlipResponse, ...]
+
+
+class DoneResponse(Value):
+    """Something that was done in a class."""
+
+    id: int
+    who: str
+    text: str
+    at: datetime
+
+
+class DoneListResponse(Value):
+    """What was done in a class, the newest first. more: whether there is more, before the last of these."""
+
+    done: tuple[DoneResponse, ...]
+    more: bool

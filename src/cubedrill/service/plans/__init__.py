@@ -1,0 +1,1 @@
+"""Making exercises: the library, plans, trial runs, publishing."""

@@ -1,0 +1,320 @@
+"""Making an exercise: a plan opened, its card saved, its steps done at desks, its checks tried."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from pydantic import ValidationError
+from sqlalchemy.orm import Session
+
+from cubedrill.core.authoring.converting import Keep, in_conventions
+from cubedrill.core.authoring.plan import Base, Card, Plan, plan_of
+from cubedrill.core.authoring.propose import propose
+from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.exercise import Exercise, require_sound
+from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.separate import Told, separate
+from cubedrill.core.judging.submission import Handed, SceneFile
+from cubedrill.core.kept import Keeper
+from cubedrill.core.steps import Step
+from cubedrill.core.steps.replay import State, replay
+from cubedrill.formats.places import sentence_of
+from cubedrill.service.access import may_edit, own_plan, plan_for, require_instructor, version_for
+from cubedrill.service.disclosure import EVERYTHING, while_working
+from cubedrill.service.drafts import kept_steps
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.plans.responses import (
+    CheckedResponse,
+    CreatedResponse,
+    DeskResponse,
+    Part,
+    PlanResponse,
+    ProposalsResponse,
+    SavedCardResponse,
+    SeenResponse,
+    VersionResponse,
+)
+from cubedrill.service.prepared import PreparedExercise
+from cubedrill.service.rendering import shown_checks, shown_exercise, shown_steps
+from cubedrill.service.work.editing import StepEditor, shown
+from cubedrill.store import plans
+from cubedrill.store.drafts import opened_steps, save_steps
+from cubedrill.store.shapes import CARD, EXERCISE, STEPS
+from cubedrill.store.tables import Assignment, ExerciseVersion, Person, PlanSteps, StoredPlan
+
+NEW: Final = "exercise"  # the id of an exercise without a title
+# What checks told of where mistakes lead, by plan and what it was told of: a dragged tolerance changes one check alone.
+_TOLD: Final[Keeper[tuple[object, ...], Told]] = Keeper(20)
+_KEPT: Final[Keeper[tuple[object, ...], PreparedExercise]] = Keeper(50)
+
+
+@dataclass(frozen=True)
+class Origin:
+    """What a plan begins as: with a title alone, or as a version, another plan, or an exercise or scene from a file.
+
+    copy: whether it becomes another exercise, or the next version of the same.
+    """
+
+    title: str = ""
+    version: int | None = None
+    plan: int | None = None
+    exercise: Exercise | None = None
+    scene: SceneFile | None = None
+    copy: bool = False
+
+
+def create(db: Session, person: Person, origin: Origin) -> CreatedResponse:
+    """Make a plan of one's own."""
+    require_instructor(db, person)
+    plan, copy = _begun(db, person, origin)
+    if copy:
+        plan = plan.model_copy(update={"id": free_id(db, plan.title)})
+    return CreatedResponse(plan=keep_plan(db, person, plan).id)
+
+
+def keep_plan(db: Session, person: Person, plan: Plan) -> StoredPlan:
+    """Keep a plan as a person's own."""
+    stored = StoredPlan(
+        owner_id=person.id,
+        exercise=plan.id,
+        document=CARD.written(card_of(plan)),
+        shape=CARD.number,
+        revision=0,
+    )
+    db.add(stored)
+    db.flush()
+    for part, steps in (("stage", plan.stage), ("reference", plan.reference)):
+        if steps:
+            _keep_steps(db, stored, part, steps)
+    return stored
+
+
+def _begun(db: Session, person: Person, origin: Origin) -> tuple[Plan, bool]:
+    """A plan as it begins, and whether it needs an id of its own."""
+    if origin.version is not None:
+        version = version_for(db, person, origin.version)
+        return plan_of(EXERCISE.read(version.document, version.shape)), origin.copy
+    if origin.plan is not None:
+        return whole_plan(db, plan_for(db, person, origin.plan)), True
+    if origin.exercise is not None:
+        require_sound(origin.exercise)
+        return plan_of(origin.exercise), origin.exercise.id in plans.ids_taken(db)
+    empty = Plan(format="cube-drill/plan", version=1, id=NEW, title=origin.title)
+    if origin.scene is not None:
+        given = {"conventions": origin.scene.conventions, "base": Base(objects=origin.scene.objects)}
+        empty = empty.model_copy(update=given)
+        empty.base_scene()  # a tree or a matrix that is unsound is said now
+    return empty, True
+
+
+def free_id(db: Session, title: str) -> str:
+    """Return an id that no exercise has yet, made of a title."""
+    stem = re.sub(r"\W+", "-", title.lower()).strip("-")[:100] or NEW
+    taken = plans.ids_taken(db)
+    return next(i for i in (stem, *(f"{stem}-{n}" for n in range(2, len(taken) + 3))) if i not in taken)
+
+
+def name_exercise(db: Session, stored: StoredPlan) -> None:
+    """Give an exercise that began without a title its id, now that it has one and is published for the first time."""
+    if re.fullmatch(rf"{NEW}(-\d+)?", stored.exercise):
+        stored.exercise = free_id(db, CARD.read(stored.document, stored.shape).title)
+
+
+def card_of(plan: Plan) -> Card:
+    """Return a plan without its steps."""
+    said = {name: getattr(plan, name) for name in Card.model_fields if name in plan.model_fields_set}
+    return Card.model_validate(said)
+
+
+def _keep_steps(db: Session, stored: StoredPlan, part: str, steps: Sequence[Step]) -> None:
+    """Put steps in the place of those of a part."""
+    kept = steps_row(db, stored, part)
+    work = {"steps": STEPS.written(tuple(steps)), "shape": STEPS.number, "off": [], "cursor": len(steps), "matches": {}}
+    save_steps(db, kept, kept.revision, work)
+
+
+def steps_row(db: Session, stored: StoredPlan, part: str) -> PlanSteps:
+    """Return what is kept of the steps of a part of a plan."""
+    return opened_steps(db, PlanSteps, plan_id=stored.id, part=part, person_id=stored.owner_id)
+
+
+def whole_plan(db: Session, stored: StoredPlan) -> Plan:
+    """Return a plan with its steps, those that count."""
+    card = CARD.read(stored.document, stored.shape)
+    stage, reference = (kept_steps(steps_row(db, stored, part)).counting() for part in ("stage", "reference"))
+    said = {name: getattr(card, name) for name in card.model_fields_set}
+    return Plan(
+        format="cube-drill/plan",
+        version=1,
+        id=stored.exercise,
+        stage=stage,
+        reference=None if card.target is not None and not reference else reference,
+        **said,
+    )
+
+
+def open_plan(db: Session, person: Person, plan_id: int) -> PlanResponse:
+    """Return a plan to somebody who may work on it."""
+    stored = plan_for(db, person, plan_id)
+    return PlanResponse(
+        plan=stored.id,
+        exercise=stored.exercise,
+        revision=stored.revision,
+        saved_at=stored.saved_at,
+        owner=stored.owner.name,
+        own=stored.owner_id == person.id,
+        may_edit=may_edit(db, person, stored),
+        archived=stored.archived,
+        card=CARD.read(stored.document, stored.shape),
+        stage=steps_row(db, stored, "stage").cursor,
+        reference=steps_row(db, stored, "reference").cursor,
+        versions=shown_versions(plans.settings_of(db, person.id), plans.versions_of(db, stored.exercise)),
+        seen=seen_of(db, stored),
+    )
+
+
+def shown_versions(settings: Sequence[Assignment], versions: Sequence[ExerciseVersion]) -> tuple[VersionResponse, ...]:
+    """Return versions with the classes that they are set for; settings: what is set in those of who looks."""
+    set_for: dict[int, list[str]] = {}
+    for item in settings:
+        set_for.setdefault(item.exercise_version_id, []).append(item.classroom.name)
+    return tuple(
+        VersionResponse(id=v.id, number=v.number, published_at=v.published_at, set_for=tuple(set_for.get(v.id, ())))
+        for v in versions
+    )
+
+
+def save_card(db: Session, person: Person, plan_id: int, revision: int, card: Card) -> SavedCardResponse:
+    """Save a card against the revision it was made on; raise RefusedError "stale-plan"."""
+    stored = plan_for(db, person, plan_id, "edit")
+    kept = card.as_given_in(CARD.read(stored.document, stored.shape))
+    if not plans.save_card(db, stored, revision, CARD.written(kept), CARD.number):
+        raise RefusedError("stale-plan")
+    return SavedCardResponse(revision=stored.revision, saved_at=stored.saved_at)
+
+
+def freeze_target(db: Session, person: Person, plan_id: int, seen: SeenResponse) -> PlanResponse:
+    """Make where the reference leads the plan's own target, which stays when steps change.
+
+    Raises RefusedError "stale-plan" or "nothing-there".
+    """
+    stored = plan_for(db, person, plan_id, "edit")
+    if seen != seen_of(db, stored):
+        raise RefusedError("stale-plan")
+    try:
+        frozen = whole_plan(db, stored).frozen_target()
+    except ValidationError:
+        raise RefusedError("nothing-there") from None
+    card = CARD.read(stored.document, stored.shape).model_copy(update={"target": frozen})
+    plans.save_card(db, stored, stored.revision, CARD.written(card), CARD.number)
+    return open_plan(db, person, plan_id)
+
+
+def change_conventions(
+    db: Session, person: Person, plan_id: int, seen: SeenResponse, wanted: tuple[Conventions, Keep]
+) -> PlanResponse:
+    """Put a plan into other conventions, with steps that are undone or switched off.
+
+    wanted: the conventions, and what stays as it is. Raises RefusedError "stale-plan".
+    """
+    stored = plan_for(db, person, plan_id, "edit")
+    if seen != seen_of(db, stored):
+        raise RefusedError("stale-plan")
+    rows = {part: steps_row(db, stored, part) for part in ("stage", "reference")}
+    lists = {part: STEPS.read(row.steps, row.shape) for part, row in rows.items()}
+    after = in_conventions(whole_plan(db, stored).model_copy(update=lists), *wanted)
+    plans.save_card(db, stored, stored.revision, CARD.written(card_of(after)), CARD.number)
+    for part, row in rows.items():
+        steps = STEPS.written(getattr(after, part))
+        kept = {"off": row.off, "cursor": row.cursor, "matches": row.matches}
+        save_steps(db, row, row.revision, {**kept, "steps": steps, "shape": STEPS.number})
+    return open_plan(db, person, plan_id)
+
+
+def seen_of(db: Session, stored: StoredPlan) -> SeenResponse:
+    """Return the revisions of a plan's parts."""
+    stage, reference = (steps_row(db, stored, part).revision for part in ("stage", "reference"))
+    return SeenResponse(card=stored.revision, stage=stage, reference=reference)
+
+
+def set_archived(db: Session, person: Person, plan_id: int, archived: bool) -> None:
+    """Archive a plan, or take it out again; raise RefusedError "not-yours"."""
+    own_plan(db, person, plan_id).archived = archived
+
+
+def desk_of(db: Session, person: Person, plan_id: int, part: Part) -> StepEditor:
+    """Return the desk for a part of a plan; a trial's steps are somebody's own.
+
+    Raises the CoreError of an earlier part that cannot be carried out.
+    """
+    stored = plan_for(db, person, plan_id)
+    whose = person.id if part == "trial" else stored.owner_id
+    key = (("plan_id", stored.id), ("part", part), ("person_id", whose))
+    rows = [steps_row(db, stored, each) for each in ("stage", "reference")][
+        : ("stage", "reference", "trial").index(part)
+    ]
+    mark = (stored.id, part, stored.saved_at, *(row.saved_at for row in rows))
+    ready = _KEPT.get(mark, lambda: _ready(whole_plan(db, stored), part))
+    view_only = part != "trial" and not may_edit(db, person, stored)
+    return StepEditor(db, ready, PlanSteps, key, view_only_of=stored.owner.name if view_only else "")
+
+
+def _ready(plan: Plan, part: Part) -> PreparedExercise:
+    if part == "trial":
+        return ready_of(plan)
+    if part == "stage":
+        start = plan.base_scene()
+        return PreparedExercise(plan.in_the_making(), start, start)
+    start = plan.staged()[-1].scene
+    return PreparedExercise(plan.in_the_making(plan.rules.kinds), start, start)
+
+
+def ready_of(plan: Plan) -> PreparedExercise:
+    """Return a plan as the exercise that it would be.
+
+    Raises the CoreError of what cannot be carried out, or RefusedError "unsound" where something is missing.
+    """
+    try:
+        exercise = plan.exercise()
+    except ValidationError as error:
+        missing = sentence_of(error.errors(include_url=False)[0]["msg"])
+        raise RefusedError("unsound", first=missing) from None
+    require_sound(exercise)
+    return PreparedExercise(exercise, exercise.start_scene(), exercise.target_scene())
+
+
+def open_part(db: Session, person: Person, plan_id: int, part: Part) -> DeskResponse:
+    """Return a part of a plan at which steps are done."""
+    desk = desk_of(db, person, plan_id, part)
+    return DeskResponse(
+        exercise=shown_exercise(desk.ready, while_working(desk.ready.exercise.rules)), draft=shown(desk, desk.opened())
+    )
+
+
+def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, ...], apart: bool) -> CheckedResponse:
+    """Return how these checks would judge: the reference, and every typical mistake. Nothing is saved.
+
+    apart: whether to say too which mistakes cannot be told apart, which takes longest.
+    """
+    stored = plan_for(db, person, plan_id)
+    plan = whole_plan(db, stored).model_copy(update={"checks": checks})
+    ready = ready_of(plan)
+    told = _TOLD.get((stored.id, plan.model_copy(update={"checks": ()}).model_dump_json()), dict)
+    states: list[State] = replay(ready.start, plan.reference) if plan.reference else []
+    work = Handed(states[-1].scene, states) if states else Handed(ready.target)
+    return CheckedResponse(
+        exercise=shown_exercise(ready, EVERYTHING),
+        steps=shown_steps(states) if states else (),
+        results=shown_checks(judge_handed(ready.exercise, ready.target, work).checks),
+        separation=separate(ready.exercise, ready.start, ready.target, told=told, apart=apart) if states else None,
+    )
+
+
+def proposed(db: Session, person: Person, plan_id: int) -> ProposalsResponse:
+    """Return checks proposed from what the reference changes."""
+    plan = whole_plan(db, plan_for(db, person, plan_id))
+    return ProposalsResponse(proposals=propose(plan.model_copy(update={"checks": ()}).exercise()))

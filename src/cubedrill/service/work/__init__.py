@@ -1,0 +1,1 @@
+"""Working on an exercise: bench, sheet, imported files, submitting."""

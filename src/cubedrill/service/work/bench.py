@@ -1,0 +1,137 @@
+"""Working on an exercise: open the bench, save the draft, hand in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.causes.effort import QUICK
+from cubedrill.core.judging.judge import judge_within
+from cubedrill.core.judging.matching import choices_that_fit
+from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.service.access import assignment_for
+from cubedrill.service.disclosure import is_shown, while_working
+from cubedrill.service.drafts import DraftSteps, kept_steps
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.marks.marks import keep_report
+from cubedrill.service.marks.progress import tries_left, work_of
+from cubedrill.service.prepared import PreparedExercise, exercise_set
+from cubedrill.service.rendering import shown_exercise
+from cubedrill.service.work.editing import StepEditor, shown
+from cubedrill.service.work.replays import replayed
+from cubedrill.service.work.responses import BenchResponse
+from cubedrill.store import submissions
+from cubedrill.store.marks import tallies_of_person
+from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.tables import Assignment, Draft, Event, Person, StoredSubmission
+
+
+@dataclass(frozen=True)
+class Source:
+    """Whose work it is, on what is set, which revision of it, and the file it came as."""
+
+    assignment: Assignment
+    person_id: int
+    revision: int
+    file_id: int | None = None
+
+
+def desk_of(db: Session, person: Person, assignment_id: int) -> StepEditor:
+    """Return a student's desk for what is set; raise RefusedError "not-found" or "wrong-role"."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    key = (("assignment_id", assignment.id), ("person_id", person.id))
+    return StepEditor(db, exercise_set(assignment), Draft, key, assignment)
+
+
+def open_bench(db: Session, person: Person, assignment_id: int) -> BenchResponse:
+    """Return the exercise and the student's draft, made empty on the first visit."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    desk = desk_of(db, person, assignment_id)
+    draft = desk.opened()
+    tally = tallies_of_person(db, person.id).get((assignment.id, person.id))
+    return BenchResponse(
+        assignment=assignment.id,
+        due_at=assignment.due_at,
+        tries_left=tries_left(assignment, tally),
+        exercise=shown_exercise(desk.ready, while_working(desk.ready.exercise.rules)),
+        draft=shown(desk, draft),
+        work=work_of(draft.revision > 0, tally, told=is_shown(assignment, datetime.now(UTC))),
+    )
+
+
+def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:
+    """Hand in the draft as it stands at its cursor, judge it, and return the submission's id.
+
+    The same revision handed in again is the same submission. Raises RefusedError "stale-draft" with the newer draft, or
+    "nothing-done".
+    """
+    assignment = assignment_for(db, person, assignment_id, "student")
+    desk = desk_of(db, person, assignment_id)
+    ready, draft = desk.ready, desk.locked()
+    if draft.revision != revision:
+        raise RefusedError("stale-draft", newer=shown(desk, draft))
+    existing = submissions.submission_of_revision(db, assignment, person.id, "steps", revision)
+    if existing is not None:
+        return existing.id
+    work = kept_steps(draft)
+    if not work.counting():
+        raise RefusedError("nothing-done")
+    document = as_handed_in(desk, work)
+    source = Source(assignment, person.id, draft.revision)
+    return add_submission(db, ready, source, document, now)
+
+
+def as_handed_in(desk: StepEditor, work: DraftSteps) -> StepsSubmission:
+    """Return the steps that count as a submission; raise the CoreError of one that cannot be done."""
+    found = replayed(desk.ready, desk.whose, work.steps, work.off)
+    if found.refused is not None and (found.refused.step or 0) <= work.cursor:
+        raise found.refused
+    matches = choices_that_fit(desk.ready.target, found.states[work.cursor].scene, work.matches)
+    return StepsSubmission(
+        format="cube-drill/submission",
+        version=1,
+        exercise=desk.ready.exercise.id,
+        kind="steps",
+        steps=work.counting(),
+        matches=matches,
+    )
+
+
+def add_submission(
+    db: Session,
+    ready: PreparedExercise,
+    source: Source,
+    document: StepsSubmission | SheetSubmission | SceneSubmission,
+    now: datetime,
+) -> int:
+    """Keep what was handed in, with the verdict on it; return its id.
+
+    Why it missed is in it where that is found quickly; else it comes later (see `service/explaining.py`). Raises
+    RefusedError "no-tries-left".
+    """
+    assignment = source.assignment
+    submissions.hold(db, assignment.id, source.person_id)
+    number = submissions.next_number(db, assignment.id, source.person_id)
+    if assignment.tries is not None and number > assignment.tries:
+        raise RefusedError("no-tries-left", tries=assignment.tries)
+    report, explained = judge_within(ready.explainer, document, QUICK)
+    submission = StoredSubmission(
+        assignment_id=assignment.id,
+        exercise_version_id=assignment.exercise_version_id,
+        person_id=source.person_id,
+        number=number,
+        kind=document.kind,
+        draft_revision=source.revision,
+        file_id=source.file_id,
+        document=SUBMISSION.written(document),
+        shape=SUBMISSION.number,
+        handed_in_at=now,
+    )
+    db.add(submission)
+    db.flush()
+    facts = {"submission": submission.id, "assignment": assignment.id, "title": ready.exercise.title}
+    db.add(Event(person_id=source.person_id, kind="handed in", class_id=assignment.class_id, facts=facts))
+    keep_report(db, submission, report, explained)
+    return submission.id

@@ -1,0 +1,53 @@
+"""Taking scenes away as files of any kind: what is given, what is wanted, one's own work, what was handed in."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Literal
+
+from sqlalchemy.orm import Session
+
+from cubedrill.core.judging.submission import SceneSubmission, scene_in
+from cubedrill.service.access import assignment_for, submission_for
+from cubedrill.service.disclosure import EVERYTHING, of_own_submission, while_working, work_as_seen
+from cubedrill.service.downloads import Download, ExportFormat, scene_download
+from cubedrill.service.drafts import kept_steps
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.prepared import exercise_of
+from cubedrill.service.work.bench import desk_of
+from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.submissions import next_number
+from cubedrill.store.tables import Person
+
+Given = Literal["start", "target"]
+Own = Literal["start", "target", "work"]
+
+
+def take_assignment(db: Session, person: Person, assignment_id: int, which: Own, export: ExportFormat) -> Download:
+    """Return what a student has before her; raise RefusedError "not-shown" where the target is not to be seen."""
+    assignment = assignment_for(db, person, assignment_id, "student")
+    desk = desk_of(db, person, assignment_id)
+    ready = desk.ready
+    if which == "target" and not while_working(ready.exercise.rules).target:
+        raise RefusedError("not-shown")
+    scene = {"start": lambda: ready.start, "target": lambda: ready.target}.get(
+        which, lambda: desk.after(kept_steps(desk.opened())).states[-1].scene
+    )()
+    return scene_download(f"{assignment.exercise_version.exercise}-{which}", scene, export)
+
+
+def take_submission(db: Session, person: Person, submission_id: int, export: ExportFormat) -> Download:
+    """Return what was handed in, in the axes of the exercise unless others are chosen."""
+    submission = submission_for(db, person, submission_id)
+    ready = exercise_of(submission)
+    document = SUBMISSION.read(submission.document, submission.shape)
+    seen = EVERYTHING
+    if submission.person_id == person.id:
+        assignment, now = submission.assignment, datetime.now(UTC)
+        attempts = next_number(db, assignment.id, person.id) - 1
+        seen = of_own_submission(assignment, ready.exercise.rules, attempts, now)
+    if isinstance(document, SceneSubmission):
+        scene = scene_in(ready.target, document.scene)  # under the names that it had
+    else:
+        scene = work_as_seen(ready, seen, document).scene
+    return scene_download(f"{ready.exercise.id}-{submission.person.sign_in}-{submission.number}", scene, export)
