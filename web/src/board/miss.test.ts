@@ -48,6 +48,8 @@ test("mistakes that a wider tolerance lets pass", () => {
       .map(({ text }) => text)
       .join("");
   expect([names(0.4), names(1), names(3), names(20)]).toEqual(["", "a", "ab", "abc"]);
+  const uneven = check({ mistakes, tolerance: [0.1, 0.4, 0.2] });
+  expect(passingMistakes(uneven, 1).map(({ text }) => text)).toEqual(["a", "b"]); // the widest tolerance decides
 });
 
 test("what is drawn how", () => {
@@ -82,6 +84,7 @@ test("what is beyond the paper stands at its edge, in its direction", () => {
   expect(onPaper(0.5, -1, 2)).toEqual({ x: 0.5, y: -1, beyond: false });
   expect(onPaper(8, -4, 2)).toEqual({ x: 2, y: -1, beyond: true });
   expect(onPaper(0, 9, 3)).toEqual({ x: 0, y: 3, beyond: true });
+  expect(onPaper(-9, -3, 3)).toEqual({ x: -3, y: -1, beyond: true });
 });
 
 test("a tolerance is written in two figures, and as it is where it is not moved", () => {

@@ -44,6 +44,18 @@ describe("the saver", () => {
     expect(toDo(SHEET_KIND, saved)).toEqual({ afterMs: 500 });
   });
 
+  it("keeps a refusal in sight until the next change", () => {
+    const sent = tell(clean, type("a", "1"), type("b", "x"));
+    const refused = tell(
+      sent,
+      { is: "sent", doc: sent.doc },
+      { is: "refused", trouble: { kind: "refused", text: "B cannot be read." }, mend: (doc) => doc },
+    );
+    const saved = tell(refused, { is: "sent", doc: refused.doc }, { is: "saved", answer: sheet(2) });
+    expect(saved.trouble?.text).toBe("B cannot be read.");
+    expect(tell(saved, type("b", "2")).trouble).toBeNull();
+  });
+
   it("tries again, each time later, up to eight seconds", () => {
     let saver = tell(clean, type("a", "1"));
     const waits = [1, 2, 3, 4, 5, 6, 7].map(() => {

@@ -128,6 +128,7 @@ describe("a drag on a circle", () => {
   it("goes round and round", () => {
     const turn = 2 * Math.PI;
     expect(unwound(-3.1, 3.1)).toBeCloseTo(turn - 3.1, 12);
+    expect(unwound(-0.1, 0.1)).toBeCloseTo(-0.1, 12);
     expect(unwound(0.2, 2 * turn)).toBeCloseTo(2 * turn + 0.2, 12);
   });
 
