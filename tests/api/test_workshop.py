@@ -419,3 +419,20 @@ def test_conventions_changed_back_and_forth_lead_back(odile):
 def test_demo_plans_are_plans():
     for file in (HERE / "plans").glob("*.json"):
         assert Plan.model_validate_json(file.read_text()).id == file.stem
+
+
+TABLES = "select (select count(*) from plan_steps), (select count(*) from sheet_draft), (select count(*) from plan)"
+
+
+def test_looking_at_a_plan_or_a_sheet_adds_no_row(odile, pim, app):
+    plan = odile.call("POST", "/api/plans", json={"title": "New"}).json()["plan"]
+    with app.state.engine.connect() as connection:
+        before = connection.execute(text(TABLES)).one()
+    for part in ("stage", "reference"):
+        assert odile.get(f"/api/plans/{plan}/{part}").json()["draft"]["revision"] == 0
+    assert odile.get(f"/api/plans/{plan}").status_code == odile.get("/api/plans").status_code == 200
+    assert odile.get(f"/api/plans/{plan}/proposals").status_code < 500
+    assert odile.get(f"/api/plans/{plan}/soundness").status_code < 500
+    assert pim.get("/api/assignments/1/sheet").json()["revision"] == 0
+    with app.state.engine.connect() as connection:
+        assert connection.execute(text(TABLES)).one() == before

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any, TypeVar
 
 from sqlalchemy import ColumnElement, Select, func, literal, null, select, update
@@ -17,19 +17,23 @@ from cubedrill.store.tables import Draft, SheetDraft, StepsKept
 Kept = TypeVar("Kept", bound=StepsKept)
 
 
+def get_steps(db: Session, table: type[Kept], **key: int | str) -> Kept:
+    """Return the steps under a key, or an empty list of revision 0 that is not in the database."""
+    found = db.scalars(_under(table, key)).one_or_none()
+    if found is None:
+        found = table(**_empty(key))
+        found.saved_at = datetime.now(UTC)
+    return found
+
+
 def opened_steps(db: Session, table: type[Kept], **key: int | str) -> Kept:
-    """Return the steps under a key; make an empty list of revision 0 where there is none, even if two ask at once."""
-    empty: dict[str, Any] = {
-        **key,
-        "steps": [],
-        "off": [],
-        "cursor": 0,
-        "revision": 0,
-        "shape": STEPS.number,
-        "matches": {},
-    }
-    db.execute(insert(table).values(empty).on_conflict_do_nothing())
+    """Return the steps under a key; add an empty list of revision 0 if there is none, even if two ask at once."""
+    db.execute(insert(table).values(_empty(key)).on_conflict_do_nothing())
     return db.scalars(_under(table, key)).one()
+
+
+def _empty(key: dict[str, int | str]) -> dict[str, Any]:
+    return {**key, "steps": [], "off": [], "cursor": 0, "revision": 0, "shape": STEPS.number, "matches": {}}
 
 
 def locked_steps(db: Session, table: type[Kept], **key: int | str) -> Kept:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import func, select, update
@@ -12,8 +13,18 @@ from cubedrill.store.shapes import SHEET, SheetDocument
 from cubedrill.store.tables import SheetDraft
 
 
+def get_sheet(db: Session, assignment_id: int, person_id: int, empty: SheetDocument) -> SheetDraft:
+    """Return a person's sheet, or an empty one of revision 0 that is not in the database."""
+    query = select(SheetDraft).where(SheetDraft.assignment_id == assignment_id, SheetDraft.person_id == person_id)
+    found = db.scalars(query).one_or_none()
+    if found is not None:
+        return found
+    key = {"assignment_id": assignment_id, "person_id": person_id}
+    return SheetDraft(**key, **_columns(empty), revision=0, saved_at=datetime.now(UTC))
+
+
 def opened_sheet(db: Session, assignment_id: int, person_id: int, empty: SheetDocument) -> SheetDraft:
-    """Return a person's sheet, held against other writers; make an empty one of revision 0 where there is none."""
+    """Return a person's sheet, held against other writers; add an empty one if there is none."""
     values = {"assignment_id": assignment_id, "person_id": person_id, "revision": 0, **_columns(empty)}
     db.execute(insert(SheetDraft).values(values).on_conflict_do_nothing())
     query = select(SheetDraft).where(SheetDraft.assignment_id == assignment_id, SheetDraft.person_id == person_id)

@@ -42,7 +42,7 @@ from cubedrill.service.prepared import PreparedExercise
 from cubedrill.service.rendering import shown_checks, shown_exercise, shown_steps
 from cubedrill.service.work.editing import StepEditor, shown
 from cubedrill.store import plans
-from cubedrill.store.drafts import opened_steps, save_steps
+from cubedrill.store.drafts import get_steps, opened_steps, save_steps
 from cubedrill.store.shapes import CARD, EXERCISE, STEPS
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, PlanSteps, StoredPlan
 
@@ -131,15 +131,26 @@ def card_of(plan: Plan) -> Card:
 
 
 def _keep_steps(db: Session, stored: StoredPlan, part: str, steps: Sequence[Step]) -> None:
-    """Put steps in the place of those of a part."""
-    kept = steps_row(db, stored, part)
+    """Replace the steps of a part."""
+    kept = opened_steps(db, PlanSteps, **_key_of(stored, part))
     work = {"steps": STEPS.written(tuple(steps)), "shape": STEPS.number, "off": [], "cursor": len(steps), "matches": {}}
     save_steps(db, kept, kept.revision, work)
 
 
+def _key_of(stored: StoredPlan, part: str) -> dict[str, int | str]:
+    return {"plan_id": stored.id, "part": part, "person_id": stored.owner_id}
+
+
 def steps_row(db: Session, stored: StoredPlan, part: str) -> PlanSteps:
-    """Return what is kept of the steps of a part of a plan."""
-    return opened_steps(db, PlanSteps, plan_id=stored.id, part=part, person_id=stored.owner_id)
+    """Return the saved steps of a part of a plan, or an empty list."""
+    return get_steps(db, PlanSteps, **_key_of(stored, part))
+
+
+def saved_state(db: Session, stored: StoredPlan, parts: Sequence[str]) -> tuple[object, ...]:
+    """Return a key for what is computed from a plan's card and these parts: it changes with every save."""
+    rows = [steps_row(db, stored, part) for part in parts]
+    saves = ((row.revision, row.saved_at if row.revision else None) for row in rows)
+    return (stored.id, stored.exercise, stored.revision, stored.saved_at, *saves)
 
 
 def whole_plan(db: Session, stored: StoredPlan) -> Plan:
@@ -224,7 +235,7 @@ def change_conventions(
     stored = plan_for(db, person, plan_id, "edit")
     if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")
-    rows = {part: steps_row(db, stored, part) for part in ("stage", "reference")}
+    rows = {part: opened_steps(db, PlanSteps, **_key_of(stored, part)) for part in ("stage", "reference")}
     lists = {part: STEPS.read(row.steps, row.shape) for part, row in rows.items()}
     after = in_conventions(whole_plan(db, stored).model_copy(update=lists), *wanted)
     plans.save_card(db, stored, stored.revision, CARD.written(card_of(after)), CARD.number)
@@ -254,10 +265,8 @@ def desk_of(db: Session, person: Person, plan_id: int, part: Part) -> StepEditor
     stored = plan_for(db, person, plan_id)
     whose = person.id if part == "trial" else stored.owner_id
     key = (("plan_id", stored.id), ("part", part), ("person_id", whose))
-    rows = [steps_row(db, stored, each) for each in ("stage", "reference")][
-        : ("stage", "reference", "trial").index(part)
-    ]
-    mark = (stored.id, part, stored.saved_at, *(row.saved_at for row in rows))
+    earlier = ("stage", "reference")[: ("stage", "reference", "trial").index(part)]
+    mark = (part, *saved_state(db, stored, earlier))
     ready = _KEPT.get(mark, lambda: _ready(whole_plan(db, stored), part))
     view_only = part != "trial" and not may_edit(db, person, stored)
     return StepEditor(db, ready, PlanSteps, key, view_only_of=stored.owner.name if view_only else "")
@@ -291,7 +300,7 @@ def open_part(db: Session, person: Person, plan_id: int, part: Part) -> DeskResp
     """Return a part of a plan at which steps are done."""
     desk = desk_of(db, person, plan_id, part)
     return DeskResponse(
-        exercise=shown_exercise(desk.ready, while_working(desk.ready.exercise.rules)), draft=shown(desk, desk.opened())
+        exercise=shown_exercise(desk.ready, while_working(desk.ready.exercise.rules)), draft=shown(desk, desk.get())
     )
 
 
@@ -315,6 +324,6 @@ def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, .
 
 
 def proposed(db: Session, person: Person, plan_id: int) -> ProposalsResponse:
-    """Return checks proposed from what the reference changes."""
-    plan = whole_plan(db, plan_for(db, person, plan_id))
-    return ProposalsResponse(proposals=propose(plan.model_copy(update={"checks": ()}).exercise()))
+    """Return checks proposed from what the reference changes; raise as `ready_of` does."""
+    plan = whole_plan(db, plan_for(db, person, plan_id)).model_copy(update={"checks": ()})
+    return ProposalsResponse(proposals=propose(ready_of(plan).exercise))

@@ -16,7 +16,7 @@ from cubedrill.core.kept import Keeper
 from cubedrill.service.access import plan_for
 from cubedrill.service.assignments.settings import Setting, set_for_class
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.plans.plan import name_exercise, seen_of, steps_row, whole_plan
+from cubedrill.service.plans.plan import name_exercise, saved_state, seen_of, whole_plan
 from cubedrill.service.plans.responses import ClassResponse, PublishedResponse, SeenResponse, SoundnessResponse
 from cubedrill.store import classes, plans
 from cubedrill.store.exercises import add_version, newest_version
@@ -31,7 +31,7 @@ def soundness(db: Session, person: Person, plan_id: int) -> SoundnessResponse:
     """Return what stands in the way of publishing a plan, and what publishing it would change."""
     stored = plan_for(db, person, plan_id)
     plan = whole_plan(db, stored)
-    exercise, found = _judged_once(db, stored, seen_of(db, stored))
+    exercise, found = _judged_once(db, stored)
     newest = newest_version(db, stored.exercise)
     before = EXERCISE.read(newest.document, newest.shape) if newest else None
     return SoundnessResponse(
@@ -46,11 +46,9 @@ def soundness(db: Session, person: Person, plan_id: int) -> SoundnessResponse:
     )
 
 
-def _judged_once(db: Session, stored: StoredPlan, seen: SeenResponse) -> Judged:
+def _judged_once(db: Session, stored: StoredPlan) -> Judged:
     """Return the result of `_judged`, computed once for the page and for publishing from it."""
-    saved = (stored.saved_at, *(steps_row(db, stored, part).saved_at for part in ("stage", "reference")))
-    key = (stored.id, stored.exercise, seen.card, seen.stage, seen.reference, *saved)
-    return _JUDGED.get(key, lambda: _judged(whole_plan(db, stored)))
+    return _JUDGED.get(saved_state(db, stored, ("stage", "reference")), lambda: _judged(whole_plan(db, stored)))
 
 
 def _untouched(plan: Plan) -> tuple[Place, ...]:
@@ -92,7 +90,7 @@ def publish(
     stored = plan_for(db, person, plan_id, "edit")
     if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")
-    exercise, found = _judged_once(db, stored, seen)
+    exercise, found = _judged_once(db, stored)
     plans.publish_in_turn(db, stored.exercise)
     db.expire_all()  # what was judged is what is published: nobody changed it meanwhile
     if seen != seen_of(db, stored):

@@ -25,7 +25,7 @@ from cubedrill.store.tables import Person
 def tried(db: Session, person: Person, plan_id: int) -> JudgedResponse:
     """Return what a student would be told of one's own trial; raise RefusedError "nothing-done"."""
     desk = desk_of(db, person, plan_id, "trial")
-    work = kept_steps(desk.opened())
+    work = kept_steps(desk.get())
     if not work.counting():
         raise RefusedError("nothing-done")
     ready, document = desk.ready, as_handed_in(desk, work)

@@ -16,7 +16,7 @@ from cubedrill.service.responses import DraftResponse, PreviewResponse, StateRes
 from cubedrill.service.work.replays import kept, replayed
 from cubedrill.service.work.responses import LookResponse
 from cubedrill.store import live
-from cubedrill.store.drafts import locked_steps, opened_steps, save_under
+from cubedrill.store.drafts import get_steps, locked_steps, opened_steps, save_under
 from cubedrill.store.tables import Assignment, StepsKept
 
 
@@ -39,8 +39,12 @@ class StepEditor:
         """Whose replay it is."""
         return (self.table.__name__, *self.key)
 
+    def get(self) -> StepsKept:
+        """Return the steps as they are saved, or an empty list."""
+        return get_steps(self.db, self.table, **dict(self.key))
+
     def opened(self) -> StepsKept:
-        """Return the steps as they are kept, none on the first visit."""
+        """Return the steps as they are saved; the first visit adds an empty list, which says when it was begun."""
         return opened_steps(self.db, self.table, **dict(self.key))
 
     def locked(self) -> StepsKept:
@@ -83,7 +87,7 @@ def save(desk: StepEditor, revision: int, sent: Sent) -> DraftResponse:
     columns = sent.work.columns() | ({} if desk.set_as is None else _progress(state))
     draft = save_under(desk.db, desk.table, dict(desk.key), revision, columns)
     if draft is None:
-        raise RefusedError("stale-draft", newer=shown(desk, desk.opened()))
+        raise RefusedError("stale-draft", newer=shown(desk, desk.get()))
     if desk.set_as is not None:
         live.tell(desk.db, desk.set_as.class_id, desk.set_as.id, draft.person_id)
     return shown_draft(draft, found, sent.work, state, sent.known)

@@ -31,7 +31,7 @@ def take_assignment(db: Session, person: Person, assignment_id: int, which: Own,
     if which == "target" and not while_working(ready.exercise.rules).target:
         raise RefusedError("not-shown")
     scene = {"start": lambda: ready.start, "target": lambda: ready.target}.get(
-        which, lambda: desk.after(kept_steps(desk.opened())).states[-1].scene
+        which, lambda: desk.after(kept_steps(desk.get())).states[-1].scene
     )()
     return scene_download(f"{assignment.exercise_version.exercise}-{which}", scene, export)
 

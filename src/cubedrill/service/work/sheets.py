@@ -20,10 +20,10 @@ from cubedrill.store.tables import Person, SheetDraft
 
 
 def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetResponse:
-    """Return the exercise and the student's sheet, made empty on the first visit."""
+    """Return the exercise and the student's sheet."""
     assignment = assignment_for(db, person, assignment_id, "student")
     ready = exercise_set(assignment)
-    sheet = _opened(db, person, assignment_id, ready)
+    sheet = sheets.get_sheet(db, assignment_id, person.id, _empty(ready))
     return SheetResponse(
         assignment=assignment.id,
         due_at=assignment.due_at,
@@ -72,8 +72,11 @@ def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int
 
 
 def _opened(db: Session, person: Person, assignment_id: int, ready: PreparedExercise) -> SheetDraft:
-    empty = SheetDocument(conventions=ready.exercise.conventions, cells={})
-    return sheets.opened_sheet(db, assignment_id, person.id, empty)
+    return sheets.opened_sheet(db, assignment_id, person.id, _empty(ready))
+
+
+def _empty(ready: PreparedExercise) -> SheetDocument:
+    return SheetDocument(conventions=ready.exercise.conventions, cells={})
 
 
 def _facts(sheet: SheetDraft) -> dict[str, object]:
