@@ -20,9 +20,23 @@ from cubedrill.core.scene.wording import number
 from cubedrill.core.steps.replay import State
 from cubedrill.formats.outputs import LATE_CONTROLS, shown
 
+REFUSED = 1  # the exit status if a step cannot be done
+UNREADABLE = 2  # the exit status if a file cannot be used
+
 Found = TypeVar("Found")
 
 out, err = Console(), Console(stderr=True)
+
+
+def say_error(sentence: str) -> None:
+    """Print a sentence to standard error, its control characters escaped."""
+    err.print(shown(sentence), markup=False, highlight=False, soft_wrap=True)
+
+
+def stopped(sentence: str, status: int) -> typer.Exit:
+    """Print why a command stops; return what ends it with this status."""
+    say_error(sentence)
+    return typer.Exit(status)
 
 
 def tracked(found: Iterator[Found], files: Sequence[Path]) -> Iterable[Found]:

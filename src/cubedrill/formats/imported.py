@@ -9,8 +9,6 @@ from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.geometry.solids import Mesh, Solid
@@ -76,6 +74,9 @@ class Surface:
 
     def _hanging_together(self, at: Indices) -> list[Surface]:
         """The parts of which triangles have corners in common; at (m, 3): which corners are one and the same."""
+        from scipy.sparse import coo_array  # noqa: PLC0415 - slow to import, and needed by few files
+        from scipy.sparse.csgraph import connected_components  # noqa: PLC0415
+
         ends = np.concatenate((at[:, :2], at[:, 1:]))
         links = coo_array((np.ones(len(ends)), ends.T), shape=(len(self.points),) * 2)
         part_of = connected_components(links, directed=False)[1][at[:, 0]]

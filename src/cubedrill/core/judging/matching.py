@@ -9,7 +9,6 @@ from dataclasses import replace
 from typing import Final, Literal
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.registration import measures_of, measures_of_solid
@@ -128,6 +127,8 @@ def _found(target: Scene, handed: Scene, free: dict[str, SceneObject], settled: 
 
 def _by_place(same: _Alike, wanted: Sequence[SceneObject], items: Sequence[SceneObject]) -> dict[str, Match]:
     """Alike ones that are left, by where they are: the pairs with the least distance in all."""
+    from scipy.optimize import linear_sum_assignment  # noqa: PLC0415 - slow to import, and needed by few submissions
+
     alike = np.array([[same(one, item) for item in items] for one in wanted], dtype=bool)
     if not alike.any():
         return {}

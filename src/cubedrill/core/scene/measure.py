@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from scipy.optimize import lsq_linear
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry import surface
@@ -104,6 +103,8 @@ def distance_between(first: Feature, second: Feature) -> Closest:
     spans = np.concatenate((first.spans, -second.spans))
     shares = np.zeros(0)
     if len(spans):
+        from scipy.optimize import lsq_linear  # noqa: PLC0415 - slow to import, and needed by few submissions
+
         shares = lsq_linear(spans.T, second.middle - first.middle, (-1, 1), method="bvls", tol=1e-14).x
     a = first.middle + shares[: len(first.spans)] @ first.spans
     b = second.middle + shares[len(first.spans) :] @ second.spans

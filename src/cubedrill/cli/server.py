@@ -1,0 +1,77 @@
+"""Commands of the server: people, serving, long work, the demo."""
+
+from __future__ import annotations
+
+import json
+from datetime import UTC, datetime
+
+import typer
+from alembic.util import CommandError
+from sqlalchemy.orm import Session
+
+from cubedrill import serving
+from cubedrill.cli.printing import REFUSED, UNREADABLE, print_line, stopped
+from cubedrill.demo.load import PASSWORD, SHOWN_SIGN_INS, load_demo
+from cubedrill.service.errors import RefusedError
+from cubedrill.service.people.members import add_instructor
+from cubedrill.settings import Settings, SettingsError, settings_from
+from cubedrill.store.database import engine_for
+
+LOOPBACK = ("127.0.0.1", "::1", "localhost")
+
+
+def print_openapi() -> None:
+    """Print the description of the web API."""
+    from cubedrill.api.app import create_app  # noqa: PLC0415 - the routes take longest to import
+
+    typer.echo(json.dumps(create_app(Settings(database_url="")).openapi(), indent=1, ensure_ascii=False))
+
+
+def add_person(name: str, username: str, email: str) -> None:
+    """Add an instructor, and print a one-time password."""
+    settings = _settings()
+    serving.prepare(settings)
+    engine = engine_for(settings.database_url)
+    try:
+        with Session(engine) as db, db.begin():
+            slip = add_instructor(db, name, username, email, datetime.now(UTC))
+    except RefusedError as error:
+        raise stopped(error.text, REFUSED) from None
+    finally:
+        engine.dispose()
+    print_line(f"{slip.name} signs in as {slip.sign_in} with {slip.password}, until {slip.until:%d %B %Y}.")
+
+
+def serve(host: str, port: int, *, work: bool) -> None:
+    """Serve the screens and the API."""
+    serving.serve(_settings(), host, port, work=work)
+
+
+def work() -> None:
+    """Do long work until stopped."""
+    serving.work(_settings())
+
+
+def demo(host: str, port: int, *, known_password: bool) -> None:
+    """Load the demo, and serve it."""
+    if host not in LOOPBACK and not known_password:
+        raise stopped(f"Everybody knows the demo's password; to serve it at {host}, add --known-password.", UNREADABLE)
+    settings = _settings()
+    serving.have_loaded()
+    try:
+        serving.prepare(settings)
+    except CommandError:
+        sentence = "Another version of Cube Drill made this database; start with an empty one (./run demo --fresh)."
+        raise stopped(sentence, UNREADABLE) from None
+    with Session(engine_for(settings.database_url)) as db, db.begin():
+        load_demo(db)
+    typer.echo(f"Cube Drill is at http://{host}:{port}")
+    typer.echo(f"Sign in as {', '.join(SHOWN_SIGN_INS)} (the first two are instructors); the password is {PASSWORD}")
+    serving.serve(settings, host, port)
+
+
+def _settings() -> Settings:
+    try:
+        return settings_from()
+    except SettingsError as error:
+        raise stopped(str(error), UNREADABLE) from None
