@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.registration import SHORT, is_as_it_was, maps_onto, turned_towards
+from cubedrill.core.geometry.fits import SHORT
+from cubedrill.core.geometry.registration import is_as_it_was, maps_onto, turned_towards
 from cubedrill.core.geometry.solids import Mesh, Ring, Sphere, local_box
 from cubedrill.core.geometry.transform import inverse, is_skewed, mapped, require_affine
 from cubedrill.core.scene.scene import Scene, SceneObject
