@@ -27,8 +27,8 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import EulerOrder
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.judging.judge import judge_handed
-from cubedrill.core.judging.submission import StepsSubmission, handed
+from cubedrill.core.judging.judge import judge_loaded
+from cubedrill.core.judging.submission import StepsSubmission, load_submission
 from cubedrill.core.steps.replay import replay
 
 Steps = list[dict[str, Any]]
@@ -331,12 +331,12 @@ def _seen(explainer: Explainer, done: Steps, instead: Steps | None) -> bool:
     """Whether a check fails where some steps were done and others should have been."""
     try:
         work, wanted = (
-            handed(explainer.start, explainer.target, handed_in(explainer.exercise, steps))
+            load_submission(explainer.start, explainer.target, handed_in(explainer.exercise, steps))
             for steps in (done, instead or [])
         )
     except CoreError:
         return False
-    return any(check.verdict != "pass" for check in judge_handed(explainer.exercise, wanted.scene, work).checks)
+    return any(check.verdict != "pass" for check in judge_loaded(explainer.exercise, wanted.scene, work).checks)
 
 
 def cases(count: int, two: bool) -> Iterator[tuple[str, bool, bool]]:
@@ -360,7 +360,7 @@ def case(seed: int, two: bool) -> tuple[str, bool, bool] | None:
     steps, codes = planted(random.Random(seed + 1_000_000), explainer, reference, code, two)
     if len(codes) < 1 + two:
         return None
-    wrong, right = (explainer.explain(handed(explainer.start, explainer.target, handed_in(exercise, s)))
+    wrong, right = (explainer.explain(load_submission(explainer.start, explainer.target, handed_in(exercise, s)))
                     for s in (steps, reference))  # fmt: skip
     named = {code for cause in wrong[: 1 + two] for code in (cause.code, *cause.also)}
     found = all(code in named for code in codes)
@@ -382,7 +382,7 @@ def times(objects: int, steps: int, rounds: int) -> Iterator[tuple[str, float, f
         reference: Steps = json.loads(json.dumps(document["reference"]["steps"]))
         wrong, _ = planted(random.Random(seed), explainer, reference, list(PLANTS)[seed % len(PLANTS)], True)
         for what, done in (("two mistakes", wrong), ("half done", reference[: len(reference) // 2]), ("not begun", [])):
-            work = handed(explainer.start, explainer.target, handed_in(exercise, done))
+            work = load_submission(explainer.start, explainer.target, handed_in(exercise, done))
             fresh = Explainer(exercise, explainer.start, explainer.target)
             began = clock()
             replay(explainer.start, exercise.reference.steps if exercise.reference else ())

@@ -18,12 +18,12 @@ from pydantic import TypeAdapter
 from rich.progress import track
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform, EulerOrder
 from cubedrill.core.geometry.symmetry import half_extents, is_round, symmetries
 from cubedrill.core.geometry.transform import determinant, parts_of
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.judging.judge import judge_handed
-from cubedrill.core.judging.submission import Submission, handed
+from cubedrill.core.judging.judge import judge_loaded
+from cubedrill.core.judging.submission import Submission, load_submission
 from cubedrill.core.scene.reading import euler_nearest
 from cubedrill.core.scene.scene import Scene
 
@@ -98,7 +98,7 @@ def symmetric(random: np.random.Generator, target: Scene, object_id: str) -> np.
 def written(random: np.random.Generator, made: Exercise, target: Scene, look: bool) -> dict[str, Any]:
     """The target as a sheet, written another way."""
     other = conventions(random)
-    change = Change(target.conventions, other)
+    change = ConventionTransform(target.conventions, other)
     rows = []
     for object_id in target.objects:
         place = symmetric(random, target, object_id) if look else target.world_from_local(object_id)
@@ -195,7 +195,9 @@ PER_EXERCISE = 50
 
 
 def passes(made: Exercise, target: Scene, document: dict[str, Any]) -> bool:
-    report = judge_handed(made, target, handed(made.start_scene(), target, SUBMISSION.validate_python(document)))
+    report = judge_loaded(
+        made, target, load_submission(made.start_scene(), target, SUBMISSION.validate_python(document))
+    )
     return all(check.verdict == "pass" for check in report.checks)
 
 

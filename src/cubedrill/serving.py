@@ -104,7 +104,7 @@ def have_loaded() -> None:
 def app_of_a_process() -> FastAPI:
     """Return the application for one of the processes that answer."""
     from cubedrill.api.app import create_app
-    from cubedrill.api.edge.outermost import ACCESS
+    from cubedrill.api.edge.errors import ACCESS
 
     _end_with_parent()
     settings = settings_from()

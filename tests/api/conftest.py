@@ -12,7 +12,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from cubedrill.api.app import create_app
-from cubedrill.api.edge import admission
+from cubedrill.api.edge import concurrency
 from cubedrill.demo.load import PASSWORD
 from cubedrill.settings import Settings
 
@@ -63,8 +63,8 @@ def unopened(tmp_path_factory: pytest.TempPathFactory) -> FastAPI:
     """
     app = create_app(Settings(database_url="", screens=tmp_path_factory.mktemp("screens")))
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(admission, "AT_WORK", 100)
-        patch.setattr(admission, "WITH_FILES", 100)
+        patch.setattr(concurrency, "AT_WORK", 100)
+        patch.setattr(concurrency, "WITH_FILES", 100)
         app.middleware_stack = app.build_middleware_stack()
     return app
 

@@ -11,8 +11,8 @@ import httpx2
 import pytest
 
 from cubedrill.api.app import create_app
-from cubedrill.api.edge import admission, bodies
-from cubedrill.api.edge.outermost import ACCESS, FAULTS
+from cubedrill.api.edge import body_limit, concurrency
+from cubedrill.api.edge.errors import ACCESS, FAULTS
 from cubedrill.settings import Settings
 from tests.api.conftest import RIGHT
 from tests.api.test_openapi import serving
@@ -42,7 +42,7 @@ def test_more_at_once_than_there_are_connections_are_all_answered(address):
 
 def test_beyond_the_queue_one_is_told_to_come_again(sign_in, monkeypatch):
     caller = sign_in("pim")
-    monkeypatch.setattr(admission, "MOST", 0)
+    monkeypatch.setattr(concurrency, "MOST", 0)
     answer = caller.get("/api/home")
     assert (answer.status_code, answer.json()["code"], answer.headers["retry-after"]) == (503, "busy", "1")
     assert answer.headers["content-type"] == "application/problem+json"
@@ -50,12 +50,12 @@ def test_beyond_the_queue_one_is_told_to_come_again(sign_in, monkeypatch):
 
 def test_bodies_that_would_fill_the_memory_are_told_to_come_again(sign_in, monkeypatch):
     caller = sign_in("pim")
-    monkeypatch.setattr(bodies, "MOST_HELD", 10)
+    monkeypatch.setattr(body_limit, "MOST_HELD", 10)
     assert (caller.save(0, [RIGHT]).status_code, caller.get("/api/home").status_code) == (503, 200)
 
 
 def test_a_body_that_does_not_come_is_cut_off(address, monkeypatch):
-    monkeypatch.setattr(bodies, "SECONDS", 0.3)
+    monkeypatch.setattr(body_limit, "SECONDS", 0.3)
     at = urlsplit(address)
     with socket.create_connection((at.hostname, at.port), timeout=10) as line:
         line.sendall(b"POST /api/session HTTP/1.1\r\nHost: x\r\nContent-Length: 50\r\n\r\n{")
@@ -72,7 +72,7 @@ def test_whoever_is_not_signed_in_sends_little(sign_in, cookie):
     nobody = sign_in(None)
     if cookie:
         nobody.http.cookies.set("cube_drill_session", cookie)
-    large = b'{"sign_in":"' + b"x" * bodies.LARGEST_ANONYMOUS + b'","password":"x"}'
+    large = b'{"sign_in":"' + b"x" * body_limit.LARGEST_ANONYMOUS + b'","password":"x"}'
     answer = nobody.call("POST", "/api/session", content=large)
     assert (answer.status_code, answer.json()["code"]) == (413, "too-large")
     assert sign_in("pim").call("PUT", "/api/assignments/1/draft", content=large).status_code == 422
@@ -82,7 +82,7 @@ def test_a_large_body_is_answered_as_a_small_one(sign_in):
     """It is dealt with on another event loop."""
     caller = sign_in("pim")
     steps = [{**RIGHT, "objects": ["crate-herring"], "to": [-3, 0.15, -2 + n / 1000]} for n in range(900)]
-    assert len(json.dumps(steps)) > bodies.LARGE
+    assert len(json.dumps(steps)) > body_limit.LARGE
     answer = caller.save(0, steps)
     assert (answer.status_code, answer.json()["revision"]) == (200, 1)
     stale = caller.save(0, steps)
@@ -187,4 +187,4 @@ def test_only_so_many_are_at_work_at_once(address, monkeypatch):
 
     with ThreadPoolExecutor(40) as several:
         assert set(several.map(ask, range(40))) == {500}
-    assert 1 < most <= admission.AT_WORK
+    assert 1 < most <= concurrency.AT_WORK

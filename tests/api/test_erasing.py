@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.service.people import accounts
 from cubedrill.service.work import bench
-from cubedrill.store.tables import Base, Membership, Person, PlanShare, StoredSubmission
+from cubedrill.store.tables import Base, Event, Membership, Person, PlanShare, StoredSubmission
 from tests.api.conftest import CRATES, RIGHT
 
 HERE = 1
@@ -59,6 +59,7 @@ def zephyrine(app, odile, sign_in):
     caller.http.post("/api/session", json={"sign_in": MARKS[1], "password": "wrong"})
     with Session(app.state.engine) as db, db.begin():
         db.add(PlanShare(plan_id=_some_plan(odile), person_id=number, right="view"))
+        db.add(Event(person_id=number, kind="signed in", facts={"sign_in": MARKS[1], "address": MARKS[8]}))
         db.execute(
             text("update signed_in set address = :a, browser = :b where person_id = :p"),
             {"a": MARKS[8], "b": MARKS[7], "p": number},

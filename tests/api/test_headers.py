@@ -4,7 +4,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from cubedrill.api.app import create_app
-from cubedrill.api.edge.bodies import LARGEST
+from cubedrill.api.edge.body_limit import LARGEST
 from cubedrill.settings import Settings, SettingsError, settings_from
 
 

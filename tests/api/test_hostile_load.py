@@ -20,7 +20,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from cubedrill.api import live
-from cubedrill.api.edge import bodies
+from cubedrill.api.edge import body_limit
 from cubedrill.service.people import accounts
 from cubedrill.service.people.accounts import give_one_time
 from cubedrill.service.work import files
@@ -68,12 +68,12 @@ def test_bodies_that_are_announced_and_do_not_come_keep_nobody_from_saving(addre
 
 
 def test_one_who_fills_her_own_room_leaves_that_of_others(address, monkeypatch):  # noqa: F811
-    monkeypatch.setattr(bodies, "MOST_OF_A_PERSON", 300_000)
+    monkeypatch.setattr(body_limit, "MOST_OF_A_PERSON", 300_000)
     with signed_in(address) as pim, signed_in(address, "theo") as theo:
         headers = f"Cookie: {'; '.join(f'{n}={v}' for n, v in pim.cookies.items())}\r\nX-CSRF-Token: {pim.headers['X-CSRF-Token']}\r\nContent-Type: application/octet-stream\r\n"
         with stalled(address, 1, 1_000_000, b"x" * 250_000, "/api/assignments/1/files?name=a.json", headers):
             large = {"revision": 0, "steps": [{**RIGHT, "objects": ["crate-herring"]}] * 900, "cursor": 1}
-            assert len(json.dumps(large)) > bodies.LARGEST_ANONYMOUS
+            assert len(json.dumps(large)) > body_limit.LARGEST_ANONYMOUS
             assert pim.put("/api/assignments/1/draft", json=large).status_code == 503
             assert theo.put("/api/assignments/1/draft", json=large).status_code == 200
         time.sleep(0.3)  # her own room is given back
@@ -81,7 +81,7 @@ def test_one_who_fills_her_own_room_leaves_that_of_others(address, monkeypatch):
 
 
 def test_small_bodies_of_one_address_have_their_own_bound(address, monkeypatch):  # noqa: F811
-    monkeypatch.setattr(bodies, "MOST_OF_AN_ADDRESS", 1000)
+    monkeypatch.setattr(body_limit, "MOST_OF_AN_ADDRESS", 1000)
     with stalled(address, 1, 2000, b"{" + b" " * 900), httpx2.Client(base_url=address, timeout=20) as http:
         answer = http.post("/api/session", content=b"{" + b" " * 900, headers={"Content-Type": "application/json"})
         assert (answer.status_code, answer.json()["code"]) == (503, "busy")

@@ -8,8 +8,8 @@ from sqlalchemy.orm import Session
 
 from cubedrill.service.marks import rechecks
 from cubedrill.service.marks.rechecks import recheck_next
+from cubedrill.store.documents import EXERCISE
 from cubedrill.store.exercises import add_version
-from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import ExerciseVersion, Rechecked, StoredReport, StoredSubmission
 from tests.api.conftest import CRATES
 from tests.api.test_setting import FAR, RIGHT_WAY, tried

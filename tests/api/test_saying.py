@@ -6,8 +6,8 @@ import pytest
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.exercise import Rules
+from cubedrill.store.documents import EXERCISE
 from cubedrill.store.exercises import add_version
-from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import Assignment
 from tests.api.conftest import CRATES, RIGHT
 

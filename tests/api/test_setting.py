@@ -8,7 +8,7 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from cubedrill.demo.load import HERE
-from cubedrill.service.assignments.settings import Setting, moment
+from cubedrill.service.assignments.settings import AssignmentOptions, moment
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.work import bench
 from cubedrill.store.tables import Assignment, Person
@@ -79,7 +79,9 @@ def test_a_time_that_clocks_leave_out_is_refused(shown, zone):
 
 
 def test_an_hour_that_comes_twice_is_taken_kindly():
-    columns = Setting(due=datetime(2027, 10, 31, 1, 30), opens=datetime(2027, 10, 31, 1, 30)).columns("Europe/Lisbon")
+    columns = AssignmentOptions(due=datetime(2027, 10, 31, 1, 30), opens=datetime(2027, 10, 31, 1, 30)).columns(
+        "Europe/Lisbon"
+    )
     assert columns["due_at"] - columns["opens_at"] == timedelta(hours=1)
 
 

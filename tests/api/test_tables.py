@@ -12,8 +12,8 @@ from cubedrill.api.app import create_app
 from cubedrill.demo.load import PASSWORD, load_demo
 from cubedrill.settings import Settings
 from cubedrill.store.database import let_work, migrate
+from cubedrill.store.documents import EXERCISE
 from cubedrill.store.exercises import add_version
-from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import Base, ExerciseVersion, Person, StoredSubmission
 from tests.api.conftest import RIGHT
 from tests.conftest import _execute

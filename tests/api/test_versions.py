@@ -8,8 +8,8 @@ import pytest
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from cubedrill.store.documents import EXERCISE
 from cubedrill.store.exercises import add_version
-from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import Assignment, StoredReport, StoredSubmission
 from tests.api.conftest import CRATES, RIGHT
 

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from cubedrill.core.judging.submission import StepsSubmission
 from cubedrill.core.judging.verdict import CheckResult, report_of
 from cubedrill.service.work.bench import keep_report
-from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.tables import Assignment, Person, StoredSubmission
 from tests.api.conftest import CRATES, RIGHT
 from tests.api.test_setting import FAR, tried

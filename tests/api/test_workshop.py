@@ -16,7 +16,7 @@ from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
 from cubedrill.formats.kinds import WRITERS
 from cubedrill.service.people import accounts
-from cubedrill.store.shapes import EXERCISE
+from cubedrill.store.documents import EXERCISE
 from cubedrill.store.tables import ExerciseVersion, Membership, Person, StoredSubmission
 from tests.api.conftest import Caller
 from tests.tiers import long, some

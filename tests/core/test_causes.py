@@ -11,7 +11,8 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.judging.causes.common import Altered, Slot, same_numbers
+from cubedrill.core.judging.causes.candidate_judge import CandidateJudge, same_place
+from cubedrill.core.judging.causes.common import Mutation, StepContext, same_numbers
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.fitted import DEPTH, RAGGED
 from cubedrill.core.judging.causes.found import Found, causes_of
@@ -20,14 +21,13 @@ from cubedrill.core.judging.causes.pairs import put_inside
 from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.causes.reference import Reference
 from cubedrill.core.judging.causes.spaces import SPACES
-from cubedrill.core.judging.causes.table import FILE_MISTAKES, MISTAKES, file_landings, landings
+from cubedrill.core.judging.causes.table import FILE_MISTAKES, MISTAKES, file_outcomes, outcomes
 from cubedrill.core.judging.causes.values import factor_as_size
-from cubedrill.core.judging.causes.view import View, same_place
 from cubedrill.core.judging.checks.sameness import CountCheck
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.separate import separate
-from cubedrill.core.judging.submission import Handed, SheetSubmission, StepsSubmission
+from cubedrill.core.judging.submission import LoadedSubmission, SheetSubmission, StepsSubmission
 from cubedrill.core.steps.replay import replay
 from cubedrill.demo import load as demo
 from cubedrill.formats.documents import read_exercise, read_submission
@@ -411,16 +411,16 @@ EXERCISES = sorted((demo.HERE / "exercises").glob("*.json"))
 
 @pytest.mark.parametrize("file", some(EXERCISES, 6), ids=lambda file: file.stem)
 def test_sharing_what_was_replayed_changes_nothing(file):
-    """Where each mistake leads is what a plain replay of the altered steps leads to."""
+    """Where each mistake leads is what a plain replay of the mutation steps leads to."""
     made = read_exercise(file)
     start, steps = made.start_scene(), made.reference.steps
     reference = Reference(steps, replay(start, steps))
-    for landing, altered in landings(reference):
-        plain = replay(start, [*steps[: altered.first], *altered.steps, *steps[altered.end :]])[-1].scene
-        assert plain.objects.keys() == landing.scene.objects.keys()
+    for outcome, mutation in outcomes(reference):
+        plain = replay(start, [*steps[: mutation.first], *mutation.steps, *steps[mutation.end :]])[-1].scene
+        assert plain.objects.keys() == outcome.scene.objects.keys()
         for object_id in plain.objects:
-            pairs = (s.world_from_local(object_id).ravel().tolist() for s in (landing.scene, plain))
-            assert next(pairs) == pytest.approx(next(pairs), rel=1e-12, abs=1e-12), (landing.mistake.code, object_id)
+            pairs = (s.world_from_local(object_id).ravel().tolist() for s in (outcome.scene, plain))
+            assert next(pairs) == pytest.approx(next(pairs), rel=1e-12, abs=1e-12), (outcome.mistake.code, object_id)
 
 
 def test_every_mistake_has_a_code_of_its_own_and_a_sentence_and_a_hint():
@@ -546,7 +546,7 @@ def test_a_mistake_that_changes_nothing_is_none():
     size = {**scale(to=[3, None, None]), "objects": ["b"]}
     made = exercise([{"id": "a"}, {"id": "b"}], move(by=[2, 0, 0]), size)
     reference = Reference(made.reference.steps, replay(made.start_scene(), made.reference.steps))
-    table = {(landing.step, landing.mistake.code) for landing, _altered in landings(reference)}
+    table = {(outcome.step, outcome.mistake.code) for outcome, _mutation in outcomes(reference)}
     assert {(1, "sign-flipped"), (1, "step-done-twice"), (2, "step-left-out")} <= table
     assert table.isdisjoint(
         {(1, "world-taken-as-parent"), (1, "local-instead-of-world"), (1, "order-exchanged"), (2, "step-done-twice")}
@@ -556,15 +556,15 @@ def test_a_mistake_that_changes_nothing_is_none():
 def test_of_too_many_mistakes_the_commonest_are_looked_at_in_the_order_of_the_table():
     made = exercise([{"id": "a"}, {"id": "b"}], move(by=[2, 0, 0]), rotate(angle=30), move(by=[0, 1, 0]))
     reference = Reference(made.reference.steps, replay(made.start_scene(), made.reference.steps))
-    every, some = landings(reference), landings(reference, most=12)
-    spots = [landing.spot for landing, _altered in every]
-    assert [spots.index(landing.spot) for landing, _altered in some] == sorted(
-        spots.index(landing.spot) for landing, _altered in some
+    every, some = outcomes(reference), outcomes(reference, most=12)
+    spots = [outcome.spot for outcome, _mutation in every]
+    assert [spots.index(outcome.spot) for outcome, _mutation in some] == sorted(
+        spots.index(outcome.spot) for outcome, _mutation in some
     )
-    least = min(landing.mistake.common for landing, _altered in some)
+    least = min(outcome.mistake.common for outcome, _mutation in some)
     assert len(some) <= 12 < len(every)
-    assert {landing.step for landing, _altered in some} == {1, 2, 3}
-    assert sum(landing.mistake.common > least for landing, _altered in every) <= 12
+    assert {outcome.step for outcome, _mutation in some} == {1, 2, 3}
+    assert sum(outcome.mistake.common > least for outcome, _mutation in every) <= 12
 
 
 def test_an_exercise_whose_reference_cannot_be_done_has_no_table():
@@ -619,13 +619,13 @@ def test_a_cause_never_says_how_sure_it_is():
 def test_two_mistakes_of_one_place_stand_in_one_sentence():
     made = exercise([{"id": "a", "name": "Block"}, {"id": "b", "name": "Post"}], move(by=[2, 0, 3]))
     known = Explainer(made, made.start_scene(), made.target_scene())
-    view = View(known, Handed(known.target))
+    view = CandidateJudge(known, LoadedSubmission(known.target))
     first, other = landed(made, "sign-flipped"), landed(made, "step-left-out")
     pair = [Found(first, frozenset("a"), 0.0), Found(replace(other, scene=first.scene), frozenset("a"), 0.0)]
     (cause,) = causes_of(view, pair[0], pair, all_tried=True)
     assert cause.text == f"Block {first.did}, or {other.did}."
     assert cause.proof == "Explains Block exactly. Both mistakes end at the same place."
-    pair[1] = replace(pair[1], landing=replace(pair[1].landing, words={**other.words, "object": "Post"}))
+    pair[1] = replace(pair[1], outcome=replace(pair[1].outcome, words={**other.words, "object": "Post"}))
     (cause,) = causes_of(view, pair[0], pair, all_tried=True)
     assert cause.text == f"Block {first.did}, or Post {other.did}."
     (cause,) = causes_of(view, pair[0], pair[:1], all_tried=False)
@@ -749,14 +749,14 @@ def test_two_of_which_one_is_read_off_the_submission_come_after_two_that_lead_th
 
 def test_of_what_leads_there_the_likelier_comes_first():
     made = exercise([{"id": "a"}], move(by=[2, 0, 3]), rotate(angle=40))
-    landing, other = landed(made, "sign-flipped"), landed(made, "sign-flipped", 2)
-    best = Found(landing, frozenset("ab"), 0.5, against=0)
+    outcome, other = landed(made, "sign-flipped"), landed(made, "sign-flipped", 2)
+    best = Found(outcome, frozenset("ab"), 0.5, against=0)
     for worse in (
-        Found(landing, frozenset("ab"), 0.0, against=1),
-        Found(landing, frozenset("a"), 0.0),
-        Found(landing, frozenset("ab"), 0.6),
-        Found(landing, frozenset("ab"), 0.5, pair=other),
-        Found(replace(landing, step=0), frozenset("ab"), 0.5),
+        Found(outcome, frozenset("ab"), 0.0, against=1),
+        Found(outcome, frozenset("a"), 0.0),
+        Found(outcome, frozenset("ab"), 0.6),
+        Found(outcome, frozenset("ab"), 0.5, pair=other),
+        Found(replace(outcome, step=0), frozenset("ab"), 0.5),
         Found(other, frozenset("ab"), 0.5),
     ):
         assert best.rank < worse.rank
@@ -789,36 +789,38 @@ def test_beside_each_of_two_mistakes_stand_those_that_lead_there_with_the_other_
 
 def test_mistakes_with_a_whole_file_come_after_all_others_in_the_order_of_their_table():
     made = exercise([{"id": "a", "translation": [1, 2, 3], **QUARTER}], move(by=[2, 0, 3]))
-    found = list(file_landings(made.target_scene()))
-    assert [landing.row for landing in found] == sorted(landing.row for landing in found)
-    assert {landing.row for landing in found} <= set(range(len(MISTAKES), len(MISTAKES) + len(FILE_MISTAKES)))
-    assert len({landing.row for landing in found}) > 3
+    found = list(file_outcomes(made.target_scene()))
+    assert [outcome.row for outcome in found] == sorted(outcome.row for outcome in found)
+    assert {outcome.row for outcome in found} <= set(range(len(MISTAKES), len(MISTAKES) + len(FILE_MISTAKES)))
+    assert len({outcome.row for outcome in found}) > 3
 
 
 def test_a_mistake_is_put_into_a_wider_one_only_where_that_has_its_step():
     made = exercise([{"id": "a"}], move(by=[1, 0, 0]), rotate(angle=40), move(by=[0, 2, 0]), move(by=[0, 0, 3]))
     steps = made.reference.steps
-    exchanged = Altered(0, 2, (steps[1], steps[0]))
+    exchanged = Mutation(0, 2, (steps[1], steps[0]))
     flipped = steps[0].model_copy(update={"by": (-1.0, 0.0, 0.0)})
-    assert put_inside(steps, exchanged, Altered(0, 1, (flipped,))) == Altered(0, 2, (steps[1], flipped))
-    assert put_inside(steps, exchanged, Altered(0, 1, ())) == Altered(0, 2, (steps[1],))
-    for narrow in (Altered(2, 3, ()), Altered(0, 2, ()), Altered(1, 1, (flipped,)), Altered(3, 4, (flipped,))):
+    assert put_inside(steps, exchanged, Mutation(0, 1, (flipped,))) == Mutation(0, 2, (steps[1], flipped))
+    assert put_inside(steps, exchanged, Mutation(0, 1, ())) == Mutation(0, 2, (steps[1],))
+    for narrow in (Mutation(2, 3, ()), Mutation(0, 2, ()), Mutation(1, 1, (flipped,)), Mutation(3, 4, (flipped,))):
         assert put_inside(steps, exchanged, narrow) is None
     # Both changed in it, the axes of the one and the number of the other; the next step stays as the wide one has it.
     local = tuple(step.model_copy(update={"space": "local"}) for step in steps[2:])
     far = steps[2].model_copy(update={"by": (0.0, 7.0, 0.0)})
     both = local[0].model_copy(update={"by": far.by})
-    assert put_inside(steps, Altered(2, 4, local), Altered(2, 3, (far,))) == Altered(2, 4, (both, local[1]))
+    assert put_inside(steps, Mutation(2, 4, local), Mutation(2, 3, (far,))) == Mutation(2, 4, (both, local[1]))
 
 
-def slot(made, k=0):
+def context(made, k=0):
     """A step of an exercise's reference, as mistakes are put into it."""
-    return Slot(made.reference.steps, replay(made.start_scene(), made.reference.steps), k)
+    return StepContext(made.reference.steps, replay(made.start_scene(), made.reference.steps), k)
 
 
 def test_a_factor_typed_as_a_size_is_each_size_or_where_all_are_one_a_side_that_the_others_follow():
     def typed(by):
-        steps = [each.steps[0] for each in factor_as_size(slot(exercise([{"id": "a"}], scale(by=by, space="local"))))]
+        steps = [
+            each.steps[0] for each in factor_as_size(context(exercise([{"id": "a"}], scale(by=by, space="local"))))
+        ]
         return [(step.to, step.uniform) for step in steps]
 
     assert typed([2, 3, 4]) == [((2, 3, 4), False)]
@@ -834,7 +836,9 @@ def test_angles_to_turn_to_are_set_in_world_for_parent_or_the_other_way_and_neve
     to = {"op": "rotate", "objects": ["a"], "to": [20, 30, 40], "space": right}
     made = exercise(objects, to)
     other = {"world": "parent", "parent": "world"}[right]
-    put_in = {mistake.code: [altered.steps[0].space for altered in mistake.alter(slot(made))] for mistake in SPACES}
+    put_in = {
+        mistake.code: [mutation.steps[0].space for mutation in mistake.alter(context(made))] for mistake in SPACES
+    }
     assert {name: spaces for name, spaces in put_in.items() if spaces and name != "wrong-pivot"} == {code: [other]}
     (cause,) = causes(made, steps=[{**to, "space": other}])
     assert cause.code == code
@@ -849,7 +853,7 @@ def test_copies_left_in_place_leave_what_was_done_to_others_done():
         {"op": "move", "objects": ["c"], "by": [0, 3, 0]},
         {"op": "marker", "to": [1, 2, 3]},
     )
-    (left,) = copies_in_place(slot(made))
+    (left,) = copies_in_place(context(made))
     assert left.steps == tuple(made.reference.steps[k] for k in (0, 2, 3))
 
 

@@ -5,13 +5,13 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.causes.candidate_judge import CandidateJudge
 from cubedrill.core.judging.causes.common import same_numbers
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.reference import Reference
-from cubedrill.core.judging.causes.table import MISTAKES, landings
-from cubedrill.core.judging.causes.view import View
+from cubedrill.core.judging.causes.table import MISTAKES, outcomes
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.steps.replay import replay
 from tests.core.build import STEPS
 from tests.core.strategies import any_step, scenes
@@ -19,10 +19,10 @@ from tests.tiers import few
 
 
 def assert_led(start, steps, plan, landed):
-    """A plan of mistakes leads where a plain replay of the altered steps leads, or is refused as that is."""
+    """A plan of mistakes leads where a plain replay of the mutation steps leads, or is refused as that is."""
     written = list(steps)
-    for altered in reversed(plan):
-        written[altered.first : altered.end] = altered.steps
+    for mutation in reversed(plan):
+        written[mutation.first : mutation.end] = mutation.steps
     try:
         plain = replay(start, written)[-1].scene
     except CoreError:
@@ -46,10 +46,10 @@ def test_mistakes_lead_where_a_plain_replay_leads_or_are_refused(start, written,
         reference = Reference(steps, replay(start, steps))
     except CoreError:
         assume(False)
-    single = [altered for k in range(len(steps)) for m in MISTAKES for altered in m.alter(reference.slot(k))]
+    single = [mutation for k in range(len(steps)) for m in MISTAKES for mutation in m.alter(reference.context(k))]
     pairs = [(one, two) for one in single for two in single if two.first >= one.end]
     some = data.draw(st.lists(st.sampled_from(pairs), max_size=60)) if pairs else []
-    plans = [*((altered,) for altered in single), *some]
+    plans = [*((mutation,) for mutation in single), *some]
     for plan, landed in zip(plans, reference.led(plans), strict=True):
         assert_led(start, steps, plan, landed)
 
@@ -84,20 +84,20 @@ def test_a_cause_is_never_claimed_for_what_is_right_and_always_for_a_mistake(sta
         explainer = explainer_of(start, written)
     except CoreError:
         assume(False)
-    assert explainer.explain(Handed(explainer.target)) == ()
+    assert explainer.explain(LoadedSubmission(explainer.target)) == ()
     assume(explainer.table)
-    landing = data.draw(st.sampled_from(explainer.table))
+    outcome = data.draw(st.sampled_from(explainer.table))
     for object_id in start.objects:  # what is looked at for one object alone leaves nothing out that moves it
         near = explainer.reference.influences([object_id])
-        seen = {one.spot for one, _altered in landings(explainer.reference, near)}
+        seen = {one.spot for one, _mutation in outcomes(explainer.reference, near)}
         left_out = [
             one.mistake.code
             for one in explainer.table
             if moved(one.scene, explainer.target, object_id) and one.spot not in seen
         ]
         assert left_out == [], (object_id, near, written)
-    found = explainer.explain(Handed(landing.scene))
-    missed = {i for i in start.objects if View(explainer, Handed(landing.scene)).misses(i)}
+    found = explainer.explain(LoadedSubmission(outcome.scene))
+    missed = {i for i in start.objects if CandidateJudge(explainer, LoadedSubmission(outcome.scene)).misses(i)}
     assert {i for cause in found for i in cause.objects} <= missed
     if missed:  # the mistake that was made explains all of them, so nothing is left without a cause
         assert {i for cause in found for i in cause.objects} == missed

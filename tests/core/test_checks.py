@@ -10,9 +10,9 @@ from pydantic import TypeAdapter, ValidationError
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.canonical import canonical_pose
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.checks.common import Case
-from cubedrill.core.judging.described import described_anew
 from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.replay import replay
 from tests.core.build import CRATE, QUARTER_X, QUARTER_Y, QUARTER_Z, near, scene, steps_of
@@ -33,7 +33,7 @@ def turned(degrees, axis="y", **more):
 def judged(target, submitted, **check):
     made = CHECK.validate_python({"id": "c", "object": "a", "tolerance": 0.5, **check})
     if made.by_look:
-        submitted = described_anew(target, submitted, made.objects)
+        submitted = canonical_pose(target, submitted, made.objects)
     return made.judge(Case(target, submitted))
 
 

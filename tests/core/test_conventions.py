@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform, EulerOrder
 from cubedrill.core.geometry.solids import Cuboid, Mesh, Plate, Tube, converted
 from cubedrill.core.scene.reading import angles_at_start
 from cubedrill.core.scene.stage import Stage
@@ -42,7 +42,7 @@ def test_a_turn_is_360_degrees():
 
 
 def change(**target):
-    return Change(Conventions(), Conventions(**target))
+    return ConventionTransform(Conventions(), Conventions(**target))
 
 
 @pytest.mark.parametrize(
@@ -61,7 +61,9 @@ def test_a_point_in_every_frame(target, place):
 @pytest.mark.parametrize(("unit", "value"), [("mm", 25.4), ("cm", 2.54), ("m", 0.0254), ("in", 1), ("ft", 1 / 12)])
 def test_an_inch_is_25_4_millimetres_exactly(unit, value):
     # Source: international yard and pound agreement, 1959.
-    assert Change(Conventions(length="in"), Conventions(length=unit)).length(1.0) == pytest.approx(value, rel=1e-15)
+    assert ConventionTransform(Conventions(length="in"), Conventions(length=unit)).length(1.0) == pytest.approx(
+        value, rel=1e-15
+    )
 
 
 def test_a_turn_keeps_its_sense_to_the_eye_when_the_hand_changes():

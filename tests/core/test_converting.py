@@ -8,10 +8,10 @@ from pydantic import TypeAdapter
 
 from cubedrill.core.authoring.converting import converted_check, in_conventions
 from cubedrill.core.authoring.plan import plan_of
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.judging.checks import Check
-from cubedrill.core.judging.judge import judge_handed
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.judge import judge_loaded
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.steps.replay import replay_edited
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise
@@ -34,7 +34,7 @@ def told_of(exercise):
     steps = exercise.reference.steps if exercise.reference else ()
     lists = [steps[:k] for k in range(len(steps))] + [(*steps[:k], *steps[k + 1 :]) for k in range(len(steps))]
     ends = [replay_edited(start, each).states[-1].scene for each in lists] or [start]
-    return [[result.verdict for result in judge_handed(exercise, target, Handed(end)).checks] for end in ends]
+    return [[result.verdict for result in judge_loaded(exercise, target, LoadedSubmission(end)).checks] for end in ends]
 
 
 @pytest.mark.parametrize(("number", "file"), some(enumerate(FILES), 5))
@@ -44,7 +44,7 @@ def test_with_the_picture_kept_all_is_where_it_was_and_what_is_missed_is_missed(
     plan = plan_of(before)
     for conventions in ALL[number % 3 :: 3]:
         wanted = conventions.model_copy(update={"euler": before.conventions.euler})
-        change = Change(before.conventions, wanted)
+        change = ConventionTransform(before.conventions, wanted)
         after = in_conventions(plan, wanted, "picture").exercise()
         for old, new in ((before.start_scene(), after.start_scene()), (before.target_scene(), after.target_scene())):
             assert list(old.objects) == list(new.objects)
@@ -52,7 +52,9 @@ def test_with_the_picture_kept_all_is_where_it_was_and_what_is_missed_is_missed(
                 mapped = change.matrix(old.world_from_local(object_id))
                 np.testing.assert_allclose(new.world_from_local(object_id), mapped, rtol=1e-9, atol=1e-9 * change.ratio)
         target = after.target_scene()
-        verdicts = [r.verdict for r in judge_handed(after, target, Handed(target)).checks if r.verdict != "not judged"]
+        verdicts = [
+            r.verdict for r in judge_loaded(after, target, LoadedSubmission(target)).checks if r.verdict != "not judged"
+        ]
         assert set(verdicts) <= {"pass"}
     other_hand = "left" if before.conventions.handedness == "right" else "right"
     other_up = "z" if before.conventions.up == "y" else "y"
@@ -97,7 +99,7 @@ def test_axes_and_sides_of_a_check_go_where_the_picture_goes(given, wanted):
     if given["kind"] == "relation":
         given = {"object": "a", "other": "b", "tolerance": 1, **given}
     check = CHECK.validate_python({"id": "c", **given})
-    converted = converted_check(check, Change(Conventions(up="y"), Conventions(up="z")))
+    converted = converted_check(check, ConventionTransform(Conventions(up="y"), Conventions(up="z")))
     assert {name: getattr(converted, name) for name in wanted} == wanted
 
 

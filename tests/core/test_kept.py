@@ -2,11 +2,11 @@
 
 from concurrent.futures import ThreadPoolExecutor
 
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 
 
 def test_the_one_unused_longest_is_dropped():
-    keeper = Keeper[str, int](2)
+    keeper = LruCache[str, int](2)
     for value, key in enumerate("ab"):
         keeper.put(key, value)
     assert keeper.find("a") == 0  # used again, so that b is the one unused longest
@@ -20,7 +20,7 @@ def test_the_one_unused_longest_is_dropped():
 
 
 def test_it_is_made_once_and_then_kept():
-    keeper, made = Keeper[str, object](2), []
+    keeper, made = LruCache[str, object](2), []
 
     def make():
         made.append(object())
@@ -31,7 +31,7 @@ def test_it_is_made_once_and_then_kept():
 
 
 def test_threads_may_share_it():
-    keeper = Keeper[int, int](8)
+    keeper = LruCache[int, int](8)
 
     def use(n):
         return all(keeper.get((n * i) % 23, lambda k=(n * i) % 23: k * k) == ((n * i) % 23) ** 2 for i in range(3000))

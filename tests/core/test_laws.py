@@ -9,7 +9,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform, EulerOrder
 from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.replay import Replayed, readings_of, replay, replay_edited
 from tests.core.build import scene, steps_of
@@ -155,7 +155,7 @@ def test_no_finite_input_however_large_or_small_yields_nan(numbers):
 @given(data=st.data())
 def test_a_scene_and_its_steps_in_other_conventions_come_to_the_same_place(kind, data):
     source, target = data.draw(CONVENTIONS), data.draw(CONVENTIONS)
-    change = Change(source, target)
+    change = ConventionTransform(source, target)
     start = Stage.model_validate({"objects": OBJECTS, "marker": (1, 2, 3)})
     steps = steps_of(data.draw(STEP_KINDS[kind]), data.draw(any_step))
     here = replay_edited(start.to_scene(source), steps)
@@ -176,7 +176,7 @@ def test_a_scene_and_its_steps_in_other_conventions_come_to_the_same_place(kind,
 @given(data=st.data())
 def test_a_change_of_conventions_and_back_is_the_identity(kind, data):
     source, target = data.draw(CONVENTIONS), data.draw(CONVENTIONS)
-    there, back = Change(source, target), Change(target, source)
+    there, back = ConventionTransform(source, target), ConventionTransform(target, source)
     (step,) = steps_of(data.draw(STEP_KINDS[kind]))
     start = Stage.model_validate({"objects": OBJECTS})
     again = start.converted(there).converted(back)

@@ -33,11 +33,11 @@ from cubedrill.core.geometry.symmetry import (
     MOST_FOLD,
     Placings,
     angle_between,
-    described_like,
+    canonical_pose_of,
     half_extents,
     symmetries,
 )
-from cubedrill.core.judging.described import described_anew
+from cubedrill.core.judging.canonical import canonical_pose
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_scene
 from tests.core.build import scene
@@ -68,7 +68,7 @@ def placed(linear, place=(0.0, 0.0, 0.0)):
 
 def by_look(solid, up, target, submitted):
     """Shape distance and angle in rad as the product finds them."""
-    anew = submitted @ described_like(solid, up, target, submitted)
+    anew = submitted @ canonical_pose_of(solid, up, target, submitted)
     return largest_distance(solid, up, target, anew), float(angle_between(target[:3, :3], anew[:3, :3]))
 
 
@@ -378,7 +378,7 @@ def test_each_object_is_described_anew_whatever_becomes_of_those_before_it():
     handed = scene(
         {"id": "b"}, {"id": "c", "solid": block}, {"id": "d", "solid": block, "rotation": quarter},
     )  # fmt: skip
-    anew = described_anew(target, handed, "abcd")
+    anew = canonical_pose(target, handed, "abcd")
     assert anew.world_from_local("d") == pytest.approx(np.eye(4), abs=1e-12)
     assert [anew[i] is handed[i] for i in "bc"] == [True, True]
 

@@ -8,7 +8,7 @@ from pydantic import Field, TypeAdapter
 
 from cubedrill.core.geometry.transform import about
 from cubedrill.core.judging.causes.reference import Reference
-from cubedrill.core.judging.causes.table import landings
+from cubedrill.core.judging.causes.table import outcomes
 from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.checks.process import ProcessCheck
 from cubedrill.core.language import terms
@@ -89,11 +89,11 @@ def test_it_is_replayed_and_said():
 
 def test_mistakes_are_put_into_it_and_lead_where_a_replay_leads():
     reference = Reference([state.step for state in STATES[1:]], STATES)
-    found = {(landing.mistake.code, landing.step) for landing, _altered in landings(reference)}
+    found = {(outcome.mistake.code, outcome.step) for outcome, _mutation in outcomes(reference)}
     assert {("step-left-out", 1), ("step-done-twice", 1), ("wrong-object", 1), ("objects-exchanged", 1)} <= found
     assert ("order-exchanged", 2) not in found  # the steps on crate and buoy have nothing to do with each other
     left_out = next(
-        landing for landing, _ in landings(reference) if (landing.mistake.code, landing.step) == ("step-left-out", 1)
+        outcome for outcome, _ in outcomes(reference) if (outcome.mistake.code, outcome.step) == ("step-left-out", 1)
     )
     assert left_out.scene.world_from_local("b")[:3, 3] == near([3, 2, 2])
     assert left_out.changed == {"a", "b"}

@@ -8,7 +8,7 @@ from pydantic import TypeAdapter
 
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission, mark_sheets
-from cubedrill.core.judging.submission import Submission, handed
+from cubedrill.core.judging.submission import Submission, load_submission
 from cubedrill.demo import load
 from tests.core.build import CRATE, QUARTER_Y, near
 from tests.tiers import some
@@ -64,7 +64,7 @@ def judged(made, **work):
 
 def loaded(made, rows):
     head = {"format": "cube-drill/submission", "version": 1, "exercise": made.id, "kind": "sheet"}
-    return handed(made.start_scene(), made.target_scene(), SUBMISSION.validate_python({**head, "rows": rows}))
+    return load_submission(made.start_scene(), made.target_scene(), SUBMISSION.validate_python({**head, "rows": rows}))
 
 
 def verdicts(report):

@@ -10,7 +10,7 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.conventions import EulerOrder
 from cubedrill.core.judging.causes.explainer import Explainer
-from cubedrill.core.judging.causes.table import FILE_MISTAKES, MISTAKES, landings
+from cubedrill.core.judging.causes.table import FILE_MISTAKES, MISTAKES, outcomes
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SheetSubmission, StepsSubmission
@@ -66,9 +66,9 @@ def test_every_mistake_can_be_put_in_in_every_order(order):
     ]  # fmt: skip
     made = exercise(order, *steps)
     explainer = Explainer(made, made.start_scene(), made.target_scene())
-    codes = {landing.mistake.code for landing, _ in landings(explainer.reference)}
+    codes = {outcome.mistake.code for outcome, _ in outcomes(explainer.reference)}
     assert {"axis-exchanged", "sign-flipped", "wrong-way-round", "step-left-out"} <= codes
-    assert {landing.mistake.code for landing in explainer.files} == {mistake.code for mistake in FILE_MISTAKES}
+    assert {outcome.mistake.code for outcome in explainer.files} == {mistake.code for mistake in FILE_MISTAKES}
     # Half of it done: two steps on a block are left out, and the one on the bar.
     report = judged(made, steps=steps[:1])
     assert report.passed is False
@@ -154,7 +154,7 @@ def test_what_is_turned_about_one_letter_alone_stays_in_an_order_that_has_it_in_
     right = made.target_scene().world_from_local("b")
 
     def read_in(order):
-        details = [landing.scene for landing in explainer.files if landing.words["detail"] == f" ({order})"]
+        details = [outcome.scene for outcome in explainer.files if outcome.words["detail"] == f" ({order})"]
         return [bool((scene.world_from_local("b") == right).all()) for scene in details]
 
     assert all(read_in("ZYX"))

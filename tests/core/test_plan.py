@@ -11,7 +11,7 @@ from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise, read_submission
-from cubedrill.store.shapes import EXERCISE
+from cubedrill.store.documents import EXERCISE
 from tests.core.build import steps_of
 from tests.core.strategies import any_step, scenes
 from tests.tiers import few, some

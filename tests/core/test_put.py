@@ -6,11 +6,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.scene.scene import scene_of
 from cubedrill.core.scene.stage import ObjectSpec
-from cubedrill.core.steps import STEP
+from cubedrill.core.steps import STEP_ADAPTER
 from cubedrill.core.steps.replay import replay
 from tests.core.build import CRATE, near, scene, steps_of
 from tests.core.strategies import lengths, quaternions, signed_axes, solids, triples
@@ -19,7 +19,7 @@ FACES = [(axis, sign) for axis in range(3) for sign in (-1, 1)]
 
 
 def put(where, object_id="a", **more):
-    return STEP.validate_python({"op": "put", "objects": [object_id], **more}).apply(where)
+    return STEP_ADAPTER.validate_python({"op": "put", "objects": [object_id], **more}).apply(where)
 
 
 def box(size, **more):
@@ -139,8 +139,8 @@ def test_what_cannot_be_put_is_refused(more, code):
 
 def test_two_objects_are_not_put_at_once_and_one_named_twice_is_one():
     with pytest.raises(ValueError, match="a 'put' sets one object"):
-        STEP.validate_python({"op": "put", "objects": ["a", "b"], "on": FLOOR})
-    assert STEP.validate_python({"op": "put", "objects": ["a", "a"], "on": FLOOR}).acts_on == ("a",)
+        STEP_ADAPTER.validate_python({"op": "put", "objects": ["a", "b"], "on": FLOOR})
+    assert STEP_ADAPTER.validate_python({"op": "put", "objects": ["a", "a"], "on": FLOOR}).acts_on == ("a",)
 
 
 @st.composite
@@ -160,7 +160,7 @@ def settings_of_a_put(draw, up="y"):
     normal = draw(triples.filter(lambda v: np.linalg.norm(v) > 0.01))
     step = {"op": "put", "objects": ["a"], "offset": draw(lengths), "align": draw(st.one_of(st.none(), signed_axes))}
     step["on"] = {"object": "surface", "point": draw(triples), "normal": normal}
-    return where, STEP.validate_python(step)
+    return where, STEP_ADAPTER.validate_python(step)
 
 
 @given(settings_of_a_put())
@@ -219,7 +219,7 @@ def fine_points(where, object_id):
 )
 def test_it_is_the_same_put_in_other_conventions(case, up, hand, length):
     where, step = case
-    change = Change(where.conventions, Conventions(up=up, handedness=hand, length=length))
+    change = ConventionTransform(where.conventions, Conventions(up=up, handedness=hand, length=length))
     items = [
         ObjectSpec(
             id=i,

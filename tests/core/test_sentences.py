@@ -15,7 +15,7 @@ from cubedrill.core.geometry.conventions import Conventions, EulerOrder
 from cubedrill.core.scene.scene import scene_of
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.scene.stage import ObjectSpec
-from cubedrill.core.steps import KINDS, STEP, Step
+from cubedrill.core.steps import KINDS, STEP_ADAPTER, Step
 from cubedrill.core.steps.common import op_of
 from cubedrill.core.steps.text import continuations, read_lines, read_step, written_lines
 from tests.core.build import scene
@@ -64,7 +64,7 @@ def numbers_anew(value, draw):
 
 @given(st.data(), named_scenes(), any_step, st.sampled_from([None, "typed", "dragged", "nudged"]))
 def test_a_sentence_is_read_as_the_step_that_it_says(data, where, written, entry):
-    step = STEP.validate_python(numbers_anew({**written, **({"entry": entry} if entry else {})}, data.draw))
+    step = STEP_ADAPTER.validate_python(numbers_anew({**written, **({"entry": entry} if entry else {})}, data.draw))
     assert read_step(step.sentence(where, exact=True), where) == step
     assert read_step(step.sentence(None, exact=True), None) == step
 
@@ -108,14 +108,14 @@ def test_a_step_between_copies_may_be_of_any_kind(data):
         "between": between,
         "entry": "typed",
     }
-    step = STEP.validate_python(written)
+    step = STEP_ADAPTER.validate_python(written)
     where = data.draw(named_scenes())
     assert read_step(step.sentence(where, exact=True), where) == step
 
 
 @given(st.lists(any_step, max_size=8), scenes())
 def test_a_list_is_read_back_line_by_line(written, start):
-    steps = [STEP.validate_python(step) for step in written]
+    steps = [STEP_ADAPTER.validate_python(step) for step in written]
     for where in (start, None):
         text = "".join(f"{n}. {line}.  # remark\n" for n, line in enumerate(written_lines(steps, where), start=1))
         read = list(read_lines("# a list\r\n\n" + text, where))
@@ -186,7 +186,7 @@ VIEW = ViewDirections(right=(0, 0, -1), up=(0, 1, 0))
     ],
 )  # fmt: skip
 def test_what_people_type_is_understood(line, step):
-    assert read_step(line, KNOWN, VIEW) == STEP.validate_python(step)
+    assert read_step(line, KNOWN, VIEW) == STEP_ADAPTER.validate_python(step)
 
 
 @pytest.mark.parametrize(
@@ -268,7 +268,8 @@ def test_two_of_one_name_are_told_apart_by_their_ids():
         {"id": "c", "name": "c"},
     )
     said = {
-        i: STEP.validate_python({"op": "remove", "objects": [i]}).sentence(twins, exact=True) for i in twins.objects
+        i: STEP_ADAPTER.validate_python({"op": "remove", "objects": [i]}).sentence(twins, exact=True)
+        for i in twins.objects
     }
     # An id that is another object's name is said to be an id.
     assert said == {"a": 'Remove id "a"', "b": "Remove b", "Post 2": "Remove a", "c": "Remove c"}

@@ -11,9 +11,9 @@ from scipy.spatial.transform import Rotation
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import EulerOrder
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.judging.judge import judge_handed, mark_sheets
+from cubedrill.core.judging.judge import judge_loaded, mark_sheets
 from cubedrill.core.judging.sheet_batch import batch_of
-from cubedrill.core.judging.submission import SheetSubmission, handed
+from cubedrill.core.judging.submission import SheetSubmission, load_submission
 from tests.core.strategies import factors, quaternions
 from tests.tiers import few
 
@@ -87,7 +87,9 @@ def sheet(rows, conventions=None):
 
 def alone(made, one):
     try:
-        return judge_handed(made, made.target_scene(), handed(made.start_scene(), made.target_scene(), one)).marks
+        return judge_loaded(
+            made, made.target_scene(), load_submission(made.start_scene(), made.target_scene(), one)
+        ).marks
     except CoreError as error:
         return error.text
 

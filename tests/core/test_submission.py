@@ -8,11 +8,11 @@ from pydantic import TypeAdapter, ValidationError
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.geometry.transform import parts_of
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
-from cubedrill.core.judging.submission import Submission, handed
+from cubedrill.core.judging.submission import Submission, load_submission
 from cubedrill.core.scene.reading import euler_nearest
 from tests.core.build import CRATE, QUARTER_Y, near, scene
 from tests.core.test_laws import CONVENTIONS
@@ -85,13 +85,15 @@ def test_a_matrix_counts_as_its_parts_do():
 
 def test_an_object_without_a_row_keeps_its_start_place_in_its_parent():
     moved_base = {"object": "base", "translation": [0, 0, 0]}
-    found = handed(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "sheet", "rows": [moved_base]})).scene
+    found = load_submission(
+        HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "sheet", "rows": [moved_base]})
+    ).scene
     assert found["jib"].parent_from_local == near(HERE["jib"].parent_from_local)
     assert found.pivot_world("buoy") == near([0, 0, 0])
 
 
 def test_what_a_row_leaves_out_is_as_it_was_at_the_start():
-    found = handed(
+    found = load_submission(
         HERE,
         TARGET,
         SUBMISSION.validate_python({**HEAD, "kind": "sheet", "rows": [{"object": "base", "translation": [0, 1, 0]}]}),
@@ -100,7 +102,7 @@ def test_what_a_row_leaves_out_is_as_it_was_at_the_start():
 
 
 def test_translation_is_the_last_column_and_not_the_pivots_place():
-    found = handed(
+    found = load_submission(
         HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "sheet", "rows": [row("jib", translation=[0, 0, 0])]})
     ).scene
     assert found.world_from_local("jib")[:3, 3] == near([0, 0, 0])
@@ -145,7 +147,7 @@ def scene_objects(change):
 
 @given(CONVENTIONS)
 def test_a_scene_in_any_conventions_passes(conventions):
-    items = scene_objects(Change(TARGET.conventions, conventions))
+    items = scene_objects(ConventionTransform(TARGET.conventions, conventions))
     found = verdicts(kind="scene", scene={"conventions": conventions.model_dump(), "objects": items})
     assert set(found.values()) == {"pass"}
 
@@ -158,7 +160,7 @@ def test_a_scene_in_any_conventions_passes(conventions):
 )
 def test_a_sheet_in_any_conventions_with_any_equivalent_angles_passes(conventions, space, before, negate):
     # No false fail: other units, axes, orders, whole turns and second triples, the negated quaternion.
-    change = Change(TARGET.conventions, conventions)
+    change = ConventionTransform(TARGET.conventions, conventions)
     rows = []
     for object_id in ("jib", "buoy"):
         target_from_local = (
@@ -200,22 +202,24 @@ def test_one_hair_beyond_the_tolerance_never_passes(axis, way):
     ],
 )
 def test_objects_are_matched_by_name_then_folded_then_by_shape(names, ways):
-    items = scene_objects(Change(TARGET.conventions, TARGET.conventions))
+    items = scene_objects(ConventionTransform(TARGET.conventions, TARGET.conventions))
     new_ids = {old: new for old, (new, _) in names.items()}
     for item in items:
         if item["id"] in names:
             item["id"], item["name"] = names[item["id"]]
         item["parent"] = new_ids.get(item["parent"], item["parent"])
-    work = handed(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items}}))
+    work = load_submission(
+        HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items}})
+    )
     assert {match.by for match in work.matches} <= ways | {"name"}
     assert {match.target for match in work.matches} == {"base", "jib", "buoy"}
     assert work.scene.pivot_world("jib") == near(TARGET.pivot_world("jib"))  # a missing pivot is the target's
 
 
 def test_what_was_chosen_by_hand_goes_before_every_name():
-    items = scene_objects(Change(TARGET.conventions, TARGET.conventions))
+    items = scene_objects(ConventionTransform(TARGET.conventions, TARGET.conventions))
     file = {"objects": items, "matches": {"jib": "buoy", "buoy": None}}
-    work = handed(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": file}))
+    work = load_submission(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": file}))
     assert {(match.target, match.submitted, match.by) for match in work.matches} == {
         ("base", "base", "name"),
         ("jib", "buoy", "choice"),
@@ -225,9 +229,9 @@ def test_what_was_chosen_by_hand_goes_before_every_name():
 
 
 def test_what_is_chosen_as_it_would_be_found_is_called_as_found():
-    items = scene_objects(Change(TARGET.conventions, TARGET.conventions))
+    items = scene_objects(ConventionTransform(TARGET.conventions, TARGET.conventions))
     shown = {"base": "base", "jib": "jib", "buoy": None}
-    work = handed(
+    work = load_submission(
         HERE,
         TARGET,
         SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items, "matches": shown}}),
@@ -244,14 +248,14 @@ def test_what_is_chosen_as_it_would_be_found_is_called_as_found():
     ],
 )
 def test_a_choice_that_cannot_be_is_refused(matches, code):
-    file = {"objects": scene_objects(Change(TARGET.conventions, TARGET.conventions)), "matches": matches}
+    file = {"objects": scene_objects(ConventionTransform(TARGET.conventions, TARGET.conventions)), "matches": matches}
     with pytest.raises(CoreError) as error:
-        handed(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": file}))
+        load_submission(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": file}))
     assert error.value.code == code
 
 
 def test_extra_nesting_is_looked_through():
-    items = scene_objects(Change(TARGET.conventions, TARGET.conventions))
+    items = scene_objects(ConventionTransform(TARGET.conventions, TARGET.conventions))
     items.append({"id": "group", "parent": "base", "translation": [1, 1, 1]})
     jib = next(item for item in items if item["id"] == "jib")
     jib["parent"], jib["translation"] = "group", [a - 1 for a in jib["translation"]]
@@ -271,7 +275,7 @@ def test_a_baked_mesh_is_registered_on_its_vertices():
         np.array(CORNER["vertices"]) @ target.world_from_local("a")[:3, :3].T + target.world_from_local("a")[:3, 3]
     ).tolist()
     baked = {**HEAD, "kind": "scene", "scene": {"objects": [{"id": "a", "solid": {**CORNER, "vertices": world}}]}}
-    work = handed(target, target, SUBMISSION.validate_python(baked))
+    work = load_submission(target, target, SUBMISSION.validate_python(baked))
     assert work.scene.world_from_local("a") == pytest.approx(target.world_from_local("a"), abs=1e-9)
     assert work.turns_unknown == frozenset()
 
@@ -279,7 +283,7 @@ def test_a_baked_mesh_is_registered_on_its_vertices():
 def test_where_that_fails_the_rotation_is_not_known():
     target = scene({"id": "a", "solid": CORNER})
     other = {**CORNER, "vertices": [*CORNER["vertices"], [9, 9, 9]]}
-    work = handed(
+    work = load_submission(
         target,
         target,
         SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": [{"id": "a", "solid": other}]}}),
@@ -305,7 +309,9 @@ def test_alike_ones_that_are_left_are_matched_by_place_and_called_a_guess():
         {**CRATES[0], "id": f"x{n}", "name": f"Box {n}", "translation": [x, 0.2, 0]}
         for n, x in enumerate((5.8, 1.4, 2.9))
     ]
-    work = handed(target, target, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items}}))
+    work = load_submission(
+        target, target, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items}})
+    )
     assert {(m.target, m.submitted, m.by) for m in work.matches} == {
         ("r", "x0", "place"), ("p", "x1", "place"), ("q", "x2", "place"),
     }  # fmt: skip
@@ -318,7 +324,9 @@ def test_the_least_distance_is_that_of_all_together_not_of_the_nearest_first():
     items = [
         {**CRATES[0], "id": f"x{n}", "name": f"Box {n}", "translation": [x, 0, 0]} for n, x in enumerate((2.9, 4.0))
     ]
-    work = handed(target, target, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items}}))
+    work = load_submission(
+        target, target, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": {"objects": items}})
+    )
     assert {m.target: m.submitted for m in work.matches} == {"p": "x0", "q": "x1"}
 
 
@@ -328,7 +336,9 @@ def test_what_steps_add_is_taken_for_what_the_target_has_and_the_scene_lacks(nam
     start, target = scene(*CRATES), scene(*CRATES, {**hook, "parent": "p"})
     added = {"op": "add", "object": {**hook, "id": "new-1", "name": name, "parent": "p"}}
     child = {"op": "add", "object": {"id": "new-2", "name": "Extra", "parent": "new-1"}}
-    work = handed(start, target, SUBMISSION.validate_python({**HEAD, "kind": "steps", "steps": [added, child]}))
+    work = load_submission(
+        start, target, SUBMISSION.validate_python({**HEAD, "kind": "steps", "steps": [added, child]})
+    )
     assert [m.target for m in work.matches] == ["hook"]
     assert work.scene["hook"].parent == "p"
     assert work.scene["new-2"].parent == "hook"

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.turns import SAMPLES, least_orientation, least_over_a_turn, towards
+from cubedrill.core.geometry.turns import SAMPLES, least_orientation, minimize_over_angle, towards
 
 angles = st.floats(0, 2 * math.pi)
 
@@ -23,7 +23,7 @@ def test_the_least_of_waves_is_found_to_rounding(at, count, height):
     def waves(turned):
         return 5 - height * np.cos(count * (turned - at)) - 0.5 * np.cos(turned - at)
 
-    value, angle = least_over_a_turn(waves, height * count + 0.5, math.inf)
+    value, angle = minimize_over_angle(waves, height * count + 0.5, math.inf)
     assert value == pytest.approx(4.5 - height, abs=1e-12)
     assert away(angle, at) < 1e-6  # a wave is flat at its least
 
@@ -35,7 +35,7 @@ def test_of_two_sharp_wells_the_deeper_is_found_wherever_it_lies_between_samples
     def wells(turned):
         return np.minimum(depths[0] + 3 * away(turned, first), depths[1] + 2 * away(turned, second))
 
-    value, angle = least_over_a_turn(wells, 3.0, math.inf)
+    value, angle = minimize_over_angle(wells, 3.0, math.inf)
     assert value == pytest.approx(depths[0], abs=1e-9)
     assert away(angle, first) < 1e-9 or depths[1] - depths[0] < 1e-9
 
@@ -48,13 +48,13 @@ def test_a_well_between_two_samples_that_is_deepest_by_little_is_found():
         def wells(turned, narrow=narrow):
             return np.minimum(1 + away(turned, narrow), 1.01 + 0.5 * away(turned, 40 * step))
 
-        value, angle = least_over_a_turn(wells, 1.0, math.inf)
+        value, angle = minimize_over_angle(wells, 1.0, math.inf)
         assert (value, away(angle, narrow)) == (pytest.approx(1, abs=1e-9), pytest.approx(0, abs=1e-9))
 
 
 @pytest.mark.parametrize(("below", "found"), [(0.9, False), (1.0 - 1e-9, False), (1.0 + 1e-9, True), (9.0, True)])
 def test_nothing_is_returned_that_is_not_less_than_what_is_known(below, found):
-    least = least_over_a_turn(lambda turned: 1 + away(turned, 1.0), 1.0, below)
+    least = minimize_over_angle(lambda turned: 1 + away(turned, 1.0), 1.0, below)
     assert (least is not None) is found
 
 
@@ -117,5 +117,5 @@ def test_a_well_two_samples_beside_a_lower_sample_is_found(way):
     def function(angles):
         return 1 + np.minimum(np.abs(angles - first), np.abs(angles - second) - deeper)
 
-    value, angle = least_over_a_turn(function, 1.0, 2.0)
+    value, angle = minimize_over_angle(function, 1.0, 2.0)
     assert (value, angle) == (pytest.approx(1 - deeper, abs=1e-9), pytest.approx(second, abs=1e-9))

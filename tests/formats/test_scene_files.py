@@ -13,7 +13,7 @@ import trimesh
 from bench.hostile import with_bytes_wrong
 from pxr import Usd, UsdGeom, UsdValidation
 
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SceneSubmission
@@ -44,7 +44,7 @@ def target(name):
 def back(content, conventions):
     """The scene that was read, in some conventions."""
     imported = kinds.read(content)
-    change = Change(imported.conventions(conventions), conventions)
+    change = ConventionTransform(imported.conventions(conventions), conventions)
     return scene_of([spec.converted(change).to_object() for spec in imported.objects], conventions, np.zeros(3))
 
 
@@ -598,7 +598,7 @@ def test_a_table_of_places_is_there_and_back_to_the_last_digits(file, up, handed
     dress = converted_scene(target, Conventions(up=up, handedness=handedness, length="ft"))
     table = transforms.read(transforms.write(dress))
     assert table.said == {"up": up, "handedness": handedness, "length": "ft"}
-    change = Change(dress.conventions, target.conventions)
+    change = ConventionTransform(dress.conventions, target.conventions)
     for row, item in zip(table.rows, target.objects.values(), strict=True):
         found = change.matrix(np.array(row.matrix).reshape(4, 4, order="F"))
         wanted = target.world_from_local(item.id)

@@ -22,7 +22,7 @@ from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SheetSubmission
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise, read_submission
-from cubedrill.store.shapes import SHAPES, NewerShapeError, Shape, SheetDocument
+from cubedrill.store.documents import SHAPES, DocumentSchema, NewerShapeError, SheetDocument
 
 ROOT = Path(__file__).resolve().parents[2]
 FOLDER = ROOT / "tests" / "fixtures" / "stored"
@@ -107,7 +107,7 @@ def test_an_upgrade_reads_what_was_kept_before_it_and_writes_the_newest():
     def with_metres(document):
         return {"conventions": {"length": "m"}, **document}
 
-    shape: Shape[SheetDocument] = Shape(SheetDocument, upgrades=(renamed, with_metres))
+    shape: DocumentSchema[SheetDocument] = DocumentSchema(SheetDocument, upgrades=(renamed, with_metres))
     first = shape.read({"in": {"a": {"scale0": "2"}}}, 1)
     assert (first.cells, first.conventions.length) == ({"a": {"scale0": "2"}}, "m")
     assert shape.read({"cells": first.cells}, 2) == first

@@ -16,11 +16,11 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from cubedrill.api.access import CurrentPerson, Database, address_of, session_cookie
-from cubedrill.api.edge.admission import AT_WORK, Admission, limit_threads
-from cubedrill.api.edge.bodies import Bodies, OffTheLoop
+from cubedrill.api.edge.body_limit import BodyLimit, ThreadedRequest
 from cubedrill.api.edge.built import BuiltFiles
-from cubedrill.api.edge.outermost import Outermost
-from cubedrill.api.edge.patience import Patience
+from cubedrill.api.edge.concurrency import AT_WORK, ConcurrencyLimit, limit_threads
+from cubedrill.api.edge.errors import ErrorMiddleware
+from cubedrill.api.edge.login_throttle import LoginThrottle
 from cubedrill.api.live import watching
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
 from cubedrill.api.routes import board, classes, files, session, setting, work, workshop
@@ -95,13 +95,13 @@ def _add_edge(app: FastAPI, settings: Settings) -> None:
         with Session(app.state.engine) as db:
             return slowed_s(db, address_of(request), datetime.now(UTC))
 
-    app.add_middleware(OffTheLoop)
-    app.add_middleware(Admission)
-    app.add_middleware(Patience, how_long=patience)
-    app.add_middleware(Bodies, person_of=person_of, address_of=address_of)
+    app.add_middleware(ThreadedRequest)
+    app.add_middleware(ConcurrencyLimit)
+    app.add_middleware(LoginThrottle, how_long=patience)
+    app.add_middleware(BodyLimit, person_of=person_of, address_of=address_of)
     app.add_middleware(GZipMiddleware, minimum_size=COMPRESSED_FROM, compresslevel=PACKED)
     headers = HEADERS | (SECURE if settings.secure_cookies else {})
-    app.add_middleware(Outermost, headers=headers, hosts=settings.hosts)
+    app.add_middleware(ErrorMiddleware, headers=headers, hosts=settings.hosts)
 
 
 def _add_health(app: FastAPI) -> None:

@@ -23,7 +23,7 @@ from cubedrill.cli.printing import (
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise, require_offered
 from cubedrill.core.judging.separate import separate
-from cubedrill.core.judging.submission import handed
+from cubedrill.core.judging.submission import load_submission
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.core.steps.text import written_lines
@@ -85,7 +85,7 @@ def _scene_or_steps(
 def _states(exercise: Exercise, submission: AnySubmission | None, steps: Sequence[Step]) -> list[State]:
     require_offered(exercise.rules, steps)
     start = exercise.start_scene()
-    scene = start if submission is None else handed(start, exercise.target_scene(), submission).scene
+    scene = start if submission is None else load_submission(start, exercise.target_scene(), submission).scene
     return replay(scene, steps)
 
 

@@ -9,7 +9,7 @@ from typing import Final, get_args
 import numpy as np
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.judging.submission import SceneFile
 from cubedrill.core.scene.scene import IDENTITY, Scene, scene_of
 from cubedrill.core.values import Array
@@ -48,7 +48,7 @@ def _guess(imported: Imported, target: Scene, known: Mapping[str, str], open_: S
     boxes: dict[tuple[str, str], Array] = {}
     for values in product(*(likely[name] for name in open_)):
         tried = dict(zip(open_, values, strict=True))
-        change = Change(Conventions.model_validate({**known, **tried}), target.conventions)
+        change = ConventionTransform(Conventions.model_validate({**known, **tried}), target.conventions)
         axes = (change.source.up, change.source.handedness)
         if axes not in boxes:  # in another unit they are as many times as large
             boxes[axes] = _boxes(_scene(imported, change)) / change.ratio
@@ -61,7 +61,7 @@ def _guess(imported: Imported, target: Scene, known: Mapping[str, str], open_: S
     return best[1]
 
 
-def _scene(imported: Imported, change: Change) -> Scene:
+def _scene(imported: Imported, change: ConventionTransform) -> Scene:
     try:
         objects = [spec.converted(change).to_object() for spec in imported.objects]
         return scene_of(objects, change.target, np.zeros(3))

@@ -15,7 +15,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.solids import converted
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import affine, turn
@@ -323,7 +323,7 @@ def _numbers(text: str, what: str) -> list[float]:
 def write(scene: Scene) -> bytes:
     """Return a scene as Collada 1.4.1, which is right-handed, with Y or Z up, in any unit."""
     conventions = scene.conventions.model_copy(update={"handedness": "right"})
-    change = Change(scene.conventions, conventions)
+    change = ConventionTransform(scene.conventions, conventions)
     items = [item for item in scene.objects.values() if item.solid is not None]
     numbers = {item.id: number for number, item in enumerate(scene.objects.values())}
     looks = list(dict.fromkeys((item.colour, item.opacity) for item in items))
@@ -363,7 +363,7 @@ def _material(number: int) -> str:
     return f'<material id="material-{number}"><instance_effect url="#effect-{number}"/></material>'
 
 
-def _geometry(item: SceneObject, number: int, change: Change) -> str:
+def _geometry(item: SceneObject, number: int, change: ConventionTransform) -> str:
     assert item.solid is not None  # noqa: S101 - only such are asked for
     points, corners = triangulated(converted(item.solid, change), change.target.up_index)
     own = f"mesh-{number}"
@@ -379,7 +379,11 @@ def _geometry(item: SceneObject, number: int, change: Change) -> str:
 
 
 def _written_node(
-    scene: Scene, item: SceneObject, change: Change, numbers: dict[str, int], looks: list[tuple[str, float]]
+    scene: Scene,
+    item: SceneObject,
+    change: ConventionTransform,
+    numbers: dict[str, int],
+    looks: list[tuple[str, float]],
 ) -> Iterator[str]:
     matrix = change.matrix(item.parent_from_local).ravel().tolist()
     yield f'<node id="node-{numbers[item.id]}" name={quoteattr(item.name)} type="NODE">'

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import SceneFile, SceneSubmission
 from cubedrill.core.scene.scene import Scene, scene_of
@@ -46,7 +46,7 @@ def convert(source: Path, to: Path, chosen: Mapping[str, str]) -> tuple[str, ...
 
 def converted_scene(scene: Scene, conventions: Conventions) -> Scene:
     """Return the same scene in other conventions."""
-    change = Change(scene.conventions, conventions)
+    change = ConventionTransform(scene.conventions, conventions)
     objects = [spec.converted(change).to_object() for spec in specs_of(scene)]
     return scene_of(objects, conventions, change.point(scene.marker))
 

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.geometry.solids import Solid, converted
 from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import is_skewed, parent_from_parts, parts_of, rotation_from_quaternion
@@ -388,7 +388,7 @@ def write(scene: Scene, binary: bool = True) -> bytes:
 class _Writer:
     def __init__(self, scene: Scene) -> None:
         self.scene = scene
-        self.change = Change(scene.conventions, OWN)
+        self.change = ConventionTransform(scene.conventions, OWN)
         self.data = bytearray()
         self.accessors: list[dict[str, Any]] = []
         self.views: list[dict[str, Any]] = []

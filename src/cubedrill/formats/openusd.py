@@ -13,7 +13,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Solid, Sphere, converted
 from cubedrill.core.geometry.surface import DEFAULT_SIDES, lathe, triangulated
 from cubedrill.core.geometry.transform import affine
@@ -272,7 +272,7 @@ def write(scene: Scene, end: str = ".usda") -> bytes:
     from pxr import Usd, UsdGeom  # noqa: PLC0415
 
     conventions = scene.conventions.model_copy(update={"handedness": "right"})
-    change = Change(scene.conventions, conventions)
+    change = ConventionTransform(scene.conventions, conventions)
     with tempfile.TemporaryDirectory() as room:
         path = Path(room) / f"scene{end}"
         stage = Usd.Stage.CreateNew(str(path))
@@ -288,7 +288,7 @@ def write(scene: Scene, end: str = ".usda") -> bytes:
         return path.read_bytes()
 
 
-def _written(stage: Any, item: SceneObject, parent: Any, change: Change, holds_others: bool) -> Any:
+def _written(stage: Any, item: SceneObject, parent: Any, change: ConventionTransform, holds_others: bool) -> Any:
     from pxr import Gf, UsdGeom, Vt  # noqa: PLC0415
 
     path = parent.AppendChild(_free_name(stage, parent, item.name))

@@ -8,7 +8,7 @@ from typing import Any, Final
 import numpy as np
 from pydantic import BaseModel, ConfigDict, TypeAdapter, ValidationError
 
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.solids import Solid, converted, local_box
 from cubedrill.core.scene.scene import SceneObject
 from cubedrill.core.values import Colour, Identifier, Share, Vector
@@ -46,7 +46,7 @@ def own_of(written: Any) -> Own:
         return Own()
 
 
-def written_of(item: SceneObject, change: Change) -> dict[str, Any]:
+def written_of(item: SceneObject, change: ConventionTransform) -> dict[str, Any]:
     """Return what to write of an object; change: to the file's conventions."""
     own: dict[str, Any] = {"id": item.id, "pivot": change.point(item.pivot).tolist()}
     own |= {"colour": item.colour, "opacity": item.opacity, "locked": item.locked}
@@ -55,7 +55,7 @@ def written_of(item: SceneObject, change: Change) -> dict[str, Any]:
     return own
 
 
-def json_of(item: SceneObject, change: Change) -> str:
+def json_of(item: SceneObject, change: ConventionTransform) -> str:
     """Return the same as a line of JSON."""
     return json.dumps(written_of(item, change), ensure_ascii=False, separators=(",", ":"))
 

@@ -8,7 +8,13 @@ from datetime import datetime
 from typing import Final, Literal
 
 from cubedrill.core.judging.exercise import Rules
-from cubedrill.core.judging.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
+from cubedrill.core.judging.submission import (
+    LoadedSubmission,
+    SceneSubmission,
+    SheetSubmission,
+    StepsSubmission,
+    load_submission,
+)
 from cubedrill.core.steps.replay import replay
 from cubedrill.service.prepared import PreparedExercise
 from cubedrill.store.tables import Assignment
@@ -94,17 +100,17 @@ def as_seen(ready: PreparedExercise, seen: Disclosure) -> PreparedExercise:
 
 def work_as_seen(
     ready: PreparedExercise, seen: Disclosure, document: StepsSubmission | SheetSubmission | SceneSubmission
-) -> Handed:
+) -> LoadedSubmission:
     """Return the scene of a submission; nothing in it comes from a hidden target: no object, name, place or parent."""
     if seen.target:
-        return handed(ready.start, ready.target, document)
+        return load_submission(ready.start, ready.target, document)
     match document:
         case StepsSubmission():
             states = replay(ready.start, document.steps)
-            return Handed(states[-1].scene, states)
+            return LoadedSubmission(states[-1].scene, states)
         case SheetSubmission():
             rows = tuple(row for row in document.rows if row.object in ready.start.objects)
-            return handed(ready.start, ready.start, document.model_copy(update={"rows": rows}))
+            return load_submission(ready.start, ready.start, document.model_copy(update={"rows": rows}))
         case SceneSubmission(scene=scene):
             alone = document.model_copy(update={"scene": scene.model_copy(update={"matches": {}})})
-            return handed(ready.start, ready.start, alone)
+            return load_submission(ready.start, ready.start, alone)

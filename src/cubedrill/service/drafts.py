@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from cubedrill.core.steps import Step
-from cubedrill.store.shapes import STEPS
+from cubedrill.store.documents import STEPS
 from cubedrill.store.tables import StepsKept
 
 

@@ -8,9 +8,9 @@ from functools import cached_property
 
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.scene.scene import Scene
-from cubedrill.store.shapes import EXERCISE
+from cubedrill.store.documents import EXERCISE
 from cubedrill.store.tables import Assignment, ExerciseVersion, StoredSubmission
 
 
@@ -33,7 +33,7 @@ class PreparedExercise:
         return self.exercise.rules.gaps == "shown"
 
 
-_KEPT: Keeper[tuple[int, datetime], PreparedExercise] = Keeper(200)
+_KEPT: LruCache[tuple[int, datetime], PreparedExercise] = LruCache(200)
 
 
 def exercise_set(assignment: Assignment) -> PreparedExercise:

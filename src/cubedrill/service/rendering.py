@@ -11,9 +11,9 @@ import numpy as np
 from cubedrill.core.geometry.solids import Box, Mesh, local_box
 from cubedrill.core.geometry.transform import mapped, parts_of
 from cubedrill.core.judging.exercise import VIEWS, Exercise
-from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.judge import judge_loaded
 from cubedrill.core.judging.matching import Match, adopted, choices_that_fit
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.scene.measure import own_sizes
 from cubedrill.core.scene.reading import Reading, angles_of
@@ -139,7 +139,7 @@ def shown_state(
     if published.gaps_shown:
         target = published.target
         called, found = adopted(target, scene, choices_that_fit(target, scene, chosen))
-        gaps = judge_handed(published.exercise, target, Handed(called, states)).checks
+        gaps = judge_loaded(published.exercise, target, LoadedSubmission(called, states)).checks
         matches = shown_matches(found, [item for i, item in target.objects.items() if i not in scene.objects])
     read = readings_of(states, every=False)[-1]
     readings = {i: _shown_once(scene, i, reading) for i, reading in read.items()}

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.geometry.solids import Solid
-from cubedrill.core.judging.exercise import View
+from cubedrill.core.judging.exercise import ViewName
 from cubedrill.core.judging.matching import How
 from cubedrill.core.judging.verdict import Verdict
 from cubedrill.core.steps import Step
@@ -85,7 +85,7 @@ class ExerciseResponse(Value):
     gaps_shown: bool
     measuring: bool
     kinds: tuple[str, ...]
-    views: tuple[View, ...]
+    views: tuple[ViewName, ...]
 
 
 class StepObjectResponse(ObjectResponse):

@@ -11,7 +11,7 @@ from sqlalchemy import ColumnElement, Select, func, literal, null, select, updat
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from cubedrill.store.shapes import STEPS
+from cubedrill.store.documents import STEPS
 from cubedrill.store.tables import Draft, SheetDraft, StepsKept
 
 Kept = TypeVar("Kept", bound=StepsKept)

@@ -6,7 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.store.shapes import EXERCISE
+from cubedrill.store.documents import EXERCISE
 from cubedrill.store.tables import ExerciseVersion
 
 

@@ -9,7 +9,7 @@ from sqlalchemy import func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from cubedrill.store.shapes import SHEET, SheetDocument
+from cubedrill.store.documents import SHEET, SheetDocument
 from cubedrill.store.tables import SheetDraft
 
 

@@ -29,14 +29,14 @@ class SettingBody(Value):
     due: NaiveDatetime
     tries: Annotated[int, Field(ge=1, le=MOST_TRIES)] | None = None
     counts: settings.Counts = "best"
-    told: settings.Told | None = None
-    told_when: settings.ToldWhen = "at once"
+    told: settings.FeedbackLevel | None = None
+    told_when: settings.FeedbackTime = "at once"
     late_counts: bool = True
     drafts_shown: bool = False
 
-    def as_set(self) -> settings.Setting:
+    def as_set(self) -> settings.AssignmentOptions:
         """Return what the service works with."""
-        return settings.Setting(**{name: getattr(self, name) for name in SettingBody.model_fields})
+        return settings.AssignmentOptions(**{name: getattr(self, name) for name in SettingBody.model_fields})
 
 
 class SetBody(SettingBody):

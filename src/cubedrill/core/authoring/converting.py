@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from cubedrill.core.authoring.plan import Base, Plan
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.checks.process import ProcessCheck
 from cubedrill.core.scene.spaces import converted_pivot, converted_space, within
@@ -18,7 +18,7 @@ def in_conventions(plan: Plan, conventions: Conventions, keep: Keep) -> Plan:
     """Return a plan in other conventions; what the brief says in words stays as it is written."""
     if keep == "numbers":
         return plan.model_copy(update={"conventions": conventions})
-    change = Change(plan.conventions, conventions)
+    change = ConventionTransform(plan.conventions, conventions)
     after: dict[str, Any] = {
         "conventions": conventions,
         "base": _base(plan.base, change),
@@ -32,7 +32,7 @@ def in_conventions(plan: Plan, conventions: Conventions, keep: Keep) -> Plan:
     return plan.model_copy(update={name: value for name, value in after.items() if value != getattr(plan, name)})
 
 
-def _base(base: Base, change: Change) -> Base:
+def _base(base: Base, change: ConventionTransform) -> Base:
     after = {
         "objects": tuple(spec.converted(change) for spec in base.objects),
         "marker": as_vector(change.point(vector(base.marker))),
@@ -41,7 +41,7 @@ def _base(base: Base, change: Change) -> Base:
     return base.model_copy(update={name: value for name, value in after.items() if value != getattr(base, name)})
 
 
-def converted_check(check: Check, change: Change) -> Check:
+def converted_check(check: Check, change: ConventionTransform) -> Check:
     """Return the same check in other conventions.
 
     A side that is asked for along two axes, of which one turns round, cannot be said so: the reference then misses it.
@@ -71,11 +71,11 @@ def converted_check(check: Check, change: Change) -> Check:
     return check.model_copy(update={name: value for name, value in after.items() if value != said[name]})
 
 
-def _letters(axes: str, change: Change) -> str:
+def _letters(axes: str, change: ConventionTransform) -> str:
     return "".join(sorted(change.axis(letter)[0] for letter in axes))
 
 
-def _factor(check: Check, change: Change) -> float:
+def _factor(check: Check, change: ConventionTransform) -> float:
     """What a check's amounts are multiplied by: those of a length, of an angle, or 1 for shares and counts."""
     angle = change.source.radians_per_unit / change.target.radians_per_unit
     match check.kind:
@@ -93,7 +93,7 @@ def _factor(check: Check, change: Change) -> float:
             return 1.0
 
 
-def _scaled(amount: float | tuple[float, ...], factor: float, axes: str | None, change: Change) -> Any:
+def _scaled(amount: float | tuple[float, ...], factor: float, axes: str | None, change: ConventionTransform) -> Any:
     """An amount, or one an axis, which then stand in the order of the new letters."""
     if not isinstance(amount, tuple):
         return amount * factor

@@ -12,13 +12,13 @@ from pydantic import TypeAdapter
 
 from cubedrill.core.geometry.conventions import AXES
 from cubedrill.core.geometry.symmetry import angle_between, half_extents, is_round, symmetries
+from cubedrill.core.judging.causes.candidate_judge import CandidateJudge
 from cubedrill.core.judging.causes.explainer import Explainer
-from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.checks.common import Case, CheckBase, ObjectCheck
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.separate import Drag, drag_of
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.scene.contact import lift_onto
 from cubedrill.core.scene.measure import own_sizes
 from cubedrill.core.scene.scene import IDENTITY, Scene
@@ -254,15 +254,15 @@ def _of_way(explainer: Explainer) -> Iterator[Proposal]:
         return
     steps, states, target = explainer.reference.steps, explainer.reference.states, explainer.target
     told: set[str] = set()
-    for landing in explainer.table:
-        step = steps[landing.step - 1]
-        said: dict[str, Any] = {"kind": "process", "rule": "uses", "op": step.op, "object": landing.object}
+    for outcome in explainer.table:
+        step = steps[outcome.step - 1]
+        said: dict[str, Any] = {"kind": "process", "rule": "uses", "op": step.op, "object": outcome.object}
         space, pivot = getattr(step, "space", None), getattr(step, "pivot", None)
-        if landing.mistake.code in AWAY and space not in (None, "world"):
-            said |= {"id": f"step {landing.step} space", "space": space}
+        if outcome.mistake.code in AWAY and space not in (None, "world"):
+            said |= {"id": f"step {outcome.step} space", "space": space}
             why = "Along the world's axes it would have led elsewhere."
-        elif landing.mistake.code == "wrong-pivot" and pivot not in (None, "own"):
-            said |= {"id": f"step {landing.step} pivot", "pivot": pivot}
+        elif outcome.mistake.code == "wrong-pivot" and pivot not in (None, "own"):
+            said |= {"id": f"step {outcome.step} pivot", "pivot": pivot}
             why = "Through the own pivot it would have led elsewhere."
         else:
             continue
@@ -286,11 +286,11 @@ def _tolerances(explainer: Explainer, drag: Drag) -> dict[str, float]:
     """
     nearest: dict[str, float] = {}
     units = {check.id: _unit(check, drag) for check in explainer.checks}
-    for landing in explainer.table:
+    for outcome in explainer.table:
         off: dict[str, float] = {}
-        view = View(explainer, Handed(landing.scene))
+        view = CandidateJudge(explainer, LoadedSubmission(outcome.scene))
         for object_id in explainer.checked:
-            for check, result in view.results(explainer.target, object_id, landing.scene):
+            for check, result in view.results(explainer.target, object_id, outcome.scene):
                 if result.difference is not None and units[check.id] is not None:
                     off[check.id] = max(off.get(check.id, 0.0), float(np.abs(result.difference).max()))
         seen = {i: value for i, value in off.items() if value > SAME}

@@ -13,9 +13,9 @@ import numpy as np
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.checks.process import ProcessCheck
 from cubedrill.core.judging.exercise import Exercise, require_sound
-from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.judge import judge_loaded
 from cubedrill.core.judging.separate import separate
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.scene import measure
 from cubedrill.core.scene.scene import IDENTITY, Scene
 from cubedrill.core.scene.wording import listed
@@ -73,8 +73,8 @@ def _of_checks(exercise: Exercise) -> Iterator[Finding]:
 
 def _of_reference(exercise: Exercise, target: Scene, states: list[State] | None) -> Iterator[Finding]:
     """The reference, handed in: each check that it misses, and each rule of the way that it breaks."""
-    work = Handed(target) if states is None else Handed(states[-1].scene, states)
-    for result in judge_handed(exercise, target, work).checks:
+    work = LoadedSubmission(target) if states is None else LoadedSubmission(states[-1].scene, states)
+    for result in judge_loaded(exercise, target, work).checks:
         if result.verdict in ("near", "fail"):
             way = any(check.id == result.id and isinstance(check, ProcessCheck) for check in exercise.checks)
             what = "breaks this rule" if way else "does not pass this check"
@@ -85,7 +85,7 @@ def _of_reference(exercise: Exercise, target: Scene, states: list[State] | None)
 
 
 def _of_start(exercise: Exercise, start: Scene, target: Scene) -> Iterator[Finding]:
-    if exercise.checks and judge_handed(exercise, target, Handed(start)).passed:
+    if exercise.checks and judge_loaded(exercise, target, LoadedSubmission(start)).passed:
         text = "The start passes already; check something that is still to do."
         yield Finding(code="start-passes", text=text, place="checks", stops=True)
 

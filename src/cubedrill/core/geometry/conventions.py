@@ -63,7 +63,7 @@ class Conventions(Value):
 
 
 @dataclass(frozen=True)
-class Change:
+class ConventionTransform:
     """A change from one set of conventions to another, for points, directions, maps, turns and names of axes."""
 
     source: Conventions

@@ -30,7 +30,7 @@ from cubedrill.core.geometry.fits import (
 from cubedrill.core.geometry.solids import Cone, Cylinder, Mesh, Plate, Ring, Solid, Sphere, Tube
 from cubedrill.core.geometry.surface import Triangles, triangulated
 from cubedrill.core.geometry.transform import affine, mapped
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.values import Array, Indices, frozen
 
 ALIKE: Final = 1e-4  # of a whitened length: corners that are tried as partners, before all are measured
@@ -247,7 +247,7 @@ def _corners(hull: ConvexHull) -> Indices:
 
 # Where symmetries take the corners of a solid, by its kind, the axis that is up and the number of its vertices: its
 # sizes are none of it, since a map that stretches it takes its symmetries along.
-_SYMMETRIES: Final[Keeper[tuple[str, int, int], list[Indices]]] = Keeper(200)
+_SYMMETRIES: Final[LruCache[tuple[str, int, int], list[Indices]]] = LruCache(200)
 
 
 def _maps(solid: Solid, up: int, wanted: _Shape, found: _Shape) -> list[Array]:

@@ -15,7 +15,7 @@ from typing import Annotated, Final, Literal, Self, assert_never
 import numpy as np
 from pydantic import Field, Strict, model_validator
 
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.values import Array, Indices, Positive, Value, Vector, as_vector, frozen
 
 Index = Annotated[int, Strict(), Field(ge=0)]
@@ -275,7 +275,7 @@ def box_under(solid: Solid, up: int, target_from_local: Array) -> Box:
     return Box(place - reach[3:], place + reach[:3])
 
 
-def converted(solid: Solid, change: Change) -> Solid:
+def converted(solid: Solid, change: ConventionTransform) -> Solid:
     """Return the same solid in other conventions: its sizes change places and units, a mesh its vertices."""
     match solid:
         case Cuboid() | Wedge() | Pyramid():
@@ -293,7 +293,7 @@ def converted(solid: Solid, change: Change) -> Solid:
             assert_never(solid)
 
 
-def _converted_mesh(mesh: Mesh, change: Change) -> Mesh:
+def _converted_mesh(mesh: Mesh, change: ConventionTransform) -> Mesh:
     """Vertices follow the basis; triangles turn round where it mirrors, so that their fronts stay outside."""
     places = change.point(mesh.points).tolist()
     turned = mesh.corners[:, (0, 2, 1)].tolist() if change.hand < 0 else mesh.triangles

@@ -36,8 +36,8 @@ from cubedrill.core.geometry.solids import (
     local_box,
 )
 from cubedrill.core.geometry.transform import inverse, rotation_of
-from cubedrill.core.geometry.turns import least_orientation, least_over_a_turn, towards
-from cubedrill.core.kept import Keeper
+from cubedrill.core.geometry.turns import least_orientation, minimize_over_angle, towards
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.values import Array, frozen
 
 ROUND_TOL: Final = 1e-4  # of the larger size: a round solid whose sizes across differ by no more turns freely
@@ -102,7 +102,7 @@ def _signed_exchanges(axes: tuple[int, ...]) -> tuple[Array, ...]:
 
 
 # Of meshes, which are large, by identity; each is kept itself, so that no other one can have its identity meanwhile.
-_OF_MESHES: Final[Keeper[tuple[int, tuple[float, ...] | None], tuple[Mesh, list[Array]]]] = Keeper(100)
+_OF_MESHES: Final[LruCache[tuple[int, tuple[float, ...] | None], tuple[Mesh, list[Array]]]] = LruCache(100)
 
 
 def _exchanges_of_mesh(mesh: Mesh) -> list[Array]:
@@ -220,7 +220,7 @@ class Placings:
         def distance(angles: Array) -> Array:
             return self.distances(turning.by(angles))
 
-        found = least_over_a_turn(distance, reach, known * (1 + TIE_TOL))
+        found = minimize_over_angle(distance, reach, known * (1 + TIE_TOL))
         return None if found is None else turning.by(np.array([towards(distance, *found, self._upright(turning))]))
 
     def _upright(self, turning: Turning) -> float:
@@ -231,7 +231,7 @@ class Placings:
         return math.atan2(k[first, second] - k[second, first], k[first, first] + k[second, second])
 
 
-def described_like(
+def canonical_pose_of(
     solid: Solid, up: int, world_from_target: Array, world_from_submitted: Array, wanted: Solid | None = None
 ) -> Array:
     """(4, 4) local map T by which the submitted solid W is described anew as W · T, as near to the target as it can be.

@@ -24,7 +24,7 @@ MOST_ROUNDS: Final = 40
 OfAngles = Callable[[Array], Array]  # angles (n,) in rad → values (n,)
 
 
-def least_over_a_turn(function: OfAngles, slope: float, below: float) -> tuple[float, float] | None:
+def minimize_over_angle(function: OfAngles, slope: float, below: float) -> tuple[float, float] | None:
     """Return the least value and its angle in rad; none where nothing is less than `below`.
 
     slope: the most by which the value changes per rad. A place that may hold the least is one between two samples that

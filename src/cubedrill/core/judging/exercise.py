@@ -32,8 +32,8 @@ class ReferenceSteps(Value):
     steps: StepList = ()
 
 
-View = Literal["free", "front", "side", "top"]
-VIEWS: Final[tuple[View, ...]] = get_args(View)
+ViewName = Literal["free", "front", "side", "top"]
+VIEWS: Final[tuple[ViewName, ...]] = get_args(ViewName)
 
 
 class Rules(Value):
@@ -48,7 +48,7 @@ class Rules(Value):
     kinds: Annotated[tuple[Op, ...], Field(min_length=1, max_length=100, fail_fast=True)] | None = None
     gaps: Literal["shown", "hidden"] = "shown"
     outline: Literal["shown", "hidden"] = "shown"
-    views: Annotated[tuple[View, ...], Field(min_length=1, max_length=4, fail_fast=True)] | None = None
+    views: Annotated[tuple[ViewName, ...], Field(min_length=1, max_length=4, fail_fast=True)] | None = None
     measure: Literal["shown", "hidden"] = "shown"
     told: Literal["nothing", "check", "hint", "cause"] = "cause"
 

@@ -7,15 +7,21 @@ from collections.abc import Sequence
 from typing import Any, Final
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.canonical import canonical_pose
 from cubedrill.core.judging.causes.effort import MOST
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.checks.common import Case
-from cubedrill.core.judging.described import described_anew
 from cubedrill.core.judging.exercise import Exercise, require_offered
 from cubedrill.core.judging.sheet_batch import SheetBatch, batch_of
-from cubedrill.core.judging.submission import Handed, SceneSubmission, SheetSubmission, StepsSubmission, handed
+from cubedrill.core.judging.submission import (
+    LoadedSubmission,
+    SceneSubmission,
+    SheetSubmission,
+    StepsSubmission,
+    load_submission,
+)
 from cubedrill.core.judging.verdict import (
     CheckResult,
     Marks,
@@ -34,7 +40,7 @@ _LOG: Final = logging.getLogger(__name__)
 
 def judge_scene(exercise: Exercise, target: Scene, submitted: Scene) -> Report:
     """Judge a scene by outcome; target: the exercise's own, worked out once by the caller."""
-    return judge_handed(exercise, target, Handed(submitted))
+    return judge_loaded(exercise, target, LoadedSubmission(submitted))
 
 
 def judge_submission(
@@ -62,8 +68,8 @@ def judge_within(
     The second value tells whether it is said; else the report stands without causes.
     """
     exercise, start, target = explainer.exercise, explainer.start, explainer.target
-    work = _handed(exercise, start, target, submission)
-    report = judge_handed(exercise, target, work)
+    work = _loaded(exercise, start, target, submission)
+    report = judge_loaded(exercise, target, work)
     try:
         told, whole = _explained(explainer, work, report, effort)
     except Exception:
@@ -74,7 +80,9 @@ def judge_within(
     return report.model_copy(update=told), whole
 
 
-def _explained(explainer: Explainer, work: Handed, report: Report, effort: float) -> tuple[dict[str, Any], bool]:
+def _explained(
+    explainer: Explainer, work: LoadedSubmission, report: Report, effort: float
+) -> tuple[dict[str, Any], bool]:
     """What a report says beside its verdict, and whether that is all of it."""
     told: dict[str, Any] = {"cancelling": cancelling(work.states)} if work.states else {}
     if all(result.verdict not in ("near", "fail") for result in report.checks):
@@ -91,7 +99,7 @@ def _explained(explainer: Explainer, work: Handed, report: Report, effort: float
 def mark_sheets(
     exercise: Exercise, start: Scene, target: Scene, sheets: Sequence[SheetSubmission]
 ) -> list[Marks | CoreError]:
-    """Mark many sheets at once, each as `judge_handed` would, or with the error that it would raise.
+    """Mark many sheets at once, each as `judge_loaded` would, or with the error that it would raise.
 
     What a check can measure in all sheets together is; the rest, and every sheet of an exercise in which looks count,
     is judged one by one.
@@ -104,7 +112,8 @@ def mark_sheets(
     columns = [_points_of_each(check, target, batch) for check in checks]
     if None in columns:
         scenes = [
-            handed(start, target, sheet).scene if fine else target for sheet, fine in zip(sheets, sound, strict=True)
+            load_submission(start, target, sheet).scene if fine else target
+            for sheet, fine in zip(sheets, sound, strict=True)
         ]
         cases = [Case(target, scene, unsaid=batch.unsaid) for scene in scenes]
         columns = [
@@ -127,18 +136,18 @@ def mark_one(
 ) -> Marks | CoreError:
     """Mark a submission of any kind, or return the error of one that cannot be carried out."""
     try:
-        return judge_handed(exercise, target, _handed(exercise, start, target, submission)).marks
+        return judge_loaded(exercise, target, _loaded(exercise, start, target, submission)).marks
     except CoreError as error:
         return error
 
 
-def _handed(
+def _loaded(
     exercise: Exercise, start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission
-) -> Handed:
+) -> LoadedSubmission:
     """Return what was handed in, carried out; steps only of the kinds that the exercise offers."""
     if isinstance(submission, StepsSubmission):
         require_offered(exercise.rules, submission.steps)
-    return handed(start, target, submission)
+    return load_submission(start, target, submission)
 
 
 def _points_of_each(check: Check, target: Scene, batch: SheetBatch) -> Sequence[float | None] | None:
@@ -149,16 +158,16 @@ def _points_of_each(check: Check, target: Scene, batch: SheetBatch) -> Sequence[
     return None if missed is None else (check.points * share_of_points(missed, check.zero_at)).tolist()
 
 
-def judge_handed(exercise: Exercise, target: Scene, work: Handed) -> Report:
+def judge_loaded(exercise: Exercise, target: Scene, work: LoadedSubmission) -> Report:
     """Judge what was handed in: by outcome, and by process where its steps are known."""
     looked_at = {i for check in exercise.checks if check.by_look for i in check.objects}
-    submitted = described_anew(target, work.scene, (looked_at | work.seen_alone) - work.turns_unknown)
+    submitted = canonical_pose(target, work.scene, (looked_at | work.seen_alone) - work.turns_unknown)
     case = Case(target, submitted, work.states, work.turns_unknown, work.unsaid)
     results = [_as_seen(check, check.judge(case), work) for check in exercise.checks]
     return report_of(results, exercise.pass_mark, work.matches)
 
 
-def _as_seen(check: Check, result: CheckResult, work: Handed) -> CheckResult:
+def _as_seen(check: Check, result: CheckResult, work: LoadedSubmission) -> CheckResult:
     """The result, with why it was judged by look where the check itself does not ask for that."""
     by_turn = result.kind in ("rotation", "size") and not check.by_look and result.verdict != "not judged"
     if not by_turn or result.object not in work.seen_alone - work.turns_unknown:

@@ -8,13 +8,13 @@ from typing import Final
 
 import numpy as np
 
-from cubedrill.core.judging.causes.common import Landing
+from cubedrill.core.judging.causes.candidate_judge import CandidateJudge
+from cubedrill.core.judging.causes.common import Outcome
 from cubedrill.core.judging.causes.explainer import Explainer
-from cubedrill.core.judging.causes.table import landings
-from cubedrill.core.judging.causes.view import View
+from cubedrill.core.judging.causes.table import outcomes
 from cubedrill.core.judging.checks.common import Case, ObjectCheck
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.scene.scene import IDENTITY, Scene
 from cubedrill.core.steps import Step
@@ -66,12 +66,12 @@ class Separation(Value):
     typing: tuple[str, ...]
 
 
-# What a check told of an object where a mistake leads: by the landing's place in the table, object, by look or not.
-Told = dict[tuple[int, str, bool, ObjectCheck], CheckResult]
+# What a check told of an object where a mistake leads: by the outcome's place in the table, object, by look or not.
+CheckCache = dict[tuple[int, str, bool, ObjectCheck], CheckResult]
 
 
 def separate(
-    exercise: Exercise, start: Scene, target: Scene, *, told: Told | None = None, apart: bool = True
+    exercise: Exercise, start: Scene, target: Scene, *, told: CheckCache | None = None, apart: bool = True
 ) -> Separation:
     """Check the outcome of every typical mistake; start, target: the exercise's own.
 
@@ -79,7 +79,7 @@ def separate(
     apart: whether to say too which mistakes cannot be told apart.
     """
     explainer = Explainer(exercise, start, target)
-    views = [View(explainer, Handed(landing.scene)) for landing in explainer.table]
+    views = [CandidateJudge(explainer, LoadedSubmission(outcome.scene)) for outcome in explainer.table]
     kept = {} if told is None else told
     of_all = [check for check in exercise.checks if check.of_outcome and not isinstance(check, ObjectCheck)]
     results = [
@@ -89,12 +89,12 @@ def separate(
     spots = _spots(explainer, views) if apart else list(range(len(views)))
     trials = tuple(
         Trial(
-            step=landing.step, code=landing.mistake.code, object=landing.object,
-            text=landing.instructor,
+            step=outcome.step, code=outcome.mistake.code, object=outcome.object,
+            text=outcome.instructor,
             caught_by=_caught(found), tighter=None if _caught(found) else _tighter(found),
             same_spot=_others(explainer.table, spots, number), off=_off(found),
         )
-        for number, (landing, found) in enumerate(zip(explainer.table, results, strict=True))
+        for number, (outcome, found) in enumerate(zip(explainer.table, results, strict=True))
     )  # fmt: skip
     caught = {check for trial in trials for check in trial.caught_by}
     outcome = [check.id for check in exercise.checks if check.of_outcome]
@@ -107,15 +107,15 @@ def separate(
 def way_with(exercise: Exercise, start: Scene, target: Scene, number: int) -> tuple[Step, ...] | None:
     """Return the reference with one of the trials' mistakes in it; none where there is no such trial."""
     reference = Explainer(exercise, start, target).reference
-    put = [] if reference is None else landings(reference)
+    put = [] if reference is None else outcomes(reference)
     if reference is None or number >= len(put):
         return None
     altered = put[number][1]
     return (*reference.steps[: altered.first], *altered.steps, *reference.steps[altered.end :])
 
 
-def _results(explainer: Explainer, view: View, number: int, told: Told) -> list[CheckResult]:
-    """The results of every check of an object, against the exercise's own target; number: the landing's."""
+def _results(explainer: Explainer, view: CandidateJudge, number: int, told: CheckCache) -> list[CheckResult]:
+    """The results of every check of an object, against the exercise's own target; number: the outcome's."""
     found: list[CheckResult] = []
     for object_id in explainer.checked:
         checks = explainer.of(object_id)
@@ -162,14 +162,14 @@ def _below(value: float) -> float:
     return float(f"{count * step:.12g}")
 
 
-def _spots(explainer: Explainer, views: Sequence[View]) -> list[int]:
-    """For each landing the number of the first one that it lies within tolerance of."""
+def _spots(explainer: Explainer, views: Sequence[CandidateJudge]) -> list[int]:
+    """For each outcome the number of the first one that it lies within tolerance of."""
     checked = list(dict.fromkeys(i for check in explainer.checks for i in check.objects))
     firsts: list[int] = []
     spots: list[int] = []
     for number, view in enumerate(views):
-        landing = explainer.table[number]
-        seen = landing.changed & set(checked)
+        outcome = explainer.table[number]
+        seen = outcome.changed & set(checked)
         same = (first for first in firsts if _same_spot(explainer.table[first], view, seen, checked))
         spot = next(same, number)
         if spot == number:
@@ -178,7 +178,7 @@ def _spots(explainer: Explainer, views: Sequence[View]) -> list[int]:
     return spots
 
 
-def _same_spot(first: Landing, view: View, seen: frozenset[str], checked: Sequence[str]) -> bool:
+def _same_spot(first: Outcome, view: CandidateJudge, seen: frozenset[str], checked: Sequence[str]) -> bool:
     if first.scene is view.work.scene:
         return True
     if first.changed & set(checked) != seen:
@@ -186,11 +186,11 @@ def _same_spot(first: Landing, view: View, seen: frozenset[str], checked: Sequen
     return all(view.near(first.scene, i) is not None for i in seen)
 
 
-def _others(table: Sequence[Landing], spots: Sequence[int], number: int) -> tuple[str, ...]:
+def _others(table: Sequence[Outcome], spots: Sequence[int], number: int) -> tuple[str, ...]:
     own = f"{table[number].step} {table[number].mistake.code}"
     names = (
-        f"{landing.step} {landing.mistake.code}"
-        for landing, spot in zip(table, spots, strict=True)
+        f"{outcome.step} {outcome.mistake.code}"
+        for outcome, spot in zip(table, spots, strict=True)
         if spot == spots[number]
     )
     return tuple(dict.fromkeys(name for name in names if name != own))

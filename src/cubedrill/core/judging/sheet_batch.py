@@ -10,7 +10,7 @@ from typing import TypeVar
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.geometry.transform import (
     LARGEST,
     LAST_ROW,
@@ -46,7 +46,7 @@ class SheetBatch:
     """The sheets' scenes, which differ in nothing but places: their tree, solids and pivots are those of `scene`.
 
     world_from_local: (n, 4, 4) an object, one map a sheet. sound: (n,) whether a sheet is one of them; the maps of one
-    that is not say nothing, and it is to be judged alone. unsaid: as of a `Handed` sheet.
+    that is not say nothing, and it is to be judged alone. unsaid: as of a `LoadedSubmission` sheet.
     """
 
     scene: Scene
@@ -132,7 +132,7 @@ def _alike(start: SceneObject, target: SceneObject) -> bool:
 
 @dataclass(frozen=True)
 class _Changes:
-    """What takes each sheet's numbers to the exercise's: `Change` for many at once.
+    """What takes each sheet's numbers to the exercise's: `ConventionTransform` for many at once.
 
     basis (n, 3, 3), ratio (n,) and radians in one of its angle units (n,); orders: of its Euler angles. same: whether
     all sheets have the exercise's own axes and unit, so that no number changes.
@@ -170,7 +170,10 @@ class _Changes:
 
 
 def _changes(target: Conventions, sheets: Sequence[SheetSubmission]) -> _Changes:
-    kinds = {conventions: Change(conventions, target) for conventions in {s.conventions or target for s in sheets}}
+    kinds = {
+        conventions: ConventionTransform(conventions, target)
+        for conventions in {s.conventions or target for s in sheets}
+    }
     each = [kinds[sheet.conventions or target] for sheet in sheets]
     return _Changes(
         np.array([change.basis for change in each]).reshape(-1, 3, 3),

@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import AfterValidator, Field, model_validator
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.geometry.solids import Mesh
 from cubedrill.core.geometry.transform import (
     inverse,
@@ -142,7 +142,7 @@ Submission = Annotated[StepsSubmission | SheetSubmission | SceneSubmission, Fiel
 
 
 @dataclass(frozen=True)
-class Handed:
+class LoadedSubmission:
     """What was handed in, as a scene in the exercise's conventions, its objects called as in the target.
 
     states: of a step list. turns_unknown: objects whose rotation the file does not tell. matches: of a scene.
@@ -160,13 +160,15 @@ class Handed:
     unsaid: frozenset[tuple[str, str]] = frozenset()
 
 
-def handed(start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission) -> Handed:
+def load_submission(
+    start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission
+) -> LoadedSubmission:
     """Return the scene of a submission; raise the CoreError of what cannot be carried out."""
     match submission:
         case StepsSubmission():
             states = replay(start, submission.steps)
             scene, matches = adopted(target, states[-1].scene, submission.matches)
-            return Handed(scene, states, matches=matches)
+            return LoadedSubmission(scene, states, matches=matches)
         case SheetSubmission():
             return _from_sheet(start, target, submission)
         case SceneSubmission():
@@ -178,7 +180,7 @@ def count_unsaid(start: Scene, target: Scene) -> frozenset[tuple[str, str]]:
     return frozenset() if start.objects.keys() <= target.objects.keys() else frozenset({("count", "")})
 
 
-def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> Handed:
+def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> LoadedSubmission:
     """The target's tree, each object as its row has it, or as at the start where no row gives a value.
 
     Nothing of the target's places is in it: an object that the start does not have and no row places is missing. Its
@@ -187,7 +189,7 @@ def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> Handed:
     rows = {row.object: row for row in sheet.rows}
     for object_id in rows:
         target[object_id]
-    change = Change(sheet.conventions or target.conventions, target.conventions)
+    change = ConventionTransform(sheet.conventions or target.conventions, target.conventions)
     made: dict[str, SceneObject] = {}
     scene = target.having(made)
     unsaid = set(count_unsaid(start, target))
@@ -216,10 +218,10 @@ def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> Handed:
                 before = world_from_parent @ before
             given = _given(row, before, change)
             made[object_id] = (scene.placed_in_world if in_world else scene.placed)(object_id, given)
-    return Handed(target.having({i: made[i] for i in target.objects if i in made}), unsaid=frozenset(unsaid))
+    return LoadedSubmission(target.having({i: made[i] for i in target.objects if i in made}), unsaid=frozenset(unsaid))
 
 
-def _given(row: Row, before: Array, change: Change) -> Array:
+def _given(row: Row, before: Array, change: ConventionTransform) -> Array:
     """(4, 4) the map that a row says, in the exercise's conventions; before: what it leaves out, in the row's space."""
     if row.matrix is not None:
         given = np.array(row.matrix).reshape(4, 4, order="F")
@@ -230,7 +232,7 @@ def _given(row: Row, before: Array, change: Change) -> Array:
     return parent_from_parts(translation, _rotation(row, parts.rotation, change), scale)
 
 
-def _rotation(row: Row, before: Array, change: Change) -> Array:
+def _rotation(row: Row, before: Array, change: ConventionTransform) -> Array:
     if row.rotation is not None:
         return change.rotation(rotation_from_quaternion(np.array(row.rotation), row.object))
     if row.euler is not None:
@@ -260,11 +262,11 @@ def _without_pivot(file: SceneFile) -> set[str]:
 
 
 def _objects_in(target: Scene, file: SceneFile) -> list[SceneObject]:
-    change = Change(file.conventions, target.conventions)
+    change = ConventionTransform(file.conventions, target.conventions)
     return [spec.converted(change).to_object() for spec in file.objects]
 
 
-def _from_scene(start: Scene, target: Scene, file: SceneFile) -> Handed:
+def _from_scene(start: Scene, target: Scene, file: SceneFile) -> LoadedSubmission:
     scene, matches = matched_with(target, file)
     found = registered(target, scene)
     without_pivot = _without_pivot(file)
@@ -273,4 +275,4 @@ def _from_scene(start: Scene, target: Scene, file: SceneFile) -> Handed:
         for match in matches
         if match.submitted in without_pivot and not _has_pivot_of(start, target, match.target)
     )
-    return Handed(found.scene, None, found.unknown, matches, found.several, is_file=True, unsaid=unsaid)
+    return LoadedSubmission(found.scene, None, found.unknown, matches, found.several, is_file=True, unsaid=unsaid)

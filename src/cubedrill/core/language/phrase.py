@@ -1,9 +1,9 @@
 """Phrases: how a value is said, declared once, so that what is written can be read.
 
-A phrase is words and slots: `Drop {objects} onto {onto}[ with {clearance} between]`. A slot is a field of the value.
-What stands in [ ] is written only where its fields differ from what holds without them; in < > always; in « » where
-the sentence is exact. All three may be missing when a line is read. Of words joined by / the first is written and any
-is read; a comma, a colon and `the` may be missing.
+A phrase is words and placeholders: `Drop {objects} onto {onto}[ with {clearance} between]`. A placeholder is a field
+of the value. What stands in [ ] is written only where its fields differ from what holds without them; in < > always;
+in « » where the sentence is exact. All three may be missing when a line is read. Of words joined by / the first is
+written and any is read; a comma, a colon and `the` may be missing.
 """
 
 from __future__ import annotations
@@ -38,7 +38,7 @@ class Word:
 
 
 @dataclass(frozen=True)
-class Slot:
+class Placeholder:
     """A place for a field, or for some together, and the part that writes and reads it."""
 
     fields: tuple[str, ...]
@@ -68,7 +68,7 @@ class Group:
     pieces: tuple[Piece, ...]
 
 
-Piece = Word | Slot | Blank | Group
+Piece = Word | Placeholder | Blank | Group
 
 
 class Phrase:
@@ -101,7 +101,7 @@ class Phrase:
                     parts.append(piece.ways[0])
                 case Blank():
                     parts.append(" ")
-                case Slot():
+                case Placeholder():
                     value = piece.value(values)
                     if not piece.part.fits(value):
                         return None
@@ -130,7 +130,7 @@ class Phrase:
             match piece:
                 case Word():
                     _read_word(piece, reader)
-                case Slot():
+                case Placeholder():
                     found |= piece.read(reader)
                 case Group(pieces=inside):
                     found |= reader.attempt(lambda r, inside=inside: self._read(inside, r)) or {}  # type: ignore[misc]
@@ -141,7 +141,7 @@ def _fields(pieces: Sequence[Piece]) -> list[str]:
     """The fields of all slots, those in groups too."""
     found: list[str] = []
     for piece in pieces:
-        if isinstance(piece, Slot):
+        if isinstance(piece, Placeholder):
             found += piece.fields
         elif isinstance(piece, Group):
             found += _fields(piece.pieces)
@@ -161,7 +161,7 @@ def _parsed(tokens: list[str], parts: Mapping[str, Part], closing: str) -> tuple
             pieces.append(Blank())
         elif token.startswith("{"):
             name = token[1:-1]
-            pieces.append(Slot(parts[name].fields or (name,), parts[name]))
+            pieces.append(Placeholder(parts[name].fields or (name,), parts[name]))
         else:
             pieces += [Word(word) for word in _WORDS.findall(token)]
     return tuple(pieces)

@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import AfterValidator, Discriminator, Tag
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.solids import is_feature
 from cubedrill.core.geometry.transform import mapped, square_to, unit
 from cubedrill.core.scene.scene import IDENTITY, Scene
@@ -202,19 +202,19 @@ def _upright(along: Array, up_index: int) -> Array:
         return square_to(AXIS_COLUMNS[0], along, "line-zero")
 
 
-def converted_point(point: Point, change: Change) -> Point:
+def converted_point(point: Point, change: ConventionTransform) -> Point:
     """Return the same point in other conventions."""
     if isinstance(point, FeaturePoint):
         return FeaturePoint(object=point.object, at=change.feature(point.at))
     return as_vector(change.point(np.array(point)))
 
 
-def converted_pivot(pivot: Pivot, change: Change) -> Pivot:
+def converted_pivot(pivot: Pivot, change: ConventionTransform) -> Pivot:
     """Return the same pivot in other conventions."""
     return pivot if isinstance(pivot, str) else converted_point(pivot, change)
 
 
-def converted_space(space: Space, change: Change) -> Space:
+def converted_space(space: Space, change: ConventionTransform) -> Space:
     """Return the same space in other conventions."""
     match space:
         case ViewSpace():
@@ -227,7 +227,7 @@ def converted_space(space: Space, change: Change) -> Space:
             return space
 
 
-def within(space: Space, change: Change) -> Change:
+def within(space: Space, change: ConventionTransform) -> ConventionTransform:
     """Return the change that numbers along a space's axes go through.
 
     In a view X is right, Y up and Z toward the viewer in all conventions, so only units and the hand change there.

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field, model_validator
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.conventions import Change, Conventions
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
 from cubedrill.core.geometry.solids import Box, Solid, converted
 from cubedrill.core.geometry.transform import parent_from_parts, require_affine, rotation_from_quaternion
 from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
@@ -76,7 +76,7 @@ class ObjectSpec(Value):
         rotation = rotation_from_quaternion(np.array(self.rotation or (0, 0, 0, 1), dtype=np.float64), self.id)
         return parent_from_parts(vector(self.translation or ORIGIN), rotation, vector(self.scale or (1, 1, 1)))
 
-    def converted(self, change: Change) -> ObjectSpec:
+    def converted(self, change: ConventionTransform) -> ObjectSpec:
         """Return the same object in other conventions; its matrix stands for itself."""
         place = {
             "translation": None if self.translation is None else as_vector(change.point(vector(self.translation))),
@@ -90,7 +90,7 @@ class ObjectSpec(Value):
         pivot = as_vector(change.point(vector(self.pivot)))
         return self.model_copy(update={**place, "matrix": matrix, "solid": solid, "pivot": pivot})
 
-    def _turned(self, change: Change) -> Quaternion:
+    def _turned(self, change: ConventionTransform) -> Quaternion:
         rotation = rotation_from_quaternion(np.array(self.rotation), self.id)
         x, y, z, w = Rotation.from_matrix(change.rotation(rotation)).as_quat(canonical=True).tolist()
         return (x, y, z, w)
@@ -108,7 +108,7 @@ class PlotSpec(Value):
             raise ValueError("each min of a plot must be below its max")
         return self
 
-    def converted(self, change: Change) -> PlotSpec:
+    def converted(self, change: ConventionTransform) -> PlotSpec:
         """Return the same box in other conventions."""
         ends = change.point(np.array((self.min, self.max)))
         return PlotSpec(min=as_vector(ends.min(axis=0)), max=as_vector(ends.max(axis=0)))
@@ -126,7 +126,7 @@ class Stage(Value):
         plot = Box(vector(self.plot.min), vector(self.plot.max)) if self.plot else None
         return scene_of([spec.to_object() for spec in self.objects], conventions, vector(self.marker), plot)
 
-    def converted(self, change: Change) -> Stage:
+    def converted(self, change: ConventionTransform) -> Stage:
         """Return the same stage in other conventions."""
         return Stage(
             objects=tuple(spec.converted(change) for spec in self.objects),

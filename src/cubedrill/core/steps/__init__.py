@@ -50,7 +50,7 @@ Step = Annotated[
 
 KINDS: Final[tuple[type[StepBase], ...]] = get_args(get_args(Step)[0])
 OPS: Final = tuple(op_of(kind) for kind in KINDS)
-STEP: Final[TypeAdapter[Any]] = TypeAdapter(Step)
+STEP_ADAPTER: Final[TypeAdapter[Any]] = TypeAdapter(Step)
 
 MOST_STEPS: Final = 2000
 

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Discriminator, Field, Tag
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Axis, Change
+from cubedrill.core.geometry.conventions import Axis, ConventionTransform
 from cubedrill.core.geometry.transform import about, square_to, turn, unit
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Part, Writing
@@ -169,7 +169,7 @@ class Aim(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, None if isinstance(self.at, Direction) else self.at)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same aim in other conventions."""
         inside = within(self.space, change)
         at: Direction | Point
@@ -241,7 +241,7 @@ class Swing(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, self.pivot, *self.start, *self.to)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same swing in other conventions."""
         axis, _ = converted_turn(self.axis, 0.0, within(self.space, change))
         (a, b), (c, d) = ([converted_point(p, change) for p in line] for line in (self.start, self.to))

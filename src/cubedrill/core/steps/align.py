@@ -7,7 +7,7 @@ from typing import ClassVar, Final, Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.solids import Box
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Choice
@@ -80,7 +80,7 @@ class Align(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, (*self.objects, self.to), self.space)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same alignment in other conventions; where an axis turns round, min and max change places."""
         inside = within(self.space, change)
         after: dict[str, Side | None] = {"x": None, "y": None, "z": None}
@@ -138,7 +138,7 @@ class Drop(ObjectsStep):
         """Return none: it may hang on all objects: what is below is looked for."""
         del scene
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same drop in other conventions."""
         return self.model_copy(update={"clearance": change.length(self.clearance)})
 

@@ -7,7 +7,7 @@ from typing import ClassVar, Final, Literal, Self
 
 from pydantic import model_validator
 
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.language import terms
 from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.scene import Scene
@@ -30,7 +30,7 @@ class Rename(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step: it has no numbers."""
         del change
         return self
@@ -72,7 +72,7 @@ class Paint(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step: it has no lengths or angles."""
         del change
         return self

@@ -13,7 +13,7 @@ import numpy as np
 from pydantic import BeforeValidator, Field
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import AXES, Axis, Change, Conventions
+from cubedrill.core.geometry.conventions import AXES, Axis, Conventions, ConventionTransform
 from cubedrill.core.geometry.transform import FLAT_TOL, square_to, turn, unit
 from cubedrill.core.language.part import Writing
 from cubedrill.core.language.phrase import Sayings
@@ -100,7 +100,7 @@ class StepBase(Value, ABC):
         return found
 
     @abstractmethod
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step in other conventions."""
 
     def typed_angles_rad(self, scene: Scene) -> Mapping[str, Array]:
@@ -232,7 +232,7 @@ def signed_unit(axis: str) -> Array:
     return np.asarray(AXIS_COLUMNS["xyz".index(axis[1])] * (1.0 if axis[0] == "+" else -1.0))
 
 
-def converted_turn(axis: Axis | Vector, angle: float, change: Change) -> tuple[Axis | Vector, float]:
+def converted_turn(axis: Axis | Vector, angle: float, change: ConventionTransform) -> tuple[Axis | Vector, float]:
     """Return an axis along a space's directions, and the angle about it, in other conventions."""
     if isinstance(axis, str):
         letter, sign = change.axis(axis)
@@ -240,7 +240,7 @@ def converted_turn(axis: Axis | Vector, angle: float, change: Change) -> tuple[A
     return as_vector(change.direction(np.array(axis))), change.turn(angle)
 
 
-def converted_partial(values: Sequence[Number | None], change: Change, *, signed: bool) -> Any:
+def converted_partial(values: Sequence[Number | None], change: ConventionTransform, *, signed: bool) -> Any:
     """Return lengths an axis, of which some may be missing; signed: places rather than sizes."""
     after: list[float | None] = [None, None, None]
     for letter, value in zip("xyz", values, strict=True):

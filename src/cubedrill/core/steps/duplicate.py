@@ -10,7 +10,7 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 from pydantic import Field, Strict, ValidationError, WithJsonSchema, field_validator
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Part, Writing
 from cubedrill.core.language.phrase import Phrase, Sayings
@@ -138,7 +138,7 @@ class Duplicate(ObjectsStep):
         """Return none: it may hang on all objects: ids and names may be taken."""
         del scene
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step in other conventions."""
         between = self.between_on(THE_COPY)
         return self if between is None else self.with_between(between.converted(change))

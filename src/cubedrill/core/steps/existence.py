@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal, Self
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Choice
@@ -59,7 +59,7 @@ class Add(StepBase):
         """Return what a sentence said, with an id made of the name where it has none."""
         return {"object": with_id(found["object"], () if scene is None else scene.objects)}
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step in other conventions."""
         return self.model_copy(update={"object": self.object.converted(change)})
 
@@ -99,7 +99,7 @@ class Remove(ObjectsStep):
         """Return none: it may hang on all objects, with what is in them."""
         del scene
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step: it has no numbers."""
         del change
         return self

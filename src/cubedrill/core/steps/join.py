@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal, Self
 
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.language import terms
 from cubedrill.core.language.phrase import Phrase, Sayings
 from cubedrill.core.scene.scene import Scene
@@ -35,7 +35,7 @@ class Join(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.point, self.to)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same join in other conventions."""
         points = {"point": converted_point(self.point, change), "to": converted_point(self.to, change)}
         return self.model_copy(update=points)

@@ -7,7 +7,7 @@ from typing import ClassVar, Final, Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.language import terms
 from cubedrill.core.language.phrase import Phrase, Sayings
@@ -97,7 +97,7 @@ class Move(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, self.point)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same move in other conventions."""
         inside = within(self.space, change)
         return self.model_copy(

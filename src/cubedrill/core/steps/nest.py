@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.solids import Box
 from cubedrill.core.geometry.transform import inverse, mapped
 from cubedrill.core.language import terms
@@ -69,7 +69,7 @@ class Nest(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects if self.parent is None else (*self.objects, self.parent))
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step: it has no numbers."""
         del change
         return self
@@ -124,7 +124,7 @@ class Assemble(ObjectsStep):
         """Return none: it may hang on all objects, where the parent that they have in common may be any."""
         del scene
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step: it has no numbers."""
         del change
         return self

@@ -9,7 +9,7 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 from pydantic import Discriminator, Tag
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.transform import LARGEST, inverse, mapped
 from cubedrill.core.language import terms
 from cubedrill.core.language.phrase import Phrase, Sayings
@@ -52,7 +52,7 @@ class MovePivot(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.at)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step in other conventions."""
         return self.model_copy(update={"at": converted_pivot(self.at, change)})
 
@@ -91,6 +91,6 @@ class Marker(StepBase):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, (), self.to)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step in other conventions."""
         return self.model_copy(update={"to": converted_pivot(self.to, change)})

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Discriminator, Tag, model_validator
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.solids import support
 from cubedrill.core.geometry.transform import about, inverse, mapped, unit
 from cubedrill.core.language import terms
@@ -153,7 +153,7 @@ class Put(ObjectsStep):
         below = (d for i in self.acts_on if i in scene.objects for d in scene.descendants(i))
         return hanging_on(scene, (*self.objects, *surface, *below))
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same step in other conventions."""
         point = as_vector(change.point(np.array(self.on.point)))
         normal = as_vector(change.direction(np.array(self.on.normal)))

@@ -10,7 +10,7 @@ from pydantic import model_validator
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import Change
+from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.transform import about, affine, parts_of, turn
 from cubedrill.core.language import terms
 from cubedrill.core.language.phrase import Phrase, Sayings
@@ -133,7 +133,7 @@ class Rotate(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, self.pivot)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same rotation in other conventions."""
         if self.to is not None:
             return self.model_copy(update={"to": _converted_angles(self.to, change)})
@@ -142,7 +142,7 @@ class Rotate(ObjectsStep):
         return self.model_copy(update={"axis": axis, "angle": angle, "space": space, "pivot": pivot})
 
 
-def _converted_angles(angles: Vector, change: Change) -> Vector:
+def _converted_angles(angles: Vector, change: ConventionTransform) -> Vector:
     """Return the Euler angles of the same rotation, in the target's order and unit."""
     source, target = change.source, change.target
     same_axes = (source.up, source.handedness, source.euler) == (target.up, target.handedness, target.euler)

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import AXES, Axis, Change
+from cubedrill.core.geometry.conventions import AXES, Axis, ConventionTransform
 from cubedrill.core.geometry.transform import about, inverse, mapped
 from cubedrill.core.language import terms
 from cubedrill.core.language.numerals import read_plain
@@ -187,7 +187,7 @@ class Scale(ObjectsStep):
         """Return the objects that its outcome hangs on."""
         return hanging_on(scene, self.objects, self.space, self.pivot)
 
-    def converted(self, change: Change) -> Self:
+    def converted(self, change: ConventionTransform) -> Self:
         """Return the same scaling in other conventions."""
         inside = within(self.space, change)
         kept = self.keep_volume

@@ -15,7 +15,7 @@ from cubedrill.core.language.phrase import ended
 from cubedrill.core.language.reader import Reader, StuckError
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.scene.spaces import ViewDirections
-from cubedrill.core.steps import KINDS, STEP, Step, apply_step
+from cubedrill.core.steps import KINDS, STEP_ADAPTER, Step, apply_step
 
 _NUMBER: Final = re.compile(r"\s*\d+\s*[.):]\s+")
 # A remark begins with # outside quotes; six hex digits after it are a colour.
@@ -110,7 +110,7 @@ def _read(reader: Reader) -> Step | CoreError:
     except StuckError:
         return reader.error()
     try:
-        step: Step = STEP.validate_python(found)
+        step: Step = STEP_ADAPTER.validate_python(found)
     except ValidationError as error:
         message = error.errors(include_url=False)[0]["msg"].removeprefix("Value error, ")
         why = f"{message[:1].lower()}{message[1:].removesuffix('.')}"

@@ -21,8 +21,8 @@ from cubedrill.store import classes, drafts, plans
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person
 
 Counts = Literal["best", "last"]
-ToldWhen = Literal["at once", "after due"]
-Told = Literal["nothing", "check", "hint", "cause"]
+FeedbackTime = Literal["at once", "after due"]
+FeedbackLevel = Literal["nothing", "check", "hint", "cause"]
 
 # What each part of a setting is called where a change is told.
 WORDS: Final[dict[str, str]] = {
@@ -38,15 +38,15 @@ WORDS: Final[dict[str, str]] = {
 
 
 @dataclass(frozen=True)
-class Setting:
+class AssignmentOptions:
     """How something is set. opens, due: as clocks of the class show them; else as `Assignment` has it."""
 
     due: datetime
     opens: datetime | None = None
     tries: int | None = None
     counts: Counts = "best"
-    told: Told | None = None
-    told_when: ToldWhen = "at once"
+    told: FeedbackLevel | None = None
+    told_when: FeedbackTime = "at once"
     late_counts: bool = True
     drafts_shown: bool = False
 
@@ -83,7 +83,7 @@ def moment(shown: datetime, time_zone: str, fold: int) -> datetime:
     return found
 
 
-def set_for_class(db: Session, person: Person, class_id: int, version_id: int, setting: Setting) -> int:
+def set_for_class(db: Session, person: Person, class_id: int, version_id: int, setting: AssignmentOptions) -> int:
     """Set a version for a class that one teaches; return the id of what is set.
 
     Raises RefusedError "not-found", "already-set", "no-such-time" or "due-before-open".
@@ -98,7 +98,7 @@ def set_for_class(db: Session, person: Person, class_id: int, version_id: int, s
     return assignment.id
 
 
-def change_setting(db: Session, person: Person, assignment_id: int, setting: Setting) -> None:
+def change_setting(db: Session, person: Person, assignment_id: int, setting: AssignmentOptions) -> None:
     """Change how something is set; what changed is written down, for students to see."""
     assignment = assignment_for(db, person, assignment_id, "instructor")
     columns = setting.columns(assignment.classroom.time_zone)

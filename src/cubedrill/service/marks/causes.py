@@ -15,9 +15,9 @@ from cubedrill.core.judging.judge import judge_within
 from cubedrill.core.judging.verdict import Report
 from cubedrill.service.marks.marks import keep_report, report_of
 from cubedrill.service.prepared import exercise_of
+from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.live import told_after
 from cubedrill.store.marks import unexplained
-from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import StoredSubmission
 
 _LOG: Final = logging.getLogger(__name__)

@@ -7,11 +7,11 @@ from typing import Any, Final
 
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judging.judge import judge_handed
+from cubedrill.core.judging.judge import judge_loaded
 from cubedrill.core.judging.separate import Trial, separate
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.judging.verdict import CheckResult
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.service.access import assignment_for
 from cubedrill.service.marks.responses import (
     CauseCountResponse,
@@ -28,7 +28,7 @@ from cubedrill.store import classes, drafts, marks, submissions
 from cubedrill.store.tables import Assignment, ExerciseVersion, Mark, Person
 
 # Where typical mistakes lead in an exercise: of a version, which never changes, and it takes up to seconds.
-_TRIALS: Final[Keeper[tuple[int, Any], tuple[Trial, ...]]] = Keeper(50)
+_TRIALS: Final[LruCache[tuple[int, Any], tuple[Trial, ...]]] = LruCache(50)
 HAIR: Final = 1e-9  # a mistake that is off by less is none in that check
 
 
@@ -126,7 +126,7 @@ def _checks(
 
 def _told_of_target(ready: PreparedExercise) -> Mapping[str, CheckResult]:
     """What each check tells of the right work: its label, unit, axes and tolerance."""
-    report = judge_handed(ready.exercise, ready.target, Handed(ready.target))
+    report = judge_loaded(ready.exercise, ready.target, LoadedSubmission(ready.target))
     return {result.id: result for result in report.checks}
 
 

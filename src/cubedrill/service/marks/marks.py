@@ -14,8 +14,8 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks.responses import ChangeResponse, MarkResponse
 from cubedrill.service.prepared import exercise_judged_by, exercise_of
 from cubedrill.store import live
+from cubedrill.store.documents import REPORT
 from cubedrill.store.marks import hold_mark, keep_looked, put_mark
-from cubedrill.store.shapes import REPORT
 from cubedrill.store.submissions import remarks_on
 from cubedrill.store.tables import Event, Mark, Person, Review, StoredReport, StoredSubmission
 

@@ -21,7 +21,7 @@ from cubedrill.service.marks.responses import RecheckedResponse, RecheckResponse
 from cubedrill.service.people.classes import note
 from cubedrill.service.prepared import PreparedExercise, version_ready
 from cubedrill.store import rechecks
-from cubedrill.store.shapes import REPORT, SUBMISSION
+from cubedrill.store.documents import REPORT, SUBMISSION
 from cubedrill.store.tables import Person, Recheck, Rechecked, StoredSubmission
 
 _LOG: Final = logging.getLogger(__name__)

@@ -9,13 +9,13 @@ from typing import Final
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.submission import (
-    Handed,
+    LoadedSubmission,
     SceneSubmission,
     SheetSubmission,
     StepsSubmission,
 )
 from cubedrill.core.judging.verdict import Cause, Report
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.disclosure import EVERYTHING, Disclosure, Feedback, of_own_submission, work_as_seen
 from cubedrill.service.marks.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
@@ -36,13 +36,13 @@ from cubedrill.service.marks.responses import (
 from cubedrill.service.prepared import PreparedExercise, exercise_judged_by, exercise_set
 from cubedrill.service.rendering import checks_without_numbers, shown_checks, shown_exercise, shown_poses, shown_steps
 from cubedrill.store import classes, drafts
+from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
-from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import Assignment, Draft, Person, Review
 
 AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 # Scenes of submissions: a large one takes seconds to build, and it never changes.
-_WORK: Final[Keeper[tuple[int, int, datetime, bool], Handed]] = Keeper(50)
+_WORK: Final[LruCache[tuple[int, int, datetime, bool], LoadedSubmission]] = LruCache(50)
 
 
 def result_of(db: Session, person: Person, submission_id: int) -> ResultResponse:
@@ -83,7 +83,7 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultResponse
 
 def judged_view(
     ready: PreparedExercise,
-    given: tuple[AnySubmission, Handed],
+    given: tuple[AnySubmission, LoadedSubmission],
     report: Report,
     seen: Disclosure,
     reviews: Sequence[Review] = (),
@@ -141,7 +141,7 @@ def _shown_tries(tries: Sequence[Try], *, told: bool) -> tuple[TryResponse, ...]
     )
 
 
-def _names_in(document: AnySubmission, work: Handed) -> dict[str, str]:
+def _names_in(document: AnySubmission, work: LoadedSubmission) -> dict[str, str]:
     """The names of a scene file's objects, or of what steps made, by their own ids."""
     if isinstance(document, SceneSubmission):
         return {spec.id: spec.name or spec.id for spec in document.scene.objects}

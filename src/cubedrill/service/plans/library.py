@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.authoring.sketch import sketched
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.formats.drawing import svg_of
 from cubedrill.service.access import assignment_for, require_instructor, version_for
 from cubedrill.service.disclosure import as_seen, while_working
@@ -20,11 +20,11 @@ from cubedrill.service.plans.plan import shown_versions
 from cubedrill.service.plans.responses import ExerciseRowResponse, LibraryResponse, PlanRowResponse
 from cubedrill.service.prepared import PreparedExercise, exercise_set, version_ready
 from cubedrill.store import plans
+from cubedrill.store.documents import CARD, EXERCISE
 from cubedrill.store.marks import Key, Tally, tallies_of_assignments
-from cubedrill.store.shapes import CARD, EXERCISE
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, StoredPlan
 
-_DRAWN: Final[Keeper[tuple[int, datetime], str]] = Keeper(200)
+_DRAWN: Final[LruCache[tuple[int, datetime], str]] = LruCache(200)
 
 
 def library_of(db: Session, person: Person) -> LibraryResponse:

@@ -16,10 +16,10 @@ from cubedrill.core.authoring.propose import propose
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise, require_sound
-from cubedrill.core.judging.judge import judge_handed
-from cubedrill.core.judging.separate import Told, separate
-from cubedrill.core.judging.submission import Handed, SceneFile
-from cubedrill.core.kept import Keeper
+from cubedrill.core.judging.judge import judge_loaded
+from cubedrill.core.judging.separate import CheckCache, separate
+from cubedrill.core.judging.submission import LoadedSubmission, SceneFile
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, replay
 from cubedrill.formats.places import sentence_of
@@ -42,14 +42,14 @@ from cubedrill.service.prepared import PreparedExercise
 from cubedrill.service.rendering import shown_checks, shown_exercise, shown_steps
 from cubedrill.service.work.editing import StepEditor, shown
 from cubedrill.store import plans
+from cubedrill.store.documents import CARD, EXERCISE, STEPS
 from cubedrill.store.drafts import get_steps, opened_steps, save_steps
-from cubedrill.store.shapes import CARD, EXERCISE, STEPS
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, PlanSteps, StoredPlan
 
 NEW: Final = "exercise"  # the id of an exercise without a title
 # What checks told of where mistakes lead, by plan and what it was told of: a dragged tolerance changes one check alone.
-_TOLD: Final[Keeper[tuple[object, ...], Told]] = Keeper(20)
-_KEPT: Final[Keeper[tuple[object, ...], PreparedExercise]] = Keeper(50)
+_TOLD: Final[LruCache[tuple[object, ...], CheckCache]] = LruCache(20)
+_KEPT: Final[LruCache[tuple[object, ...], PreparedExercise]] = LruCache(50)
 
 
 @dataclass(frozen=True)
@@ -314,11 +314,11 @@ def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, .
     ready = ready_of(plan)
     told = _TOLD.get((stored.id, plan.model_copy(update={"checks": ()}).model_dump_json()), dict)
     states: list[State] = replay(ready.start, plan.reference) if plan.reference else []
-    work = Handed(states[-1].scene, states) if states else Handed(ready.target)
+    work = LoadedSubmission(states[-1].scene, states) if states else LoadedSubmission(ready.target)
     return CheckedResponse(
         exercise=shown_exercise(ready, EVERYTHING),
         steps=shown_steps(states) if states else (),
-        results=shown_checks(judge_handed(ready.exercise, ready.target, work).checks),
+        results=shown_checks(judge_loaded(ready.exercise, ready.target, work).checks),
         separation=separate(ready.exercise, ready.start, ready.target, told=told, apart=apart) if states else None,
     )
 

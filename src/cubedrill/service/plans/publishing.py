@@ -12,19 +12,19 @@ from cubedrill.core.authoring.plan import Plan
 from cubedrill.core.authoring.soundness import Finding, Place, findings
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.service.access import plan_for
-from cubedrill.service.assignments.settings import Setting, set_for_class
+from cubedrill.service.assignments.settings import AssignmentOptions, set_for_class
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.plans.plan import name_exercise, saved_state, seen_of, whole_plan
 from cubedrill.service.plans.responses import ClassResponse, PublishedResponse, SeenResponse, SoundnessResponse
 from cubedrill.store import classes, plans
+from cubedrill.store.documents import EXERCISE
 from cubedrill.store.exercises import add_version, newest_version
-from cubedrill.store.shapes import EXERCISE
 from cubedrill.store.tables import Event, Person, StoredPlan
 
 Judged = tuple[Exercise | None, tuple[Finding, ...]]
-_JUDGED: Final[Keeper[tuple[object, ...], Judged]] = Keeper(50)
+_JUDGED: Final[LruCache[tuple[object, ...], Judged]] = LruCache(50)
 
 
 def soundness(db: Session, person: Person, plan_id: int) -> SoundnessResponse:
@@ -80,7 +80,7 @@ def _judged(plan: Plan) -> tuple[Exercise | None, tuple[Finding, ...]]:
 
 
 def publish(
-    db: Session, person: Person, plan_id: int, seen: SeenResponse, set_for: tuple[int, Setting] | None
+    db: Session, person: Person, plan_id: int, seen: SeenResponse, set_for: tuple[int, AssignmentOptions] | None
 ) -> PublishedResponse:
     """Publish a plan as it was seen as the next version, and set it for a class; set_for: which, and how.
 

@@ -23,8 +23,8 @@ from cubedrill.service.work.editing import StepEditor, shown
 from cubedrill.service.work.replays import replayed
 from cubedrill.service.work.responses import BenchResponse
 from cubedrill.store import submissions
+from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.marks import tallies_of_person
-from cubedrill.store.shapes import SUBMISSION
 from cubedrill.store.tables import Assignment, Draft, Event, Person, StoredSubmission
 
 

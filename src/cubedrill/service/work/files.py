@@ -17,7 +17,7 @@ from cubedrill.core.judging.submission import (
     matched_with,
     scene_in,
 )
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.scene.scene import Scene
 from cubedrill.formats.documents import AnySubmission, FormatError, Read, submission_in
 from cubedrill.service.access import assignment_for, submission_for
@@ -29,11 +29,11 @@ from cubedrill.service.responses import MatchResponse
 from cubedrill.service.work.bench import Source, add_submission
 from cubedrill.service.work.responses import FileResponse
 from cubedrill.store import files, submissions
-from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.tables import Assignment, HandedFile, Person
 
 # Files as they were read; neither a file nor a version ever changes.
-_READ: Final[Keeper[tuple[int, datetime, int, tuple[tuple[str, str], ...]], Read]] = Keeper(20)
+_READ: Final[LruCache[tuple[int, datetime, int, tuple[tuple[str, str], ...]], Read]] = LruCache(20)
 
 
 @dataclass(frozen=True)

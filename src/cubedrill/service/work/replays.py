@@ -9,13 +9,13 @@ from collections.abc import Collection, Sequence
 from typing import Final
 
 from cubedrill.core.judging.exercise import require_offered
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import Replayed, State, replay_edited
 from cubedrill.service.prepared import PreparedExercise
 
 # Of drafts; one of 300 steps over 30 objects takes about a megabyte.
-_KEPT: Final[Keeper[tuple[object, ...], list[State]]] = Keeper(200)
+_KEPT: Final[LruCache[tuple[object, ...], list[State]]] = LruCache(200)
 
 
 def replayed(

@@ -23,7 +23,7 @@ from cubedrill.service.responses import (
     StateResponse,
     Vec3,
 )
-from cubedrill.store.shapes import Cell
+from cubedrill.store.documents import Cell
 
 
 class LookResponse(Value):

@@ -15,7 +15,7 @@ from cubedrill.service.drafts import kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.prepared import exercise_of
 from cubedrill.service.work.bench import desk_of
-from cubedrill.store.shapes import SUBMISSION
+from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.submissions import next_number
 from cubedrill.store.tables import Person
 

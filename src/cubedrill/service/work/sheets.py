@@ -6,7 +6,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judging.submission import SheetSubmission, handed
+from cubedrill.core.judging.submission import SheetSubmission, load_submission
 from cubedrill.service.access import assignment_for
 from cubedrill.service.disclosure import while_working
 from cubedrill.service.errors import RefusedError
@@ -15,7 +15,7 @@ from cubedrill.service.rendering import shown_exercise
 from cubedrill.service.work.bench import Source, add_submission
 from cubedrill.service.work.responses import SheetResponse, SheetSent
 from cubedrill.store import live, sheets, submissions
-from cubedrill.store.shapes import SHEET, SheetDocument
+from cubedrill.store.documents import SHEET, SheetDocument
 from cubedrill.store.tables import Person, SheetDraft
 
 
@@ -42,7 +42,7 @@ def save_sheet(db: Session, person: Person, assignment_id: int, revision: int, s
     assignment = assignment_for(db, person, assignment_id, "student")
     ready = exercise_set(assignment)
     document = SheetDocument(conventions=sent.conventions, cells=sent.cells, rows=sent.rows)
-    handed(ready.start, ready.target, _submission(ready, document))
+    load_submission(ready.start, ready.target, _submission(ready, document))
     sheet = _opened(db, person, assignment_id, ready)
     if sheet.revision != revision:
         raise RefusedError("stale-sheet")

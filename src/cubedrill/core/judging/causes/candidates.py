@@ -14,13 +14,13 @@ import numpy as np
 from cubedrill.core.geometry.solids import corner_signs
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.causes import fitted
-from cubedrill.core.judging.causes.common import Altered, FileMistake, Landing
-from cubedrill.core.judging.causes.effort import STEP, OutOfEffortError
+from cubedrill.core.judging.causes.candidate_judge import CandidateJudge, same_place
+from cubedrill.core.judging.causes.common import FileMistake, Mutation, Outcome
+from cubedrill.core.judging.causes.effort import STEP_COST, OutOfEffortError
 from cubedrill.core.judging.causes.found import Found
 from cubedrill.core.judging.causes.pairs import Pair, Pairs
 from cubedrill.core.judging.causes.reference import Reference
-from cubedrill.core.judging.causes.table import Put, landing_of
-from cubedrill.core.judging.causes.view import View, same_place
+from cubedrill.core.judging.causes.table import MistakeRun, outcome_of
 from cubedrill.core.scene.scene import Scene
 
 APART: Final = 4  # for so many objects, not in each other, that one mistake does not explain, two are looked for
@@ -32,7 +32,7 @@ RAGGED: Final = 200  # steps done again to look for a ragged value beside the mi
 class Candidates:
     """All that may have led to the missed objects of one submission."""
 
-    def __init__(self, view: View, missed: Sequence[str]) -> None:
+    def __init__(self, view: CandidateJudge, missed: Sequence[str]) -> None:
         self._view, self._missed = view, missed
         self._known = view.known
         self.whole = True
@@ -54,17 +54,17 @@ class Candidates:
         if not self._missed:
             return
         table = self._known.near(self._missed)
-        in_a_step, in_all = [landing for landing, _altered in table], self._whole_files()
+        in_a_step, in_all = [outcome for outcome, _altered in table], self._whole_files()
         # They are few, and of what a program wrote they are the likeliest.
         single = in_all + in_a_step if self._view.work.is_file else in_a_step + in_all
-        yield from (f for landing in single if (f := self._led(landing)))
+        yield from (f for outcome in single if (f := self._led(outcome)))
         for object_id in _not_in(found, self._missed):
             yield from self._fitted(object_id)
         # An object that is only off in depth may have two mistakes as well; these then come first.
-        exact = [each for each in found if each.landing.mistake is not fitted.DEPTH]
+        exact = [each for each in found if each.outcome.mistake is not fitted.DEPTH]
         yield from self._pairs(table, exact, _not_in(exact, self._missed))
 
-    def _whole_files(self) -> list[Landing]:
+    def _whole_files(self) -> list[Outcome]:
         """Where mistakes with a whole file lead, those that can be made with what was handed in, exports first."""
         work = self._view.work
         if work.states is not None:
@@ -73,24 +73,24 @@ class Candidates:
         made = [(each, mistake) for each, mistake in files if work.is_file or not mistake.exported]
         return [each for each, _mistake in sorted(made, key=lambda pair: not pair[1].exported)]
 
-    def _led(self, landing: Landing) -> Found | None:
+    def _led(self, outcome: Outcome) -> Found | None:
         """What of the missed a landing leads to; none where it is nothing."""
-        met = [i for i in self._missed if not landing.changed.isdisjoint(self._known.hangs_on(i))]
-        near = {i: n for i in met if (n := self._view.near(landing.scene, i)) is not None}
-        near = {i: n for i, n in near.items() if self._view.fails(landing, i)}
+        met = [i for i in self._missed if not outcome.changed.isdisjoint(self._known.hangs_on(i))]
+        near = {i: n for i in met if (n := self._view.near(outcome.scene, i)) is not None}
+        near = {i: n for i, n in near.items() if self._view.fails(outcome, i)}
         if not near:
             return None
-        return Found(landing, frozenset(near), max(near.values()), self._view.against(landing, near))
+        return Found(outcome, frozenset(near), max(near.values()), self._view.against(outcome, near))
 
     def _fitted(self, object_id: str) -> Iterable[Found]:
         """A ragged value, or else a place off in depth: fitted to what was handed in."""
         reference, view, handed = self._known.reference, self._view, self._view.work.scene
         if reference is None or not reference.steps:
             return
-        for altered in fitted.values_fitted(reference, handed, object_id):
-            self._view.effort.spend(STEP * len(reference.steps))
-            (landed,) = reference.led([(altered,)])
-            found = self._led(landing_of(reference, fitted.RAGGED, altered, landed)) if landed else None
+        for mutation in fitted.values_fitted(reference, handed, object_id):
+            self._view.effort.spend(STEP_COST * len(reference.steps))
+            (landed,) = reference.led([(mutation,)])
+            found = self._led(outcome_of(reference, fitted.RAGGED, mutation, landed)) if landed else None
             if found:
                 yield found
                 return
@@ -99,11 +99,11 @@ class Candidates:
         )
         if words is not None:
             k = reference.last_on(object_id)
-            altered = Altered(k, k + 1, (), words, object_id)
-            landing = landing_of(reference, fitted.DEPTH, altered, (handed, frozenset({object_id})))
-            yield Found(landing, frozenset({object_id}), 0.0)
+            mutation = Mutation(k, k + 1, (), words, object_id)
+            outcome = outcome_of(reference, fitted.DEPTH, mutation, (handed, frozenset({object_id})))
+            yield Found(outcome, frozenset({object_id}), 0.0)
 
-    def _pairs(self, table: Sequence[Put], found: Sequence[Found], left: Sequence[str]) -> Iterator[Found]:
+    def _pairs(self, table: Sequence[MistakeRun], found: Sequence[Found], left: Sequence[str]) -> Iterator[Found]:
         """Two mistakes that each move an object that one does not explain, and nothing that lies right."""
         reference, target = self._known.reference, self._known.target
         apart = [i for i in left if i in target.objects and not set(left).intersection(target.ancestors(i))]
@@ -112,7 +112,7 @@ class Candidates:
         astray = {i for i in target.objects if not same_place(target, self._view.work.scene, i)}
         moving = [put for put in table if put[0].changed <= astray]
         pairs = Pairs(reference, self._view.work.scene, moving, {i: self._known.hangs_on(i) for i in apart})
-        explaining = {id(each.landing) for each in found if each.pair is None}
+        explaining = {id(each.outcome) for each in found if each.pair is None}
         explained = [put for put in table if id(put[0]) in explaining]
 
         def both(made: list[Pair]) -> Iterator[Found]:
@@ -135,7 +135,9 @@ class Candidates:
                 yield each
             apart = _not_in(here, apart)
 
-    def _ragged_pairs(self, reference: Reference, moving: Sequence[Put], apart: Sequence[str]) -> Iterator[Found]:
+    def _ragged_pairs(
+        self, reference: Reference, moving: Sequence[MistakeRun], apart: Sequence[str]
+    ) -> Iterator[Found]:
         """A mistake with a ragged value beside it, for each of some objects."""
         for object_id in apart:
             most = max(1, RAGGED // (len(reference.steps) * len(apart)))
@@ -144,7 +146,7 @@ class Candidates:
     def _both(self, reference: Reference, pairs: Sequence[Pair], left: Sequence[str]) -> Iterator[Found]:
         """The pairs that explain an object that is left."""
         found = Counter[str]()
-        self._view.effort.spend(STEP * len(pairs) * len(reference.steps))
+        self._view.effort.spend(STEP_COST * len(pairs) * len(reference.steps))
         for pair, landed in zip(pairs, reference.led([p.plan for p in pairs]), strict=True):
             if landed is None or found[pair.object] >= ENOUGH or self._view.near(landed[0], pair.object) is None:
                 continue
@@ -153,25 +155,27 @@ class Candidates:
                 found[pair.object] += 1
                 yield replace(led, pair=pair.second, both=pair)
 
-    def _ragged_beside(self, reference: Reference, moving: Sequence[Put], object_id: str, most: int) -> Iterator[Found]:
+    def _ragged_beside(
+        self, reference: Reference, moving: Sequence[MistakeRun], object_id: str, most: int
+    ) -> Iterator[Found]:
         """A mistake, and a value dragged by hand in another step on the same object: beside those that come nearest."""
         handed = self._view.work.scene
         if object_id not in handed.objects:
             return
         on_it = [put for put in moving if put[0].changed & self._known.hangs_on(object_id)]
-        for first, altered in nsmallest(most, on_it, lambda put: _apart(put[0].scene, handed, object_id)):
-            self._view.effort.spend(STEP * len(reference.steps))
-            beside = reference.with_mistake(altered)
+        for first, mutation in nsmallest(most, on_it, lambda put: _apart(put[0].scene, handed, object_id)):
+            self._view.effort.spend(STEP_COST * len(reference.steps))
+            beside = reference.with_mistake(mutation)
             for ragged in fitted.values_fitted(beside, handed, object_id) if beside else ():
                 (landed,) = beside.led([(ragged,)]) if beside else (None,)
-                step = altered.step_before(ragged.first)
-                if step is None and len(altered.steps) == 2 and altered.end == altered.first + 1:
-                    step = altered.first  # it is in one of the two that were done instead of one
+                step = mutation.step_before(ragged.first)
+                if step is None and len(mutation.steps) == 2 and mutation.end == mutation.first + 1:
+                    step = mutation.first  # it is in one of the two that were done instead of one
                 if landed is None or step is None:
                     continue
                 led = self._led(replace(first, scene=landed[0], changed=first.changed | landed[1], fails={}))
                 if led is not None and object_id in led.objects:
-                    second = landing_of(reference, fitted.RAGGED, ragged._replace(first=step), landed)
+                    second = outcome_of(reference, fitted.RAGGED, ragged._replace(first=step), landed)
                     yield replace(led, pair=second)
 
 

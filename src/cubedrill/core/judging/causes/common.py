@@ -28,7 +28,7 @@ class Words:
     instructor: str = ""
 
 
-class Altered(NamedTuple):
+class Mutation(NamedTuple):
     """The reference with a mistake in it: `steps` in the place of those from `first` to before `end`.
 
     object: the one that the mistake was put on, where it is not the first that the step acts on.
@@ -49,7 +49,7 @@ class Altered(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Slot:
+class StepContext:
     """A step of the reference: all steps, the states between them, and which step it is, counted from 0.
 
     commutes: whether the order of this step and the next one does not matter.
@@ -80,16 +80,16 @@ class Slot:
         """The conventions of the exercise."""
         return self.before.conventions
 
-    def changed(self, detail: str = "", **update: Any) -> Altered:
+    def changed(self, detail: str = "", **update: Any) -> Mutation:
         """Return the reference with other values in this step."""
         return self.instead([self.step.model_copy(update=update)], detail)
 
-    def instead(self, steps: Iterable[Step], detail: str = "", object_id: str | None = None) -> Altered:
+    def instead(self, steps: Iterable[Step], detail: str = "", object_id: str | None = None) -> Mutation:
         """Return the reference with other steps, or none, in the place of this one."""
-        return Altered(self.k, self.k + 1, tuple(steps), detail, object_id)
+        return Mutation(self.k, self.k + 1, tuple(steps), detail, object_id)
 
 
-Alter = Callable[[Slot], Iterator[Altered]]
+Alter = Callable[[StepContext], Iterator[Mutation]]
 WholeFile = Callable[[Scene], Iterator[tuple[str, Scene]]]
 
 
@@ -109,7 +109,7 @@ class Mistake:
 
 @dataclass(frozen=True)
 class FileMistake:
-    """A mistake made with a whole file or sheet; alter: from the right scene to altered ones, with a detail each.
+    """A mistake made with a whole file or sheet; alter: from the right scene to changed ones, with a detail each.
 
     exported: whether only a program that writes a scene makes it, and nobody who types numbers.
     """
@@ -123,7 +123,7 @@ class FileMistake:
 
 
 @dataclass(frozen=True, eq=False)
-class Landing:
+class Outcome:
     """Where a mistake leads: the scene at the end, and what it changed against the right one.
 
     row: its row in the table, which decides where nothing else does. step: of the reference, counted from 1; 0 for

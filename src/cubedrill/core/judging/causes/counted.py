@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from cubedrill.core.judging.causes.candidate_judge import CandidateJudge
 from cubedrill.core.judging.causes.common import same_numbers
 from cubedrill.core.judging.causes.found import Found, causes_of
-from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.checks.sameness import CountCheck
 from cubedrill.core.judging.verdict import Cause
@@ -14,7 +14,7 @@ from cubedrill.core.scene.scene import Scene
 from cubedrill.core.values import Array
 
 
-def counted(view: View) -> Iterator[Cause]:
+def counted(view: CandidateJudge) -> Iterator[Cause]:
     """Tell of each kind of solid whose number is off the mistake that leads to the same solids in the same places."""
     known, handed = view.known, view.work.scene
     for check in known.exercise.checks:
@@ -22,9 +22,9 @@ def counted(view: View) -> Iterator[Cause]:
             continue
         solids = _solids(handed, check.solid)
         found = [
-            Found(landing, frozenset({landing.object}), 0.0)
-            for landing, _altered in known.near(known.target.objects)
-            if _same_places(solids, _solids(landing.scene, check.solid))
+            Found(outcome, frozenset({outcome.object}), 0.0)
+            for outcome, _altered in known.near(known.target.objects)
+            if _same_places(solids, _solids(outcome.scene, check.solid))
         ]
         if found:
             best = min(found, key=lambda each: each.rank)

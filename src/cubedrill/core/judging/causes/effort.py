@@ -12,7 +12,7 @@ from cubedrill.core.scene.scene import SceneObject
 MOST: Final = 5000.0  # about a second on two slow cores
 QUICK: Final = 400.0  # about a tenth of one
 GLANCE: Final = 0.5  # what it costs to see that an object cannot be there, where a check of its place costs 1
-STEP: Final = 0.15  # what a step of a plan costs: many plans share most of theirs
+STEP_COST: Final = 0.15  # what a step of a plan costs: many plans share most of theirs
 DESCRIBED: Final = 6.0  # what it costs to describe an object anew that is looked at
 ROUND: Final = 60.0  # the same of a round one, whose turns are sought; half of what it is, so that enough is tried
 VERTICES: Final = 5000  # a mesh of so many costs as much again

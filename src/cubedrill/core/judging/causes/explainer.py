@@ -5,27 +5,27 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+from cubedrill.core.judging.causes.candidate_judge import CandidateJudge
 from cubedrill.core.judging.causes.candidates import Candidates
 from cubedrill.core.judging.causes.counted import counted
 from cubedrill.core.judging.causes.effort import MOST, Effort
 from cubedrill.core.judging.causes.found import Spot, causes_of
 from cubedrill.core.judging.causes.known import Known
-from cubedrill.core.judging.causes.view import View
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.judging.verdict import Cause
 
 
 class Explainer(Known):
     """What is known of an exercise, and from it why a submission misses."""
 
-    def explain(self, work: Handed) -> tuple[Cause, ...]:
+    def explain(self, work: LoadedSubmission) -> tuple[Cause, ...]:
         """Return the causes of what is missed, the likeliest first; none for what passes, none that is a guess."""
         return self.explain_within(work, MOST)[0]
 
-    def explain_within(self, work: Handed, most: float) -> tuple[tuple[Cause, ...], bool]:
+    def explain_within(self, work: LoadedSubmission, most: float) -> tuple[tuple[Cause, ...], bool]:
         """Return the causes that so much effort finds, and whether all was tried that could be."""
         effort = Effort(most)
-        view = View(self, work, effort)
+        view = CandidateJudge(self, work, effort)
         missed = [i for i in self.checked if view.misses(i)]
         candidates = Candidates(view, missed)
         found, causes, known = candidates.all(), [], set[Spot]()

@@ -11,7 +11,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.choices import Length
-from cubedrill.core.geometry.conventions import Change, Conventions, EulerOrder
+from cubedrill.core.geometry.conventions import Conventions, ConventionTransform, EulerOrder
 from cubedrill.core.geometry.transform import affine, parent_from_parts, parts_of
 from cubedrill.core.judging.causes.common import FileMistake, Words
 from cubedrill.core.scene.reading import angles_of, second_triple
@@ -72,7 +72,7 @@ def other_lengths(own: Conventions) -> Iterator[tuple[str, float]]:
     """By which factor lengths are off in each other unit, either way, and which two units those are."""
     for unit in get_args(Length):
         if unit != own.length:
-            ratio = Change(own, own.model_copy(update={"length": unit})).ratio
+            ratio = ConventionTransform(own, own.model_copy(update={"length": unit})).ratio
             yield f" ({own.length} and {unit} confused)", ratio
             yield f" ({own.length} and {unit} confused)", 1 / ratio
 

@@ -10,7 +10,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.transform import parts_of
-from cubedrill.core.judging.causes.common import Altered, Mistake, Slot, Words
+from cubedrill.core.judging.causes.common import Mistake, Mutation, StepContext, Words
 from cubedrill.core.judging.causes.reference import Reference
 from cubedrill.core.scene.reading import euler_nearest
 from cubedrill.core.scene.scene import Scene
@@ -23,9 +23,9 @@ NEAR: Final = 0.1  # of the clean value. Common practice, no source: a drag to 1
 DIGITS: Final = 9  # significant figures below which there is only rounding
 
 
-def _nothing(slot: Slot) -> Iterator[Altered]:
+def _nothing(context: StepContext) -> Iterator[Mutation]:
     """These mistakes are fitted to what was handed in, not put into the reference beforehand."""
-    del slot
+    del context
     yield from ()
 
 
@@ -44,7 +44,7 @@ DEPTH: Final = Mistake(
 )  # fmt: skip
 
 
-def values_fitted(reference: Reference, submitted: Scene, object_id: str) -> Iterator[Altered]:
+def values_fitted(reference: Reference, submitted: Scene, object_id: str) -> Iterator[Mutation]:
     """Yield the reference with one value fitted so that the object comes where it was handed in, last step first.
 
     Only values within a tenth of the clean one, and written with more figures than it.
@@ -52,27 +52,27 @@ def values_fitted(reference: Reference, submitted: Scene, object_id: str) -> Ite
     if object_id not in submitted.objects or object_id not in reference.target.objects:
         return
     for k in reversed(range(len(reference.steps))):
-        slot = reference.slot(k)
-        ids = slot.step.acts_on
+        context = reference.context(k)
+        ids = context.step.acts_on
         if object_id in ids or set(ids) & set(reference.target.ancestors(object_id)):
-            yield from _fits(reference, slot, submitted, object_id)
+            yield from _fits(reference, context, submitted, object_id)
 
 
-def _fits(reference: Reference, slot: Slot, submitted: Scene, object_id: str) -> Iterator[Altered]:
-    match slot.step:
+def _fits(reference: Reference, context: StepContext, submitted: Scene, object_id: str) -> Iterator[Mutation]:
+    match context.step:
         case Move():
-            yield from _fitted_move(reference, slot, submitted, object_id)
+            yield from _fitted_move(reference, context, submitted, object_id)
         case Rotate(to=to) if to is not None:
-            yield from _fitted_angles(slot, submitted, object_id)
+            yield from _fitted_angles(context, submitted, object_id)
         case Rotate(angle=angle) if angle:
-            yield from _fitted_turn(reference, slot, submitted, object_id)
+            yield from _fitted_turn(reference, context, submitted, object_id)
         case Scale(by=by) if by is not None:
-            yield from _fitted_factors(reference, slot, submitted, object_id)
+            yield from _fitted_factors(reference, context, submitted, object_id)
 
 
-def _fitted_move(reference: Reference, slot: Slot, submitted: Scene, object_id: str) -> Iterator[Altered]:
+def _fitted_move(reference: Reference, context: StepContext, submitted: Scene, object_id: str) -> Iterator[Mutation]:
     """The final place is linear in the numbers of a move: the displacement that is missing gives them."""
-    step = slot.step
+    step = context.step
     field = "by" if getattr(step, "by", None) is not None else "to"
     values = list(getattr(step, field))
     axes = [i for i, value in enumerate(values) if value]
@@ -82,7 +82,7 @@ def _fitted_move(reference: Reference, slot: Slot, submitted: Scene, object_id: 
     columns = []
     for i in axes:
         further = [value + 1.0 if i == j else value for j, value in enumerate(values)]
-        moved = _pivot(reference, slot.changed("", **{field: tuple(further)}), object_id)
+        moved = _pivot(reference, context.changed("", **{field: tuple(further)}), object_id)
         if moved is None:
             return
         columns.append(moved - here)
@@ -91,46 +91,46 @@ def _fitted_move(reference: Reference, slot: Slot, submitted: Scene, object_id: 
     anew = list(values)
     for i, more in zip(axes, found, strict=True):
         anew[i] = _clean(values[i] + float(more), values[i])
-    yield from _if_ragged(slot, field, values, anew)
+    yield from _if_ragged(context, field, values, anew)
 
 
-def _fitted_turn(reference: Reference, slot: Slot, submitted: Scene, object_id: str) -> Iterator[Altered]:
+def _fitted_turn(reference: Reference, context: StepContext, submitted: Scene, object_id: str) -> Iterator[Mutation]:
     """The least turn between what was handed in and the target is missing, or too much."""
-    angle = getattr(slot.step, "angle", 0.0)
+    angle = getattr(context.step, "angle", 0.0)
     target, handed = (parts_of(s.world_from_local(object_id)).rotation for s in (reference.target, submitted))
     off_rad = float(Rotation.from_matrix(handed @ target.T).magnitude())
     for way in (1.0, -1.0):
-        anew = _clean(angle + way * off_rad / slot.conventions.radians_per_unit, angle)
+        anew = _clean(angle + way * off_rad / context.conventions.radians_per_unit, angle)
         if _is_ragged(anew, angle):
-            yield slot.changed(f" ({_shown(anew)})", angle=anew)
+            yield context.changed(f" ({_shown(anew)})", angle=anew)
 
 
-def _fitted_angles(slot: Slot, submitted: Scene, object_id: str) -> Iterator[Altered]:
+def _fitted_angles(context: StepContext, submitted: Scene, object_id: str) -> Iterator[Mutation]:
     """The angles that were set are those that the object has, where nothing turned it later."""
-    step = slot.step
+    step = context.step
     in_world = getattr(step, "space", "world") == "world"
     placed = submitted.world_from_local(object_id) if in_world else submitted[object_id].parent_from_local
     set_to: Sequence[float] = getattr(step, "to", (0.0, 0.0, 0.0))
-    typed_rad = np.array(set_to) * slot.conventions.radians_per_unit
+    typed_rad = np.array(set_to) * context.conventions.radians_per_unit
     rotation = parts_of(placed).rotation
-    found = euler_nearest(rotation, slot.conventions.euler, typed_rad) / slot.conventions.radians_per_unit
+    found = euler_nearest(rotation, context.conventions.euler, typed_rad) / context.conventions.radians_per_unit
     anew = [_clean(float(f), c) if c else c for f, c in zip(found, set_to, strict=True)]
-    yield from _if_ragged(slot, "to", list(set_to), anew)
+    yield from _if_ragged(context, "to", list(set_to), anew)
 
 
-def _fitted_factors(reference: Reference, slot: Slot, submitted: Scene, object_id: str) -> Iterator[Altered]:
+def _fitted_factors(reference: Reference, context: StepContext, submitted: Scene, object_id: str) -> Iterator[Mutation]:
     target, handed = (
         np.linalg.norm(s.world_from_local(object_id)[:3, :3], axis=0) for s in (reference.target, submitted)
     )
-    by: Sequence[float] = getattr(slot.step, "by", (1.0, 1.0, 1.0))
+    by: Sequence[float] = getattr(context.step, "by", (1.0, 1.0, 1.0))
     anew = [_clean(f * float(r), f) if f != 1 else f for f, r in zip(by, handed / target, strict=True)]
-    yield from _if_ragged(slot, "by", list(by), anew)
+    yield from _if_ragged(context, "by", list(by), anew)
 
 
-def _if_ragged(slot: Slot, field: str, clean: list[float], anew: list[float]) -> Iterator[Altered]:
+def _if_ragged(context: StepContext, field: str, clean: list[float], anew: list[float]) -> Iterator[Mutation]:
     pairs = [(a, c) for a, c in zip(anew, clean, strict=True) if a != c]
     if pairs and all(_is_ragged(a, c) for a, c in pairs):
-        yield slot.changed(f" ({', '.join(_shown(a) for a, _c in pairs)})", **{field: tuple(anew)})
+        yield context.changed(f" ({', '.join(_shown(a) for a, _c in pairs)})", **{field: tuple(anew)})
 
 
 def _is_ragged(value: float, clean: float) -> bool:
@@ -152,8 +152,8 @@ def _shown(value: float) -> str:
     return f"{value:.4g}".replace("-", "−")
 
 
-def _pivot(reference: Reference, altered: Altered, object_id: str) -> Array | None:
-    (landed,) = reference.led([(altered,)])
+def _pivot(reference: Reference, mutation: Mutation, object_id: str) -> Array | None:
+    (landed,) = reference.led([(mutation,)])
     return landed[0].pivot_world(object_id) if landed else None
 
 

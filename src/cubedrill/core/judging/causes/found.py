@@ -6,9 +6,9 @@ from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from cubedrill.core.judging.causes.common import Landing
+from cubedrill.core.judging.causes.candidate_judge import CandidateJudge
+from cubedrill.core.judging.causes.common import Outcome
 from cubedrill.core.judging.causes.pairs import Pair
-from cubedrill.core.judging.causes.view import View
 from cubedrill.core.judging.verdict import Cause
 from cubedrill.core.scene import wording
 
@@ -22,22 +22,22 @@ Spot = tuple[int, int, str]
 
 @dataclass(frozen=True, eq=False)
 class Found:
-    """A landing that leads to missed objects. near: how far off it is, in tolerances, from 0 to 1.
+    """A outcome that leads to missed objects. near: how far off it is, in tolerances, from 0 to 1.
 
     pair: the second mistake, where there are two; both: how they are put in, where that was planned beforehand.
     """
 
-    landing: Landing
+    outcome: Outcome
     objects: frozenset[str]
     near: float
     against: int = 0
-    pair: Landing | None = None
+    pair: Outcome | None = None
     both: Pair | None = None
 
     @property
     def spots(self) -> tuple[Spot, ...]:
         """The keys of its mistakes: one, or two for a pair."""
-        return (self.landing.spot, *((self.pair.spot,) if self.pair else ()))
+        return (self.outcome.spot, *((self.pair.spot,) if self.pair else ()))
 
     def rank_beside(self, known: Collection[Spot]) -> tuple[float, ...]:
         """The rank if some mistakes are causes already: among equals, those that need them again come first."""
@@ -47,17 +47,17 @@ class Found:
     @property
     def rank(self) -> tuple[float, ...]:
         """The order of what is likely: exact, against nothing seen, of most objects, near, common, by the table."""
-        late = max(each.mistake.late for each in (self.landing, self.pair) if each)
+        late = max(each.mistake.late for each in (self.outcome, self.pair) if each)
         near = round(self.near, 3)
         # Of two that explain as much, the one mistake in one step is likelier than two, or one with a whole file.
-        wide = self.landing.step == 0 or self.pair is not None
+        wide = self.outcome.step == 0 or self.pair is not None
         return (
-            late, self.against, -len(self.objects), near, wide, -self.landing.mistake.common, self.landing.step,
-            self.landing.row,
+            late, self.against, -len(self.objects), near, wide, -self.outcome.mistake.common, self.outcome.step,
+            self.outcome.row,
         )  # fmt: skip
 
 
-def causes_of(view: View, best: Found, every: Sequence[Found], *, all_tried: bool) -> list[Cause]:
+def causes_of(view: CandidateJudge, best: Found, every: Sequence[Found], *, all_tried: bool) -> list[Cause]:
     """Return the cause, or the two of a pair, with other mistakes that end at the same place named beside it.
 
     all_tried: whether each typical mistake was examined, so that it can be said that no other one explains it.
@@ -66,34 +66,34 @@ def causes_of(view: View, best: Found, every: Sequence[Found], *, all_tried: boo
         f for f in every
         if (f.pair is None) == (best.pair is None)
         and f.objects >= best.objects and f.against <= best.against
-        and all(view.near(best.landing.scene, i, f.landing.scene) is not None for i in best.objects)
+        and all(view.near(best.outcome.scene, i, f.outcome.scene) is not None for i in best.objects)
     ]  # fmt: skip
     same.sort(key=lambda f: f.rank)
     names = wording.names(view.known.target, sorted(best.objects))
     if best.pair is None:
-        others = _others(best.landing, [f.landing for f in same])
-        explaining = {f.landing.mistake.code for f in every if f.objects >= best.objects}
-        alone = all_tried and explaining <= {best.landing.mistake.code}
-        return [_cause(best.landing, best, others, _proof(names, best, others, alone=alone))]
-    firsts = [f.landing for f in same if f.pair is best.pair]
-    seconds = [f.pair for f in same if f.pair and f.landing.spot == best.landing.spot]
+        others = _others(best.outcome, [f.outcome for f in same])
+        explaining = {f.outcome.mistake.code for f in every if f.objects >= best.objects}
+        alone = all_tried and explaining <= {best.outcome.mistake.code}
+        return [_cause(best.outcome, best, others, _proof(names, best, others, alone=alone))]
+    firsts = [f.outcome for f in same if f.pair is best.pair]
+    seconds = [f.pair for f in same if f.pair and f.outcome.spot == best.outcome.spot]
     found = []
-    for landing, alike in ((best.landing, firsts), (best.pair, seconds)):
-        others = _others(landing, alike)
-        found.append(_cause(landing, best, others, _proof(names, best, others, alone=False)))
+    for outcome, alike in ((best.outcome, firsts), (best.pair, seconds)):
+        others = _others(outcome, alike)
+        found.append(_cause(outcome, best, others, _proof(names, best, others, alone=False)))
     return found
 
 
-def _others(landing: Landing, same: Iterable[Landing]) -> list[Landing]:
-    """One landing of each other mistake, in the order given."""
-    first_of: dict[str, Landing] = {}
+def _others(outcome: Outcome, same: Iterable[Outcome]) -> list[Outcome]:
+    """One outcome of each other mistake, in the order given."""
+    first_of: dict[str, Outcome] = {}
     for other in same:
-        if other.mistake is not landing.mistake:
+        if other.mistake is not outcome.mistake:
             first_of.setdefault(other.mistake.code, other)
     return list(first_of.values())
 
 
-def _proof(names: str, found: Found, others: Sequence[Landing], *, alone: bool) -> str:
+def _proof(names: str, found: Found, others: Sequence[Outcome], *, alone: bool) -> str:
     """Say what a cause explains, how exactly, and which other mistakes end at the same place."""
     exactly = "exactly" if found.near < EXACT else f"to within {found.near:.1g} of the tolerance"
     explains = f"Two mistakes together explain {names} {exactly}" if found.pair else f"Explains {names} {exactly}"
@@ -106,14 +106,14 @@ def _proof(names: str, found: Found, others: Sequence[Landing], *, alone: bool) 
     return f"{explains}. {len(others)} other mistakes end at the same place: {'; '.join(sentences)}{more}."
 
 
-def _cause(landing: Landing, found: Found, others: Sequence[Landing], proof: str) -> Cause:
+def _cause(outcome: Outcome, found: Found, others: Sequence[Outcome], proof: str) -> Cause:
     """A cause in words: with one other mistake of the same place, the sentence names both."""
-    text = f"{landing.subject} {landing.did}"
+    text = f"{outcome.subject} {outcome.did}"
     if len(others) == 1:
         (other,) = others
-        text += f", or {other.did}" if other.subject == landing.subject else f", or {other.subject} {other.did}"
+        text += f", or {other.did}" if other.subject == outcome.subject else f", or {other.subject} {other.did}"
     return Cause(
-        object=landing.object or min(found.objects), code=landing.mistake.code, step=landing.step, text=f"{text}.",
-        near=round(found.near, 6), proof=proof, hint=landing.hint, instructor=landing.instructor,
+        object=outcome.object or min(found.objects), code=outcome.mistake.code, step=outcome.step, text=f"{text}.",
+        near=round(found.near, 6), proof=proof, hint=outcome.hint, instructor=outcome.instructor,
         objects=tuple(sorted(found.objects)), also=tuple(other.mistake.code for other in others),
     )  # fmt: skip

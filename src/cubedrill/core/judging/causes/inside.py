@@ -6,23 +6,23 @@ from collections.abc import Iterator
 from typing import cast
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.judging.causes.common import Alter, Altered, Slot
+from cubedrill.core.judging.causes.common import Alter, Mutation, StepContext
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.common import ObjectsStep
 from cubedrill.core.steps.duplicate import Duplicate
 from cubedrill.core.steps.replay import replay
 
 
-def between_copies(slot: Slot, alter: Alter) -> Iterator[Altered]:
+def between_copies(context: StepContext, alter: Alter) -> Iterator[Mutation]:
     """The mistake put into the step between copies, as if that were done on the originals; else nothing."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Duplicate) or (done := step.between_on(step.objects)) is None:
         return
     inner = cast("Step", done)  # every kind of step that acts on objects is one of the union
     try:
-        states = replay(slot.before, [inner])
+        states = replay(context.before, [inner])
     except CoreError:  # what can be done with the copies alone
         return
-    for altered in alter(Slot((inner,), states, 0)):
-        if len(altered.steps) == 1 and isinstance(altered.steps[0], ObjectsStep):
-            yield slot.instead([step.with_between(altered.steps[0])], altered.detail)
+    for mutation in alter(StepContext((inner,), states, 0)):
+        if len(mutation.steps) == 1 and isinstance(mutation.steps[0], ObjectsStep):
+            yield context.instead([step.with_between(mutation.steps[0])], mutation.detail)

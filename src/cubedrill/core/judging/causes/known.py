@@ -8,12 +8,12 @@ from functools import cached_property
 from typing import Final
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.judging.causes.common import Landing
+from cubedrill.core.judging.causes.common import Outcome
 from cubedrill.core.judging.causes.reference import Reference
-from cubedrill.core.judging.causes.table import Put, file_landings, landings
+from cubedrill.core.judging.causes.table import MistakeRun, file_outcomes, outcomes
 from cubedrill.core.judging.checks.common import ObjectCheck
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.kept import Keeper
+from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps.replay import replay
 
@@ -27,7 +27,7 @@ class Known:
     def __init__(self, exercise: Exercise, start: Scene, target: Scene) -> None:
         self.exercise, self.start, self.target = exercise, start, target
         self.checks = [check for check in exercise.checks if isinstance(check, ObjectCheck)]
-        self._near: Keeper[frozenset[str] | None, list[Put]] = Keeper(KEPT)
+        self._near: LruCache[frozenset[str] | None, list[MistakeRun]] = LruCache(KEPT)
         self._hangs_on: dict[str, frozenset[str]] = {}
         self._allowed: dict[str, tuple[float, float, float]] = {}
 
@@ -42,22 +42,22 @@ class Known:
             return None
 
     @cached_property
-    def table(self) -> list[Landing]:
+    def table(self) -> list[Outcome]:
         """Where every single mistake in a step leads."""
-        return [landing for landing, _altered in landings(self.reference)] if self.reference else []
+        return [outcome for outcome, _altered in outcomes(self.reference)] if self.reference else []
 
-    def near(self, ids: Iterable[str]) -> list[Put]:
+    def near(self, ids: Iterable[str]) -> list[MistakeRun]:
         """Return where every mistake leads that can touch one of these objects; so many at most."""
         reference = self.reference
         if reference is None:
             return []
         near = reference.influences({j for i in ids for j in self.hangs_on(i)})
-        return self._near.get(near, lambda: landings(reference, near, MOST))
+        return self._near.get(near, lambda: outcomes(reference, near, MOST))
 
     @cached_property
-    def files(self) -> list[Landing]:
+    def files(self) -> list[Outcome]:
         """Where every mistake with a whole file leads."""
-        return list(file_landings(self.target))
+        return list(file_outcomes(self.target))
 
     def of(self, object_id: str) -> list[ObjectCheck]:
         """Return the checks of an object."""

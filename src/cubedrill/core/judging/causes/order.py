@@ -5,121 +5,121 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-from cubedrill.core.judging.causes.common import Altered, Mistake, Slot, Words
+from cubedrill.core.judging.causes.common import Mistake, Mutation, StepContext, Words
 from cubedrill.core.steps.appearance import Paint, Rename
 from cubedrill.core.steps.duplicate import Duplicate
 from cubedrill.core.steps.nest import Nest
 from cubedrill.core.steps.pivot import MovePivot
 
 
-def left_out(slot: Slot) -> Iterator[Altered]:
+def left_out(context: StepContext) -> Iterator[Mutation]:
     """The step not done: on all its objects, or on one of several."""
-    yield slot.instead([])
-    ids = slot.step.acts_on
-    if len(ids) > 1 and not slot.step.makes:
+    yield context.instead([])
+    ids = context.step.acts_on
+    if len(ids) > 1 and not context.step.makes:
         for object_id in ids:
             others = tuple(i for i in ids if i != object_id)
-            yield slot.instead([slot.step.model_copy(update={"objects": others})], object_id=object_id)
+            yield context.instead([context.step.model_copy(update={"objects": others})], object_id=object_id)
 
 
-def done_twice(slot: Slot) -> Iterator[Altered]:
+def done_twice(context: StepContext) -> Iterator[Mutation]:
     """The step done a second time."""
-    if not slot.step.makes:
-        yield slot.instead([slot.step, slot.step])
+    if not context.step.makes:
+        yield context.instead([context.step, context.step])
 
 
-def order_exchanged(slot: Slot) -> Iterator[Altered]:
+def order_exchanged(context: StepContext) -> Iterator[Mutation]:
     """The step exchanged with the next one, and with the next one on the same objects."""
-    steps, k = slot.steps, slot.k
-    ids = set(slot.step.acts_on)
+    steps, k = context.steps, context.k
+    ids = set(context.step.acts_on)
     same = next((j for j in range(k + 1, len(steps)) if ids & set(steps[j].acts_on)), None)
-    following = None if slot.commutes or k + 1 == len(steps) else k + 1
+    following = None if context.commutes or k + 1 == len(steps) else k + 1
     for j in dict.fromkeys(j for j in (following, same) if j is not None):
-        yield Altered(k, j + 1, (steps[j], *steps[k + 1 : j], steps[k]), f" {k + 1} and {j + 1}")
+        yield Mutation(k, j + 1, (steps[j], *steps[k + 1 : j], steps[k]), f" {k + 1} and {j + 1}")
 
 
-def wrong_object(slot: Slot) -> Iterator[Altered]:
+def wrong_object(context: StepContext) -> Iterator[Mutation]:
     """The step done on another object that is free to be moved, in the place of all its objects or of one of them."""
-    ids = slot.step.acts_on
-    if not ids or slot.step.makes:
+    ids = context.step.acts_on
+    if not ids or context.step.makes:
         return
-    for other in slot.before.objects.values():
+    for other in context.before.objects.values():
         if other.id in ids or other.locked:
             continue
         for chosen in dict.fromkeys(((other.id,), *(_with_other(ids, object_id, other.id) for object_id in ids))):
-            done = slot.step.model_copy(update={"objects": chosen})
+            done = context.step.model_copy(update={"objects": chosen})
             meant = next(object_id for object_id in ids if object_id not in chosen)
-            yield slot.instead([done], f" {other.name}", meant)
+            yield context.instead([done], f" {other.name}", meant)
 
 
 def _with_other(ids: tuple[str, ...], right: str, wrong: str) -> tuple[str, ...]:
     return tuple(wrong if object_id == right else object_id for object_id in ids)
 
 
-def objects_exchanged(slot: Slot) -> Iterator[Altered]:
+def objects_exchanged(context: StepContext) -> Iterator[Mutation]:
     """The objects of two steps of a kind in each other's place, in both of these steps."""
-    steps, k = slot.steps, slot.k
-    ids = slot.step.acts_on
-    if not ids or slot.step.makes:
+    steps, k = context.steps, context.k
+    ids = context.step.acts_on
+    if not ids or context.step.makes:
         return
     for j in range(k + 1, len(steps)):
         others = steps[j].acts_on
-        if steps[j].op == slot.step.op and others and set(others) != set(ids):
+        if steps[j].op == context.step.op and others and set(others) != set(ids):
             first, second = (
-                step.model_copy(update={"objects": with_}) for step, with_ in ((slot.step, others), (steps[j], ids))
+                step.model_copy(update={"objects": with_}) for step, with_ in ((context.step, others), (steps[j], ids))
             )
-            detail = f" {slot.before[others[0]].name if others[0] in slot.before.objects else others[0]}"
-            yield Altered(k, j + 1, (first, *steps[k + 1 : j], second), detail)
+            detail = f" {context.before[others[0]].name if others[0] in context.before.objects else others[0]}"
+            yield Mutation(k, j + 1, (first, *steps[k + 1 : j], second), detail)
 
 
-def numbers_kept(slot: Slot) -> Iterator[Altered]:
+def numbers_kept(context: StepContext) -> Iterator[Mutation]:
     """Nested keeping the local numbers in the place of the world's, or the other way round."""
-    if isinstance(slot.step, Nest):
+    if isinstance(context.step, Nest):
         kept = ("its place in the world", "its local numbers")
-        wrong, right = kept if slot.step.keep == "local" else kept[::-1]
-        yield slot.changed(f"{wrong} instead of {right}", keep="world" if slot.step.keep == "local" else "local")
+        wrong, right = kept if context.step.keep == "local" else kept[::-1]
+        yield context.changed(f"{wrong} instead of {right}", keep="world" if context.step.keep == "local" else "local")
 
 
-def not_nested(slot: Slot) -> Iterator[Altered]:
+def not_nested(context: StepContext) -> Iterator[Mutation]:
     """The nesting left out."""
-    if isinstance(slot.step, Nest):
-        yield slot.instead([])
+    if isinstance(context.step, Nest):
+        yield context.instead([])
 
 
-def name_forgotten(slot: Slot) -> Iterator[Altered]:
+def name_forgotten(context: StepContext) -> Iterator[Mutation]:
     """The renaming left out."""
-    if isinstance(slot.step, Rename):
-        yield slot.instead([])
+    if isinstance(context.step, Rename):
+        yield context.instead([])
 
 
-def colour_forgotten(slot: Slot) -> Iterator[Altered]:
+def colour_forgotten(context: StepContext) -> Iterator[Mutation]:
     """The painting left out."""
-    if isinstance(slot.step, Paint):
-        yield slot.instead([])
+    if isinstance(context.step, Paint):
+        yield context.instead([])
 
 
-def pivot_set_late(slot: Slot) -> Iterator[Altered]:
+def pivot_set_late(context: StepContext) -> Iterator[Mutation]:
     """The pivot set after what should be done about it, in the place of before."""
-    steps, k = slot.steps, slot.k
-    if not isinstance(slot.step, MovePivot):
+    steps, k = context.steps, context.k
+    if not isinstance(context.step, MovePivot):
         return
-    ids = set(slot.step.acts_on)
+    ids = set(context.step.acts_on)
     for j in range(k + 1, len(steps)):
         if ids & set(steps[j].acts_on):
-            yield Altered(k, j + 1, (*steps[k + 1 : j + 1], steps[k]), f", after step {j + 1} of the reference")
+            yield Mutation(k, j + 1, (*steps[k + 1 : j + 1], steps[k]), f", after step {j + 1} of the reference")
 
 
-def copies_in_place(slot: Slot) -> Iterator[Altered]:
+def copies_in_place(context: StepContext) -> Iterator[Mutation]:
     """Copies made and left where they were made; those that later steps should move are left too."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Duplicate):
         return
     if step.between is not None:
-        yield slot.changed(between=None)
-    later = slot.steps[slot.k + 1 :]
+        yield context.changed(between=None)
+    later = context.steps[context.k + 1 :]
     if any(set(other.acts_on) & set(step.ids) for other in later):
         kept = tuple(other for other in later if not set(other.acts_on) <= set(step.ids) or not other.acts_on)
-        yield Altered(slot.k, len(slot.steps), (step, *kept), object=step.ids[0])
+        yield Mutation(context.k, len(context.steps), (step, *kept), object=step.ids[0])
 
 
 ORDER: Final = (

@@ -10,9 +10,9 @@ from typing import Final, NamedTuple
 import numpy as np
 
 from cubedrill.core.geometry.transform import inverse
-from cubedrill.core.judging.causes.common import Altered, Landing
+from cubedrill.core.judging.causes.common import Mutation, Outcome
 from cubedrill.core.judging.causes.reference import Reference
-from cubedrill.core.judging.causes.table import DONE_TWICE, MISTAKES, Put, landing_of
+from cubedrill.core.judging.causes.table import DONE_TWICE, MISTAKES, MistakeRun, outcome_of
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps import Step
 from cubedrill.core.values import Array, Indices
@@ -27,26 +27,26 @@ class Pair(NamedTuple):
     """Two mistakes, the object that they might explain, and how both are put into the reference."""
 
     object: str
-    first: Landing
-    second: Landing
-    plan: tuple[Altered, ...]
+    first: Outcome
+    second: Outcome
+    plan: tuple[Mutation, ...]
 
 
 class Pairs:
     """Pairs of mistakes that both change one of a group of objects, the commonest for each group first."""
 
     def __init__(
-        self, reference: Reference, submitted: Scene, moving: Sequence[Put], groups: Mapping[str, frozenset[str]]
+        self, reference: Reference, submitted: Scene, moving: Sequence[MistakeRun], groups: Mapping[str, frozenset[str]]
     ) -> None:
         """groups: for an object to be explained, those whose change may explain it; moving: mistakes with any."""
         self._reference, self._submitted, self._moving, self._groups = reference, submitted, moving, groups
         self._left: dict[str, Iterator[Pair]] = {}
         self._fits: dict[str, int] = {}
-        self._at: dict[int, list[Put]] = {}
+        self._at: dict[int, list[MistakeRun]] = {}
         for put in moving:
             self._at.setdefault(put[1].first, []).append(put)
         self._tried: set[tuple[int, int]] = set()
-        self._twice: dict[int, Landing] = {}
+        self._twice: dict[int, Outcome] = {}
 
     def fitting(self, left: Sequence[str]) -> list[Pair]:
         """Return a few pairs for each object that is left unexplained: those that fit what was submitted."""
@@ -58,7 +58,7 @@ class Pairs:
         number = min(FIRST, most) if first else most
         return self._new(pair for object_id in left for pair in islice(self._ranked(object_id), number))
 
-    def beside(self, explained: Sequence[Put], left: Sequence[str]) -> list[Pair]:
+    def beside(self, explained: Sequence[MistakeRun], left: Sequence[str]) -> list[Pair]:
         """Return pairs of a mistake that explains other objects already with any other one that touches these."""
         found: list[Pair] = []
         for object_id in left:
@@ -87,13 +87,13 @@ class Pairs:
                     found.append(Pair(object_id, first, twice, (one._replace(steps=steps),)))
         return found
 
-    def _twice_at(self, k: int) -> Landing:
+    def _twice_at(self, k: int) -> Outcome:
         """The landing of a step done twice; where it leads alone does not matter beside another mistake."""
         if k not in self._twice:
             step = self._reference.steps[k]
-            altered = Altered(k, k + 1, (step, step))
-            self._twice[k] = landing_of(
-                self._reference, DONE_TWICE, altered, (self._reference.target, frozenset()), MISTAKES.index(DONE_TWICE)
+            mutation = Mutation(k, k + 1, (step, step))
+            self._twice[k] = outcome_of(
+                self._reference, DONE_TWICE, mutation, (self._reference.target, frozenset()), MISTAKES.index(DONE_TWICE)
             )
         return self._twice[k]
 
@@ -144,7 +144,7 @@ class Pairs:
 
         return made()
 
-    def _misfits(self, object_id: str, touching: Sequence[Put], places: Indices) -> Array:
+    def _misfits(self, object_id: str, touching: Sequence[MistakeRun], places: Indices) -> Array:
         """(n,) how little each pair (n, 2) of `touching` fits what was submitted: 0, 1 or 2.
 
         Where two mistakes lead together is guessed from where each leads alone: if both steps are motions of the world,
@@ -169,7 +169,7 @@ class Pairs:
         place = np.abs(at - submitted_pivot).max(axis=2).min(axis=0) <= reach
         return np.asarray(2.0 - axes - place)
 
-    def _merged(self, one: Altered, two: Altered) -> tuple[Altered, ...]:
+    def _merged(self, one: Mutation, two: Mutation) -> tuple[Mutation, ...]:
         """Return two mistakes in the same step as one, if they change different values of it."""
         right = self._reference.steps[one.first]
         if any(type(each.steps[0]) is not type(right) for each in (one, two)):
@@ -181,7 +181,7 @@ class Pairs:
             return ()
         return (one._replace(steps=(right.model_copy(update={**changes[0], **changes[1]}),)),)
 
-    def _inside(self, object_id: str, first: Landing, wide: Altered) -> Iterator[Pair]:
+    def _inside(self, object_id: str, first: Outcome, wide: Mutation) -> Iterator[Pair]:
         """Yield one that spans several steps, such as two objects exchanged, with another in a step that it changes.
 
         What that one changes alone does not count.
@@ -196,7 +196,7 @@ class Pairs:
                 yield Pair(object_id, first, second, (both,))
 
 
-def _in_two_steps(touching: Sequence[Put]) -> Indices:
+def _in_two_steps(touching: Sequence[MistakeRun]) -> Indices:
     """(n, 2) places of two mistakes of which the second comes after the first, or both change one value of a step."""
     firsts, ends = (np.array([getattr(put[1], name) for put in touching], dtype=np.intp) for name in ("first", "end"))
     narrow = (ends == firsts + 1) & np.array([len(put[1].steps) == 1 for put in touching], dtype=np.bool_)
@@ -209,7 +209,7 @@ def _rarity(pair: Pair) -> float:
     return -pair.first.mistake.common * pair.second.mistake.common
 
 
-def put_inside(steps: Sequence[Step], wide: Altered, narrow: Altered) -> Altered | None:
+def put_inside(steps: Sequence[Step], wide: Mutation, narrow: Mutation) -> Mutation | None:
     """Return a mistake in one step put into another one that spans several, such as an exchanged order; else none.
 
     The step is where the wide mistake took it, or, where that changed some of its values too, has those of both.

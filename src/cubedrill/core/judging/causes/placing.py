@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 
 from cubedrill.core.geometry.conventions import AXES
-from cubedrill.core.judging.causes.common import Altered, Mistake, Slot, Words
+from cubedrill.core.judging.causes.common import Mistake, Mutation, StepContext, Words
 from cubedrill.core.scene.scene import IDENTITY
 from cubedrill.core.scene.spaces import FeaturePoint, feature_local, feature_world
 from cubedrill.core.scene.wording import feature_name
@@ -28,82 +28,82 @@ PLACES: Final = tuple(
 SIDES: Final = ("min", "centre", "max")
 
 
-def other_side(slot: Slot) -> Iterator[Altered]:
+def other_side(context: StepContext) -> Iterator[Mutation]:
     """Another side, or the middle, on one axis of an alignment."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Align):
         return
     for axis, right in zip(AXES, step.sides, strict=True):
         for side in SIDES if right is not None else ():
             if side != right:
-                yield slot.changed(f" ({side} of {axis.upper()} instead of {right})", **{axis: side})
+                yield context.changed(f" ({side} of {axis.upper()} instead of {right})", **{axis: side})
 
 
-def other_support(slot: Slot) -> Iterator[Altered]:
+def other_support(context: StepContext) -> Iterator[Mutation]:
     """Dropped onto the ground in the place of what is below, or the other way round."""
-    if isinstance(slot.step, Drop):
-        yield slot.changed(onto="below" if slot.step.onto == "ground" else "ground")
+    if isinstance(context.step, Drop):
+        yield context.changed(onto="below" if context.step.onto == "ground" else "ground")
 
 
-def gap_forgotten(slot: Slot) -> Iterator[Altered]:
+def gap_forgotten(context: StepContext) -> Iterator[Mutation]:
     """The gap to what it stands on left out."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Drop) and step.clearance:
-        yield slot.changed(clearance=0.0)
+        yield context.changed(clearance=0.0)
     if isinstance(step, Put) and step.offset:
-        yield slot.changed(offset=0.0)
+        yield context.changed(offset=0.0)
 
 
-def other_axis_on_normal(slot: Slot) -> Iterator[Altered]:
+def other_axis_on_normal(context: StepContext) -> Iterator[Mutation]:
     """Another own axis along the normal, or none turned to it."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Put) and step.align is not None:
-        yield slot.changed(" (none turned to the normal)", align=None)
+        yield context.changed(" (none turned to the normal)", align=None)
         for axis in FACES:
             if axis != step.align:
-                yield slot.changed(f" ({axis.replace('-', '−').upper()})", align=axis)
+                yield context.changed(f" ({axis.replace('-', '−').upper()})", align=axis)
 
 
-def centre_on_surface(slot: Slot) -> Iterator[Altered]:
+def centre_on_surface(context: StepContext) -> Iterator[Mutation]:
     """The centre of the box brought to the surface in the place of the foot: sunk into it."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Put):
         return
     (object_id,) = step.acts_on
-    if slot.after.box(object_id, IDENTITY) is None:
+    if context.after.box(object_id, IDENTITY) is None:
         return
-    contact_world, normal_world = step.contact_world(slot.before)
-    height = float(normal_world @ (feature_world(slot.after, object_id, "centre") - contact_world))
-    yield slot.changed(offset=step.offset - height)
+    contact_world, normal_world = step.contact_world(context.before)
+    height = float(normal_world @ (feature_world(context.after, object_id, "centre") - contact_world))
+    yield context.changed(offset=step.offset - height)
 
 
-def other_face(slot: Slot) -> Iterator[Altered]:
+def other_face(context: StepContext) -> Iterator[Mutation]:
     """The middle of another face of the same surface."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Put) or not isinstance(step.on, OnObject):
         return
     surface = step.on.object
-    if slot.before.local_box(surface) is None:
+    if context.before.local_box(surface) is None:
         return
     for face in FACES:
-        point, normal = feature_local(slot.before, surface, face), signed_unit(face)
+        point, normal = feature_local(context.before, surface, face), signed_unit(face)
         if not np.allclose(normal, step.on.normal):
             on = step.on.model_copy(update={"point": as_vector(point), "normal": as_vector(normal)})
-            yield slot.changed(f" ({face.replace('-', '−').upper()})", on=on)
+            yield context.changed(f" ({face.replace('-', '−').upper()})", on=on)
 
 
-def other_axis_aimed(slot: Slot) -> Iterator[Altered]:
+def other_axis_aimed(context: StepContext) -> Iterator[Mutation]:
     """Another own axis aimed."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Aim):
         for axis in FACES:
             if axis != step.axis:
-                yield slot.changed(f" ({axis.replace('-', '−').upper()})", axis=axis)
+                yield context.changed(f" ({axis.replace('-', '−').upper()})", axis=axis)
 
 
-def other_point_joined(slot: Slot) -> Iterator[Altered]:
+def other_point_joined(context: StepContext) -> Iterator[Mutation]:
     """Another corner, edge or face of the same object joined, or joined to."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Join):
         return
     for field in ("point", "to"):
@@ -112,29 +112,29 @@ def other_point_joined(slot: Slot) -> Iterator[Altered]:
             for at in PLACES:
                 if at != right.at and len(at) == len(right.at):
                     point = right.model_copy(update={"at": at})
-                    yield slot.changed(f" ({feature_name(at)})", **{field: point})
+                    yield context.changed(f" ({feature_name(at)})", **{field: point})
 
 
-def nested_other_way(slot: Slot) -> Iterator[Altered]:
+def nested_other_way(context: StepContext) -> Iterator[Mutation]:
     """The parent nested in the child."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Nest) and step.parent is not None and len(step.acts_on) == 1:
-        yield slot.changed(objects=(step.parent,), parent=step.acts_on[0])
+        yield context.changed(objects=(step.parent,), parent=step.acts_on[0])
 
 
-def miscounted(slot: Slot) -> Iterator[Altered]:
+def miscounted(context: StepContext) -> Iterator[Mutation]:
     """One copy too few, or one too many."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Duplicate):
         return
     once = len(step.ids) // step.copies
     if step.copies > 1:
-        yield slot.changed(", one too few", copies=step.copies - 1, ids=step.ids[:-once])
-    taken, more = {*slot.before.objects, *step.ids}, []
+        yield context.changed(", one too few", copies=step.copies - 1, ids=step.ids[:-once])
+    taken, more = {*context.before.objects, *step.ids}, []
     for object_id in step.ids[-once:]:
         more.append(free_id(object_id, taken))
         taken.add(more[-1])
-    yield slot.changed(", one too many", copies=step.copies + 1, ids=(*step.ids, *more))
+    yield context.changed(", one too many", copies=step.copies + 1, ids=(*step.ids, *more))
 
 
 PLACING: Final = (

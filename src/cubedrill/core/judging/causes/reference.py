@@ -9,8 +9,8 @@ from operator import attrgetter
 from typing import Final
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.judging.causes.branch import Branch, outcome_between
-from cubedrill.core.judging.causes.common import Altered, Slot, same_numbers
+from cubedrill.core.judging.causes.common import Mutation, StepContext, same_numbers
+from cubedrill.core.judging.causes.patched_replay import PatchedReplay, outcome_between
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, replay
@@ -20,7 +20,7 @@ Landed = tuple[Scene, frozenset[str]]  # the scene at the end, and which objects
 
 ANY: Final = "\0 any"  # stands for all objects that no step names
 
-Waves = defaultdict[int, list[Branch]]  # branches by their depth: those of one may begin where those before lead
+Waves = defaultdict[int, list[PatchedReplay]]  # branches by their depth: those of one may begin where those before lead
 
 
 class Reference:
@@ -35,55 +35,57 @@ class Reference:
         """Where the reference leads."""
         return self.states[-1].scene
 
-    def with_mistake(self, altered: Altered) -> Reference | None:
+    def with_mistake(self, mutation: Mutation) -> Reference | None:
         """Return the reference with a mistake in it as one of its own; none where it cannot be done."""
-        steps = (*self.steps[: altered.first], *altered.steps, *self.steps[altered.end :])
+        steps = (*self.steps[: mutation.first], *mutation.steps, *self.steps[mutation.end :])
         try:
             return Reference(steps, replay(self.states[0].scene, steps))
         except CoreError:
             return None
 
-    def led(self, plans: Sequence[tuple[Altered, ...]]) -> list[Landed | None]:
+    def led(self, plans: Sequence[tuple[Mutation, ...]]) -> list[Landed | None]:
         """Return where mistakes lead, each plan for itself, its mistakes one after the other.
 
         None where a step is refused, so that nobody can have handed it in. Plans that begin with the same mistakes
         share the way there, and all go on together, state by state.
         """
         starting: list[Waves] = [defaultdict(list) for _ in self.states]
-        begun: dict[tuple[int, int], Branch | None] = {}
-        ends: list[Branch | None] = []
+        begun: dict[tuple[int, int], PatchedReplay | None] = {}
+        ends: list[PatchedReplay | None] = []
         for plan in plans:
-            end: Branch | None = None
-            for altered in plan:
-                key = (id(end), id(altered))
+            end: PatchedReplay | None = None
+            for mutation in plan:
+                key = (id(end), id(mutation))
                 if key not in begun:
-                    begun[key] = self._planned(altered, end, starting)
+                    begun[key] = self._planned(mutation, end, starting)
                 end = begun[key]
             ends.append(end)
         self._go_on(starting)
         return [(self.target, frozenset()) if end is None else self._landed(end) for end in ends]
 
-    def _planned(self, altered: Altered, end: Branch | None, starting: Sequence[Waves]) -> Branch | None:
+    def _planned(
+        self, mutation: Mutation, end: PatchedReplay | None, starting: Sequence[Waves]
+    ) -> PatchedReplay | None:
         """Plan the parts of a mistake, each a branch from where the one before leads, and return the last one."""
-        for part in self._parts(altered):
-            end = Branch(part.first, part, end, end.depth + 1 if end else 0)
+        for part in self._parts(mutation):
+            end = PatchedReplay(part.first, part, end, end.depth + 1 if end else 0)
             starting[part.first][end.depth].append(end)
         return end
 
-    def _parts(self, altered: Altered) -> Iterator[Altered]:
+    def _parts(self, mutation: Mutation) -> Iterator[Mutation]:
         """The same mistake a step at a time: in the place of another, one more, or left out; without what is right."""
-        first, end = altered.first, altered.end
-        for at, step in enumerate(altered.steps, first):
+        first, end = mutation.first, mutation.end
+        for at, step in enumerate(mutation.steps, first):
             if at >= end:
-                yield Altered(end, end, (step,))
+                yield Mutation(end, end, (step,))
             elif step is not self.steps[at]:
-                yield Altered(at, at + 1, (step,))
-        for at in range(first + len(altered.steps), end):
-            yield Altered(at, at + 1, ())
+                yield Mutation(at, at + 1, (step,))
+        for at in range(first + len(mutation.steps), end):
+            yield Mutation(at, at + 1, ())
 
     def _go_on(self, starting: Sequence[Waves]) -> None:
         """Take all branches to the end. starting: those that begin at each state."""
-        here: list[list[Branch]] = [[] for _ in self.states]
+        here: list[list[PatchedReplay]] = [[] for _ in self.states]
         for k, (state, waves) in enumerate(zip(self.states, starting, strict=True)):
             for _depth, branches in sorted(waves.items()):
                 self._begin(state.scene, branches)
@@ -94,7 +96,7 @@ class Reference:
                 for branch in here[k]:
                     here[self._met_at(branch)].append(branch)
 
-    def _begin(self, scene: Scene, branches: Sequence[Branch]) -> None:
+    def _begin(self, scene: Scene, branches: Sequence[PatchedReplay]) -> None:
         """Put in the part of a mistake that each branch begins with, all at one state; scene: its scene."""
         for branch in branches:
             branch.join()
@@ -105,9 +107,9 @@ class Reference:
             for outcome in outcomes:
                 branch.update(outcome)
 
-    def _forth(self, k: int, branches: Sequence[Branch]) -> None:
+    def _forth(self, k: int, branches: Sequence[PatchedReplay]) -> None:
         """Do the reference's step k in branches that it meets, once for all in which it meets the same."""
-        alike: dict[tuple[int, frozenset[tuple[str, SceneObject | None]]], list[Branch]] = {}
+        alike: dict[tuple[int, frozenset[tuple[str, SceneObject | None]]], list[PatchedReplay]] = {}
         looks_at = self._looks_at[k]
         for branch in branches:
             met = [(i, item) for i, item in branch.other.items() if looks_at is None or i in looks_at]
@@ -118,7 +120,7 @@ class Reference:
                 self._pass_by(branch)
                 branch.update(outcome)
 
-    def _pass_by(self, branch: Branch) -> None:
+    def _pass_by(self, branch: PatchedReplay) -> None:
         """Go on beside the next state without its step: what that changed stays as it was here."""
         before = self._taken_back[branch.at]
         for object_id, item in before.objects.items():
@@ -127,7 +129,7 @@ class Reference:
             branch.marker = before.marker
         branch.at += 1
 
-    def _met_at(self, branch: Branch) -> int:
+    def _met_at(self, branch: PatchedReplay) -> int:
         """Go on to the next state before a step that may hang on what differs, and return which: the end, if none."""
         if branch.refused:
             branch.at = len(self.steps)
@@ -155,7 +157,7 @@ class Reference:
             found[object_id] = ahead[::-1]
         return found
 
-    def _landed(self, branch: Branch) -> Landed | None:
+    def _landed(self, branch: PatchedReplay) -> Landed | None:
         """Return the scene at the end, with what lies otherwise than in the target; rounding does not count."""
         if branch.refused:
             return None
@@ -176,9 +178,9 @@ class Reference:
         """For each step the objects that its outcome hangs on; none where it may hang on all."""
         return [step.looks_at(state.scene) for step, state in zip(self.steps, self.states, strict=False)]
 
-    def slot(self, k: int) -> Slot:
+    def context(self, k: int) -> StepContext:
         """Return step k as mistakes are put into it."""
-        return Slot(self.steps, self.states, k, k + 1 < len(self.steps) and self._commute(k, k + 1))
+        return StepContext(self.steps, self.states, k, k + 1 < len(self.steps) and self._commute(k, k + 1))
 
     def _commute(self, one: int, other: int) -> bool:
         """Tell whether neither step looks at what the other changes."""
@@ -203,9 +205,9 @@ class Reference:
                 found |= looks_at
         return frozenset(found)
 
-    def touched(self, altered: Altered) -> set[str]:
+    def touched(self, mutation: Mutation) -> set[str]:
         """Return the objects that a mistake may move otherwise: those of the steps it takes away and puts in."""
-        steps = (*altered.steps, *self.steps[altered.first : altered.end])
+        steps = (*mutation.steps, *self.steps[mutation.first : mutation.end])
         return {i for step in steps for i in step.touches}
 
     @cached_property

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-from cubedrill.core.judging.causes.common import Alter, Altered, Mistake, Slot, Words
+from cubedrill.core.judging.causes.common import Alter, Mistake, Mutation, StepContext, Words
 from cubedrill.core.scene.spaces import FeaturePoint, LineSpace, ObjectSpace, ViewSpace
 from cubedrill.core.steps.aim import Swing
 from cubedrill.core.steps.align import Align
@@ -16,9 +16,9 @@ from cubedrill.core.steps.scale import Scale
 _WITH_PIVOT: Final = (Rotate, Scale, Swing)
 
 
-def _space_of(slot: Slot) -> str | None:
+def _space_of(context: StepContext) -> str | None:
     """The space of a step where it is one of the named ones, and can be another."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Scale):
         return None if step.to is not None else str(step.space)
     if isinstance(step, Move | Rotate | Align | Swing):
@@ -29,19 +29,19 @@ def _space_of(slot: Slot) -> str | None:
 def _instead(right: str, wrong: str) -> Alter:
     """One space in the place of another. Angles to turn to are in world or parent alone."""
 
-    def alter(slot: Slot) -> Iterator[Altered]:
-        if (wrong == "parent" or "local" not in (right, wrong)) and _all_without_parent(slot):
+    def alter(context: StepContext) -> Iterator[Mutation]:
+        if (wrong == "parent" or "local" not in (right, wrong)) and _all_without_parent(context):
             return  # what is in nothing has no parent: its space is World, and that is named
-        sets_angles = isinstance(slot.step, Rotate) and slot.step.to is not None
-        if _space_of(slot) == right and not (sets_angles and wrong == "local"):
-            yield slot.changed(_along(slot), space=wrong)
+        sets_angles = isinstance(context.step, Rotate) and context.step.to is not None
+        if _space_of(context) == right and not (sets_angles and wrong == "local"):
+            yield context.changed(_along(context), space=wrong)
 
     return alter
 
 
-def _along(slot: Slot) -> str:
+def _along(context: StepContext) -> str:
     """The verb and preposition for a step and its axes."""
-    match slot.step:
+    match context.step:
         case Rotate() | Swing():
             return "turned about"
         case Scale():
@@ -52,28 +52,28 @@ def _along(slot: Slot) -> str:
             return "moved along"
 
 
-def _all_without_parent(slot: Slot) -> bool:
+def _all_without_parent(context: StepContext) -> bool:
     """Tell whether world and parent are the same for all objects of the step."""
-    objects = slot.before.objects
-    return all(i in objects and objects[i].parent is None for i in slot.step.acts_on)
+    objects = context.before.objects
+    return all(i in objects and objects[i].parent is None for i in context.step.acts_on)
 
 
 def _instead_of_given_axes(wrong: str) -> Alter:
     """A named space in the place of another object's axes, of a line's or of a view's."""
 
-    def alter(slot: Slot) -> Iterator[Altered]:
-        step = slot.step
+    def alter(context: StepContext) -> Iterator[Mutation]:
+        step = context.step
         if isinstance(step, Move | Rotate | Scale | Align | Swing) and isinstance(
             step.space, ObjectSpace | LineSpace | ViewSpace
         ):
-            yield slot.changed(_along(slot), space=wrong)
+            yield context.changed(_along(context), space=wrong)
 
     return alter
 
 
-def wrong_pivot(slot: Slot) -> Iterator[Altered]:
+def wrong_pivot(context: StepContext) -> Iterator[Mutation]:
     """Turned or scaled through another pivot: the object's own, the centre, the origin, the middle of the chosen."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, _WITH_PIVOT) or (isinstance(step, Rotate) and step.to is not None):
         return
     words = {
@@ -82,22 +82,22 @@ def wrong_pivot(slot: Slot) -> Iterator[Altered]:
     done = "scaled" if isinstance(step, Scale) else "turned"
     for pivot, said in words.items():
         if pivot != step.pivot and not (pivot == "selection" and len(step.objects) == 1):
-            yield slot.changed(f"{done} about {said}", pivot=pivot)
+            yield context.changed(f"{done} about {said}", pivot=pivot)
 
 
-def about_the_centre(slot: Slot) -> Iterator[Altered]:
+def about_the_centre(context: StepContext) -> Iterator[Mutation]:
     """Scaled about the centre in the place of the point to hold."""
-    if isinstance(slot.step, Scale) and slot.step.pivot != "box":
-        yield slot.changed(pivot="box")
+    if isinstance(context.step, Scale) and context.step.pivot != "box":
+        yield context.changed(pivot="box")
 
 
-def pivot_for_centre(slot: Slot) -> Iterator[Altered]:
+def pivot_for_centre(context: StepContext) -> Iterator[Mutation]:
     """A place meant for the centre given to the pivot, or the other way round."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Move) or step.to is None:
         return
     if isinstance(step.point, FeaturePoint) and step.point.at != "pivot":
-        yield slot.changed(point=None)
+        yield context.changed(point=None)
     if step.point is None:
         for object_id in step.acts_on:
             moved = step.model_copy(
@@ -105,7 +105,7 @@ def pivot_for_centre(slot: Slot) -> Iterator[Altered]:
             )
             others = tuple(i for i in step.acts_on if i != object_id)
             rest = [step.model_copy(update={"objects": others})] if others else []
-            yield slot.instead([moved, *rest], object_id=object_id)
+            yield context.instead([moved, *rest], object_id=object_id)
 
 
 def _space_words(meant: str, used: str) -> Words:

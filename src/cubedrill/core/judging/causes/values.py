@@ -8,10 +8,10 @@ from functools import cache
 from typing import Any, Final, get_args
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry.conventions import AXES, Change, Conventions
+from cubedrill.core.geometry.conventions import AXES, Conventions, ConventionTransform
 from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.geometry.transform import parts_of
-from cubedrill.core.judging.causes.common import Altered, Mistake, Slot, Words
+from cubedrill.core.judging.causes.common import Mistake, Mutation, StepContext, Words
 from cubedrill.core.scene import wording
 from cubedrill.core.scene.reading import angles_of
 from cubedrill.core.scene.scene import IDENTITY
@@ -39,155 +39,155 @@ def _with(values: Triple, changes: dict[int, float | None]) -> tuple[float | Non
     return tuple(changes.get(i, value) for i, value in enumerate(values))
 
 
-def _letter(slot: Slot, field: str, index: int) -> str:
+def _letter(context: StepContext, field: str, index: int) -> str:
     """The axis of a number: angles stand in the order of the conventions."""
-    if isinstance(slot.step, Rotate) and field == "to":
-        return slot.conventions.euler[index].upper()
+    if isinstance(context.step, Rotate) and field == "to":
+        return context.conventions.euler[index].upper()
     return "XYZ"[index]
 
 
-def signs_flipped(slot: Slot) -> Iterator[Altered]:
+def signs_flipped(context: StepContext) -> Iterator[Mutation]:
     """Each signed number with the other sign, and all of them."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Rotate) and step.angle:
-        yield slot.changed(angle=-step.angle)
+        yield context.changed(angle=-step.angle)
     if not isinstance(step, Move | Rotate):
         return
     for field, values in _triples(step):
         given = [i for i, value in enumerate(values) if value]
         for i in given:
             flipped = _with(values, {i: -(values[i] or 0.0)})
-            yield slot.changed(f" along {_letter(slot, field, i)}", **{field: flipped})
+            yield context.changed(f" along {_letter(context, field, i)}", **{field: flipped})
         if len(given) > 1:
-            yield slot.changed(" on all axes", **{field: _with(values, {i: -(values[i] or 0.0) for i in given})})
+            yield context.changed(" on all axes", **{field: _with(values, {i: -(values[i] or 0.0) for i in given})})
 
 
-def _axes_replaced(slot: Slot) -> Iterator[Altered]:
+def _axes_replaced(context: StepContext) -> Iterator[Mutation]:
     """The axis of a turn, of an aim or of a kept volume replaced by another."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Aim):
         others = [axis for axis in get_args(SignedAxis) if axis[1] != step.axis[1]]
-        yield from (slot.changed(_replaced("aimed with", step.axis, axis), axis=axis) for axis in others)
+        yield from (context.changed(_replaced("aimed with", step.axis, axis), axis=axis) for axis in others)
     elif isinstance(step, Rotate | Swing) and isinstance(step.axis, str):
         others = [axis for axis in AXES if axis != step.axis]
-        yield from (slot.changed(_replaced("turned about", step.axis, axis), axis=axis) for axis in others)
+        yield from (context.changed(_replaced("turned about", step.axis, axis), axis=axis) for axis in others)
     elif isinstance(step, Scale) and step.keep_volume:
         kept = step.keep_volume
         for axis in AXES:
             if axis != kept.axis:
                 changed = kept.model_copy(update={"axis": axis})
-                yield slot.changed(_replaced("scaled along", kept.axis, axis), keep_volume=changed)
+                yield context.changed(_replaced("scaled along", kept.axis, axis), keep_volume=changed)
 
 
 def _replaced(done: str, right: str, wrong: str) -> str:
     return f"was {done} {wording.axis_name(wrong)} instead of {wording.axis_name(right)}"
 
 
-def axes_exchanged(slot: Slot) -> Iterator[Altered]:
+def axes_exchanged(context: StepContext) -> Iterator[Mutation]:
     """An axis replaced by another; two numbers in each other's place, or all three moved round.
 
     All three are moved round where another axis was taken for up: X, Y, Z become Y, Z, X or Z, X, Y.
     """
-    yield from _axes_replaced(slot)
-    step = slot.step
+    yield from _axes_replaced(context)
+    step = context.step
     if not isinstance(step, Move | Rotate | Scale):
         return
     for field, values in _triples(step):
         for i, j in ((0, 1), (0, 2), (1, 2)):
             if values[i] != values[j]:
-                letters = f"has the values for {_letter(slot, field, i)} and {_letter(slot, field, j)} exchanged"
-                yield slot.changed(letters, **{field: _with(values, {i: values[j], j: values[i]})})
+                letters = f"has the values for {_letter(context, field, i)} and {_letter(context, field, j)} exchanged"
+                yield context.changed(letters, **{field: _with(values, {i: values[j], j: values[i]})})
         for way in (1, 2) if len(set(values)) == 3 else ():  # of two alike it is an exchange of two
             moved_round = tuple(values[(i + way) % 3] for i in range(3))
-            yield slot.changed("has its three values on the wrong axes", **{field: moved_round})
+            yield context.changed("has its three values on the wrong axes", **{field: moved_round})
 
 
-def by_as_to(slot: Slot) -> Iterator[Altered]:
+def by_as_to(context: StepContext) -> Iterator[Mutation]:
     """An amount to go by, typed as the place to go to; what is 0 in it stays."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Move) and step.by is not None:
-        yield slot.changed(by=None, to=tuple(value or None for value in step.by))
+        yield context.changed(by=None, to=tuple(value or None for value in step.by))
     if isinstance(step, Rotate) and step.angle is not None and isinstance(step.axis, str):
         space = "parent" if step.space in ("parent", "local") else "world"
-        fields = [i for i, letter in enumerate(slot.conventions.euler.lower()) if letter == step.axis]
+        fields = [i for i, letter in enumerate(context.conventions.euler.lower()) if letter == step.axis]
         for object_id in step.acts_on:
-            before = _angles(slot, object_id, space)
+            before = _angles(context, object_id, space)
             for i in fields:  # none, one or two: an order such as ZXZ has a letter twice and lacks another
                 to = _with(before, {i: step.angle})
                 turned = {"axis": None, "angle": None, "pivot": "own", "space": space, "to": to}
-                yield slot.instead([step.model_copy(update=turned)])
+                yield context.instead([step.model_copy(update=turned)])
 
 
-def _angles(slot: Slot, object_id: str, space: str) -> list[float]:
+def _angles(context: StepContext, object_id: str, space: str) -> list[float]:
     """The Euler angles of an object before the step, in the exercise's unit."""
-    scene = slot.before
+    scene = context.before
     placed = scene.world_from_local(object_id) if space == "world" else scene[object_id].parent_from_local
-    read = angles_of(parts_of(placed).rotation, slot.conventions.euler)
-    return [float(value) for value in read / slot.conventions.radians_per_unit]
+    read = angles_of(parts_of(placed).rotation, context.conventions.euler)
+    return [float(value) for value in read / context.conventions.radians_per_unit]
 
 
-def to_as_by(slot: Slot) -> Iterator[Altered]:
+def to_as_by(context: StepContext) -> Iterator[Mutation]:
     """A place or an angle to go to, typed as the amount to go by."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Move) and step.to is not None:
-        yield slot.changed(to=None, point=None, by=tuple(value or 0.0 for value in step.to))
+        yield context.changed(to=None, point=None, by=tuple(value or 0.0 for value in step.to))
     if isinstance(step, Rotate) and step.to is not None:
-        before = _angles(slot, step.acts_on[0], step.space if isinstance(step.space, str) else "world")
+        before = _angles(context, step.acts_on[0], step.space if isinstance(step.space, str) else "world")
         typed = [i for i in range(3) if abs(step.to[i] - before[i]) > 1e-9]
         if len(typed) == 1 and step.to[typed[0]]:
-            axis = slot.conventions.euler.lower()[typed[0]]
-            yield slot.changed(to=None, axis=axis, angle=step.to[typed[0]])
+            axis = context.conventions.euler.lower()[typed[0]]
+            yield context.changed(to=None, axis=axis, angle=step.to[typed[0]])
 
 
-def factor_as_size(slot: Slot) -> Iterator[Altered]:
+def factor_as_size(context: StepContext) -> Iterator[Mutation]:
     """A factor typed as the size to have; factors of 1 stay."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Scale) and step.by is not None and all(f > 0 for f in step.by):
         sizes = tuple(None if factor == 1 else factor for factor in step.by)
         if any(sizes):
-            yield slot.changed(by=None, to=sizes, space="local")
+            yield context.changed(by=None, to=sizes, space="local")
         if all(sizes) and len(set(sizes)) == 1:
             for i in range(3):
                 alone = tuple(size if i == j else None for j, size in enumerate(sizes))
-                yield slot.changed(f" along {'XYZ'[i]}", by=None, to=alone, uniform=True, space="local")
+                yield context.changed(f" along {'XYZ'[i]}", by=None, to=alone, uniform=True, space="local")
 
 
-def size_as_factor(slot: Slot) -> Iterator[Altered]:
+def size_as_factor(context: StepContext) -> Iterator[Mutation]:
     """A size typed as the factor to scale by."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Scale) and step.to is not None and any(step.to):
         given = next(value for value in step.to if value is not None)
         factors = (given,) * 3 if step.uniform else tuple(value or 1.0 for value in step.to)
-        yield slot.changed(to=None, uniform=False, by=factors, space="local")
+        yield context.changed(to=None, uniform=False, by=factors, space="local")
 
 
-def _scaled_numbers(slot: Slot, ratio: float, lengths: bool, detail: str) -> Iterator[Altered]:
+def _scaled_numbers(context: StepContext, ratio: float, lengths: bool, detail: str) -> Iterator[Mutation]:
     """All lengths, or all angles, of a step times a ratio."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Rotate) and not lengths:
         if step.angle:
-            yield slot.changed(detail, angle=step.angle * ratio)
+            yield context.changed(detail, angle=step.angle * ratio)
         if step.to is not None and any(step.to):
-            yield slot.changed(detail, to=tuple(value * ratio for value in step.to))
+            yield context.changed(detail, to=tuple(value * ratio for value in step.to))
     if lengths and (isinstance(step, Move) or (isinstance(step, Scale) and step.to is not None)):
         for field, values in _triples(step):
             if any(values):
                 scaled = tuple(None if value is None else value * ratio for value in values)
-                yield slot.changed(detail, **{field: scaled})
+                yield context.changed(detail, **{field: scaled})
 
 
-def wrong_angle_unit(slot: Slot) -> Iterator[Altered]:
+def wrong_angle_unit(context: StepContext) -> Iterator[Mutation]:
     """An angle in degrees, radians or turns taken for one in another of these."""
-    if isinstance(slot.step, Rotate):
-        for factor, detail in _ratios(slot.conventions, "angle", ("deg", "rad", "turn")):
-            yield from _scaled_numbers(slot, factor, False, detail)
+    if isinstance(context.step, Rotate):
+        for factor, detail in _ratios(context.conventions, "angle", ("deg", "rad", "turn")):
+            yield from _scaled_numbers(context, factor, False, detail)
 
 
-def wrong_length_unit(slot: Slot) -> Iterator[Altered]:
+def wrong_length_unit(context: StepContext) -> Iterator[Mutation]:
     """A length in one unit taken for one in another."""
-    if isinstance(slot.step, Move | Scale):
-        for factor, detail in _ratios(slot.conventions, "length", ("mm", "cm", "m", "in", "ft")):
-            yield from _scaled_numbers(slot, factor, True, detail)
+    if isinstance(context.step, Move | Scale):
+        for factor, detail in _ratios(context.conventions, "length", ("mm", "cm", "m", "in", "ft")):
+            yield from _scaled_numbers(context, factor, True, detail)
 
 
 @cache
@@ -197,25 +197,29 @@ def _ratios(own: Conventions, kind: str, units: tuple[str, ...]) -> list[tuple[f
     for unit in units:
         if unit != getattr(own, kind):
             other = own.model_copy(update={kind: unit})
-            ratio = Change(own, other).ratio if kind == "length" else own.radians_per_unit / other.radians_per_unit
+            ratio = (
+                ConventionTransform(own, other).ratio
+                if kind == "length"
+                else own.radians_per_unit / other.radians_per_unit
+            )
             found += [(factor, f" ({getattr(own, kind)} and {unit} confused)") for factor in (ratio, 1 / ratio)]
     return found
 
 
-def _resized(ratio: float) -> Callable[[Slot], Iterator[Altered]]:
-    def alter(slot: Slot) -> Iterator[Altered]:
-        step = slot.step
+def _resized(ratio: float) -> Callable[[StepContext], Iterator[Mutation]]:
+    def alter(context: StepContext) -> Iterator[Mutation]:
+        step = context.step
         if isinstance(step, Scale) and step.by is not None:
             scaled = step.by if len(set(step.by)) > 1 else (None,) * 3
-            yield slot.changed(by=tuple(f if f == 1 and f in scaled else f * ratio for f in step.by))
+            yield context.changed(by=tuple(f if f == 1 and f in scaled else f * ratio for f in step.by))
         if isinstance(step, Scale) and step.to is not None:
-            yield slot.changed(to=tuple(None if size is None else size * ratio for size in step.to))
+            yield context.changed(to=tuple(None if size is None else size * ratio for size in step.to))
         if isinstance(step, Scale) and step.keep_volume:
             kept = step.keep_volume.model_copy(update={"factor": step.keep_volume.factor * ratio})
-            yield slot.changed(keep_volume=kept)
+            yield context.changed(keep_volume=kept)
         if isinstance(step, Add) and step.object.solid is not None:
             smaller = step.object.model_copy(update={"solid": _solid_times(step.object.solid, ratio)})
-            yield slot.changed(object=smaller)
+            yield context.changed(object=smaller)
 
     return alter
 
@@ -231,51 +235,51 @@ def _solid_times(solid: Solid, ratio: float) -> Solid:
     return solid.model_copy(update=numbers)
 
 
-def one_axis_scaled(slot: Slot) -> Iterator[Altered]:
+def one_axis_scaled(context: StepContext) -> Iterator[Mutation]:
     """One axis scaled where all three should be."""
-    step = slot.step
+    step = context.step
     if isinstance(step, Scale) and step.by is not None and len(set(step.by)) == 1:
         for i in range(3):
             factors = tuple(factor if i == j else 1.0 for j, factor in enumerate(step.by))
-            yield slot.changed(f" (only {'XYZ'[i]})", by=factors, space=step.space or "local")
+            yield context.changed(f" (only {'XYZ'[i]})", by=factors, space=step.space or "local")
     if isinstance(step, Scale) and step.uniform:
-        yield slot.changed(uniform=False)
+        yield context.changed(uniform=False)
 
 
-def all_axes_scaled(slot: Slot) -> Iterator[Altered]:
+def all_axes_scaled(context: StepContext) -> Iterator[Mutation]:
     """All three axes scaled where one or two should be."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, Scale):
         return
     if step.by is not None and len(set(step.by)) > 1:
         for factor in dict.fromkeys(factor for factor in step.by if factor != 1):
-            yield slot.changed(f" (all by {wording.number(factor)})", by=(factor,) * 3)
+            yield context.changed(f" (all by {wording.number(factor)})", by=(factor,) * 3)
     if step.to is not None and not step.uniform:
         for i, size in enumerate(step.to):
             if size is not None:
                 alone = tuple(size if i == j else None for j in range(3))
-                yield slot.changed(f" (all with {'XYZ'[i]})", to=alone, uniform=True)
+                yield context.changed(f" (all with {'XYZ'[i]})", to=alone, uniform=True)
     if step.keep_volume:
-        yield slot.changed(keep_volume=None, by=(step.keep_volume.factor,) * 3, space="local")
+        yield context.changed(keep_volume=None, by=(step.keep_volume.factor,) * 3, space="local")
         along = tuple(step.keep_volume.factor if axis == step.keep_volume.axis else 1.0 for axis in AXES)
-        yield slot.changed(", without the other two keeping the volume", keep_volume=None, by=along, space=step.space)
+        without = ", without the other two keeping the volume"
+        yield context.changed(without, keep_volume=None, by=along, space=step.space)
 
 
-def _other_angle(change: Callable[[float, float], float]) -> Callable[[Slot], Iterator[Altered]]:
+def _other_angle(change: Callable[[float, float], float]) -> Callable[[StepContext], Iterator[Mutation]]:
     """Mistakes that make another angle of each; change: from the angle and a quarter turn, in the exercise's unit."""
 
-    def alter(slot: Slot) -> Iterator[Altered]:
-        step = slot.step
+    def alter(context: StepContext) -> Iterator[Mutation]:
+        step = context.step
         if not isinstance(step, Rotate):
             return
-        quarter = math.pi / 2 / slot.conventions.radians_per_unit
+        quarter = math.pi / 2 / context.conventions.radians_per_unit
         if step.angle:
-            yield slot.changed(angle=change(step.angle, quarter))
+            yield context.changed(angle=change(step.angle, quarter))
         for i, angle in enumerate(step.to or ()):
             if angle:
-                yield slot.changed(
-                    f" about {_letter(slot, 'to', i)}", to=_with(step.to or (), {i: change(angle, quarter)})
-                )
+                other = _with(step.to or (), {i: change(angle, quarter)})
+                yield context.changed(f" about {_letter(context, 'to', i)}", to=other)
 
     return alter
 
@@ -288,19 +292,19 @@ def _supplement(angle: float, quarter: float) -> float:
     return math.copysign(2 * quarter, angle) - angle
 
 
-def half_sunk(slot: Slot, way: float) -> Iterator[Altered]:
+def half_sunk(context: StepContext, way: float) -> Iterator[Mutation]:
     """Each object of a placing step lower or higher by half its height, as if its centre were its base."""
-    step = slot.step
+    step = context.step
     if not isinstance(step, _PLACING):
         return
-    up = slot.conventions.up_index
+    up = context.conventions.up_index
     for object_id in step.acts_on:
         try:
-            box = slot.after.require_box(object_id, IDENTITY)
+            box = context.after.require_box(object_id, IDENTITY)
         except CoreError:
             continue
         by = tuple(way * box.size[up] / 2 if axis == up else 0.0 for axis in range(3))
-        yield slot.instead([step, Move(op="move", objects=(object_id,), by=by)], object_id=object_id)
+        yield context.instead([step, Move(op="move", objects=(object_id,), by=by)], object_id=object_id)
 
 
 _PLACING: Final = (Move, Align, Drop, Join)
@@ -330,13 +334,11 @@ VALUES: Final = (
     ),
     Mistake(
         "wrong-angle-unit", 0.5,
-        Words("has an angle in the wrong unit{detail}", WHERE),
-        wrong_angle_unit,
+        Words("has an angle in the wrong unit{detail}", WHERE), wrong_angle_unit,
     ),
     Mistake(
         "wrong-length-unit", 0.5,
-        Words("has a length in the wrong unit{detail}", WHERE),
-        wrong_length_unit,
+        Words("has a length in the wrong unit{detail}", WHERE), wrong_length_unit,
     ),
     Mistake(
         "factor-typed-as-size", 0.5,
@@ -350,13 +352,11 @@ VALUES: Final = (
     ),
     Mistake(
         "half-size", 0.6,
-        Words("is half the right size", WHERE),
-        _resized(0.5),
+        Words("is half the right size", WHERE), _resized(0.5),
     ),
     Mistake(
         "double-size", 0.6,
-        Words("is twice the right size", WHERE),
-        _resized(2.0),
+        Words("is twice the right size", WHERE), _resized(2.0),
     ),
     Mistake(
         "one-axis-scaled", 0.6,
@@ -389,11 +389,11 @@ VALUES: Final = (
             "is sunk by half its height, with its centre where its base should be",
             "Check how high {object} stands.",
         ),
-        lambda slot: half_sunk(slot, -1.0),
+        lambda context: half_sunk(context, -1.0),
     ),
     Mistake(
         "half-floating", 0.5,
         Words("floats by half its height, with its base where its centre should be", "Check how high {object} stands."),
-        lambda slot: half_sunk(slot, 1.0),
+        lambda context: half_sunk(context, 1.0),
     ),
 )  # fmt: skip

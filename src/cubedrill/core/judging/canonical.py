@@ -6,12 +6,12 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from cubedrill.core.geometry.symmetry import described_like
+from cubedrill.core.geometry.symmetry import canonical_pose_of
 from cubedrill.core.geometry.transform import inverse
 from cubedrill.core.scene.scene import Scene
 
 
-def described_anew(target: Scene, submitted: Scene, ids: Iterable[str]) -> Scene:
+def canonical_pose(target: Scene, submitted: Scene, ids: Iterable[str]) -> Scene:
     """Return the submitted scene with these objects described as near to the target as their symmetries allow.
 
     Its solid and its children stay where they are; the object's own coordinates are laid anew, and its pivot keeps its
@@ -23,7 +23,7 @@ def described_anew(target: Scene, submitted: Scene, ids: Iterable[str]) -> Scene
             continue
         target_map, submitted_map = (scene.world_from_local(object_id) for scene in (target, submitted))
         up = target.conventions.up_index
-        old_from_new = described_like(item.solid, up, target_map, submitted_map, wanted.solid)
+        old_from_new = canonical_pose_of(item.solid, up, target_map, submitted_map, wanted.solid)
         if np.array_equal(old_from_new, np.eye(4)):
             continue
         new_from_old = inverse(old_from_new)

@@ -36,7 +36,7 @@ class SheetDocument(Value):
     rows: Rows = ()
 
 
-class Shape(Generic[Kept]):
+class DocumentSchema(Generic[Kept]):
     """How one kind of document is kept. whole: with what has its default too, which a later release may change."""
 
     def __init__(self, value: Any, *, whole: bool = False, upgrades: tuple[Upgrade, ...] = ()) -> None:
@@ -65,13 +65,13 @@ class Shape(Generic[Kept]):
         return self._adapter.dump_python(value, mode="json", exclude_unset=not self._whole)
 
 
-EXERCISE: Final[Shape[Exercise]] = Shape(Exercise)
-CARD: Final[Shape[Card]] = Shape(Card)
-STEPS: Final[Shape[tuple[Step, ...]]] = Shape(StepList)
-SHEET: Final[Shape[SheetDocument]] = Shape(SheetDocument)
-SUBMISSION: Final[Shape[StepsSubmission | SheetSubmission | SceneSubmission]] = Shape(Submission)
-REPORT: Final[Shape[Report]] = Shape(Report, whole=True)
+EXERCISE: Final[DocumentSchema[Exercise]] = DocumentSchema(Exercise)
+CARD: Final[DocumentSchema[Card]] = DocumentSchema(Card)
+STEPS: Final[DocumentSchema[tuple[Step, ...]]] = DocumentSchema(StepList)
+SHEET: Final[DocumentSchema[SheetDocument]] = DocumentSchema(SheetDocument)
+SUBMISSION: Final[DocumentSchema[StepsSubmission | SheetSubmission | SceneSubmission]] = DocumentSchema(Submission)
+REPORT: Final[DocumentSchema[Report]] = DocumentSchema(Report, whole=True)
 
-SHAPES: Final[dict[str, Shape[Any]]] = {
+SHAPES: Final[dict[str, DocumentSchema[Any]]] = {
     "exercise": EXERCISE, "card": CARD, "steps": STEPS, "sheet": SHEET, "submission": SUBMISSION, "report": REPORT,
 }  # fmt: skip

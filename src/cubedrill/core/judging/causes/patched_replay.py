@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.judging.causes.common import Altered
+from cubedrill.core.judging.causes.common import Mutation
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.steps import Step, apply_step
 from cubedrill.core.values import Array
@@ -22,7 +22,7 @@ class Outcome:
 
 
 @dataclass(slots=True)
-class Branch:
+class PatchedReplay:
     """A scene on its way beside the reference's states. at: which state; other, marker: what differs from it.
 
     part: the part of a mistake that it begins with; before: where the part before that leads; depth: how many parts
@@ -30,8 +30,8 @@ class Branch:
     """
 
     at: int
-    part: Altered
-    before: Branch | None = None
+    part: Mutation
+    before: PatchedReplay | None = None
     depth: int = 0
     other: Others = field(default_factory=dict)
     marker: Array | None = None

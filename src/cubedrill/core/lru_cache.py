@@ -11,7 +11,7 @@ Key = TypeVar("Key", bound=Hashable)
 Kept = TypeVar("Kept")
 
 
-class Keeper(Generic[Key, Kept]):
+class LruCache(Generic[Key, Kept]):
     """Values by key, of which the one unused longest is dropped; threads may share it."""
 
     def __init__(self, most: int) -> None:

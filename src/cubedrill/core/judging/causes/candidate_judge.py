@@ -7,20 +7,20 @@ from collections.abc import Collection, Iterator
 
 import numpy as np
 
-from cubedrill.core.judging.causes.common import SAME, Landing, same_numbers
+from cubedrill.core.judging.canonical import canonical_pose
+from cubedrill.core.judging.causes.common import SAME, Outcome, same_numbers
 from cubedrill.core.judging.causes.effort import GLANCE, Effort, cost_of
 from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.checks.common import Case, ObjectCheck
-from cubedrill.core.judging.described import described_anew
-from cubedrill.core.judging.submission import Handed
+from cubedrill.core.judging.submission import LoadedSubmission
 from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.scene.scene import IDENTITY, Scene
 
 
-class View:
+class CandidateJudge:
     """A submission, as the checks of one object see it against a target or against where a mistake leads."""
 
-    def __init__(self, known: Known, work: Handed, effort: Effort | None = None) -> None:
+    def __init__(self, known: Known, work: LoadedSubmission, effort: Effort | None = None) -> None:
         self.known, self.work = known, work
         self.effort = effort or Effort(math.inf)
         self._described: dict[tuple[Scene, str, Scene], Scene] = {}
@@ -50,26 +50,26 @@ class View:
             worst = max(worst, off)
         return worst
 
-    def against(self, landing: Landing, explained: Collection[str]) -> int:
+    def against(self, outcome: Outcome, explained: Collection[str]) -> int:
         """Count what lies otherwise than the mistake would have it."""
         handed = self.work.scene
         count = 0
-        for object_id in {*landing.changed, *handed.objects}:
+        for object_id in {*outcome.changed, *handed.objects}:
             if object_id in explained:
                 continue
             if self.known.of(object_id):
-                count += object_id in landing.changed and self.near(landing.scene, object_id) is None
+                count += object_id in outcome.changed and self.near(outcome.scene, object_id) is None
                 continue
-            count += not same_place(landing.scene, handed, object_id)
+            count += not same_place(outcome.scene, handed, object_id)
         return count
 
-    def fails(self, landing: Landing, object_id: str) -> bool:
+    def fails(self, outcome: Outcome, object_id: str) -> bool:
         """Tell whether a check of the object fails with a landing in the place of the submission."""
-        if object_id not in landing.fails:
+        if object_id not in outcome.fails:
             cost = cost_of(self.known.target[object_id], self.known.of(object_id), self._by_look(object_id))
             self.effort.spend(cost)
-            landing.fails[object_id] = View(self.known, Handed(landing.scene)).misses(object_id)
-        return landing.fails[object_id]
+            outcome.fails[object_id] = CandidateJudge(self.known, LoadedSubmission(outcome.scene)).misses(object_id)
+        return outcome.fails[object_id]
 
     def results(
         self, target: Scene, object_id: str, submitted: Scene, but: Collection[ObjectCheck] = ()
@@ -90,7 +90,7 @@ class View:
     def _as_described(self, target: Scene, object_id: str, submitted: Scene) -> Scene:
         key = (target, object_id, submitted)
         if key not in self._described:
-            self._described[key] = described_anew(target, submitted, [object_id])
+            self._described[key] = canonical_pose(target, submitted, [object_id])
         return self._described[key]
 
     def may_meet(self, scene: Scene, object_id: str, handed: Scene) -> bool:

@@ -18,7 +18,7 @@ AT_WORK: Final = 4  # in a process: threads and connections; more would only sha
 MOST: Final = 400  # in a process, at work and waiting: a class at its slowest, ten times over
 
 
-class Admission:
+class ConcurrencyLimit:
     """Lets so many requests of the API in at once; beyond the queue they are told to come again."""
 
     def __init__(self, app: ASGIApp) -> None:

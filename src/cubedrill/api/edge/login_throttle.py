@@ -13,7 +13,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 GUESSED: Final = ("/api/session", "/api/session/new", "/api/session/class")  # with a password, or a code of a class
 
 
-class Patience:
+class LoginThrottle:
     """Lets a try to get in wait; how_long: in seconds, asked in a thread."""
 
     def __init__(self, app: ASGIApp, how_long: Callable[[Request], float]) -> None:

@@ -21,7 +21,7 @@ FAULTS: Final = logging.getLogger("cubedrill.faults")
 _API: Final = "/api/"
 
 
-class Outermost:
+class ErrorMiddleware:
     """Wraps the whole application.
 
     headers: that hold for every answer. hosts: the names that the server is reached by; none: any. A fault that

@@ -42,7 +42,7 @@ class TooMuchHeldError(Exception):
     """The bodies in memory exceed the limit for the process or for one sender."""
 
 
-class Bodies:
+class BodyLimit:
     """Passes requests on with their bodies read.
 
     Limits count the bytes received, not the size announced. person_of: who is signed in, called in a thread before a
@@ -103,7 +103,7 @@ class Bodies:
 class _Holding:
     """The bytes of one request that count towards the limits."""
 
-    def __init__(self, bodies: Bodies, sender: str, most: int) -> None:
+    def __init__(self, bodies: BodyLimit, sender: str, most: int) -> None:
         self.bodies, self.sender, self.most = bodies, sender, most
         self.bytes = 0
 
@@ -124,7 +124,7 @@ class _Holding:
             del self.bodies.held_of[self.sender]
 
 
-class OffTheLoop:
+class ThreadedRequest:
     """Deals with large requests on an event loop of their own in a thread, so that all others go on."""
 
     def __init__(self, app: ASGIApp) -> None:
