@@ -23,7 +23,7 @@ from cubedrill.api.edge.errors import ErrorMiddleware
 from cubedrill.api.edge.login_throttle import LoginThrottle
 from cubedrill.api.live import watching
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
-from cubedrill.api.routes import board, classes, files, session, setting, work, workshop
+from cubedrill.api.routes import assignments, classes, files, marks, plans, session, work
 from cubedrill.service.people.accounts import known_person, slowed_s
 from cubedrill.settings import Settings
 from cubedrill.store.database import engine_for
@@ -71,12 +71,12 @@ def create_app(settings: Settings) -> FastAPI:
     app.include_router(session.router, prefix="/api")
     app.include_router(classes.router, prefix="/api")
     app.include_router(classes.invitations, prefix="/api")
-    app.include_router(setting.router, prefix="/api")
-    app.include_router(board.router, prefix="/api")
-    app.include_router(board.insights, prefix="/api")
+    app.include_router(assignments.router, prefix="/api")
+    app.include_router(marks.router, prefix="/api")
+    app.include_router(marks.insights, prefix="/api")
     app.include_router(work.router, prefix="/api")
     app.include_router(files.router, prefix="/api")
-    app.include_router(workshop.router, prefix="/api")
+    app.include_router(plans.router, prefix="/api")
     _add_health(app)
     _add_description(app)
     _add_screens(app, settings)

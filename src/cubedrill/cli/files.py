@@ -23,7 +23,7 @@ from cubedrill.cli.printing import (
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise, require_offered
 from cubedrill.core.judging.separate import separate
-from cubedrill.core.judging.submission import load_submission
+from cubedrill.core.judging.submission import AnySubmission, load_submission
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.core.steps.text import written_lines
@@ -31,7 +31,6 @@ from cubedrill.formats.apart import load_beforehand
 from cubedrill.formats.converting import convert
 from cubedrill.formats.documents import (
     SCHEMAS,
-    AnySubmission,
     FormatError,
     bytes_of,
     is_of_a_program,

@@ -18,6 +18,7 @@ from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.exercise import Exercise, require_sound
 from cubedrill.core.judging.matching import folded
 from cubedrill.core.judging.submission import (
+    AnySubmission,
     Row,
     SceneFile,
     SceneSubmission,
@@ -37,8 +38,6 @@ from cubedrill.formats.places import place_of, sentence_of
 from cubedrill.formats.transforms import is_transforms
 
 UNNAMED: Final = "unnamed"  # the exercise of steps that say none
-
-AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 
 EXERCISE: Final[TypeAdapter[Exercise]] = TypeAdapter(Exercise)
 SUBMISSION: Final[TypeAdapter[AnySubmission]] = TypeAdapter(Submission)

@@ -16,10 +16,10 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission, mark_one, mark_sheets
-from cubedrill.core.judging.submission import SheetSubmission
+from cubedrill.core.judging.submission import AnySubmission, SheetSubmission
 from cubedrill.core.judging.verdict import Marks
 from cubedrill.core.judging.verdict import Report as CoreReport
-from cubedrill.formats.documents import AnySubmission, FormatError, Read, bytes_of, submission_in
+from cubedrill.formats.documents import FormatError, Read, bytes_of, submission_in
 from cubedrill.formats.outputs import error_output, report_output
 from cubedrill.library.reports import Report, report_from
 

@@ -12,11 +12,10 @@ from pydantic import TypeAdapter, ValidationError
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise as CoreExercise
-from cubedrill.core.judging.submission import SceneFile, SceneSubmission, StepsSubmission
+from cubedrill.core.judging.submission import AnySubmission, SceneFile, SceneSubmission, StepsSubmission
 from cubedrill.core.steps import Step
 from cubedrill.formats.converting import specs_of
 from cubedrill.formats.documents import (
-    AnySubmission,
     FormatError,
     bytes_of,
     read_exercise,

@@ -9,6 +9,7 @@ from typing import Final, Literal
 
 from cubedrill.core.judging.exercise import Rules
 from cubedrill.core.judging.submission import (
+    AnySubmission,
     LoadedSubmission,
     SceneSubmission,
     SheetSubmission,
@@ -98,9 +99,7 @@ def as_seen(ready: PreparedExercise, seen: Disclosure) -> PreparedExercise:
     return replace(ready, exercise=ready.exercise.model_copy(update={"checks": ()}), target=ready.start)
 
 
-def work_as_seen(
-    ready: PreparedExercise, seen: Disclosure, document: StepsSubmission | SheetSubmission | SceneSubmission
-) -> LoadedSubmission:
+def work_as_seen(ready: PreparedExercise, seen: Disclosure, document: AnySubmission) -> LoadedSubmission:
     """Return the scene of a submission; nothing in it comes from a hidden target: no object, name, place or parent."""
     if seen.target:
         return load_submission(ready.start, ready.target, document)

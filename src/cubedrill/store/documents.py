@@ -14,7 +14,11 @@ from pydantic import Field, StringConstraints, TypeAdapter
 from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.judging.submission import Rows, SceneSubmission, SheetSubmission, StepsSubmission, Submission
+from cubedrill.core.judging.submission import (
+    AnySubmission,
+    Rows,
+    Submission,
+)
 from cubedrill.core.judging.verdict import Report
 from cubedrill.core.steps import Step, StepList
 from cubedrill.core.values import Identifier, Value
@@ -69,7 +73,7 @@ EXERCISE: Final[DocumentSchema[Exercise]] = DocumentSchema(Exercise)
 CARD: Final[DocumentSchema[Card]] = DocumentSchema(Card)
 STEPS: Final[DocumentSchema[tuple[Step, ...]]] = DocumentSchema(StepList)
 SHEET: Final[DocumentSchema[SheetDocument]] = DocumentSchema(SheetDocument)
-SUBMISSION: Final[DocumentSchema[StepsSubmission | SheetSubmission | SceneSubmission]] = DocumentSchema(Submission)
+SUBMISSION: Final[DocumentSchema[AnySubmission]] = DocumentSchema(Submission)
 REPORT: Final[DocumentSchema[Report]] = DocumentSchema(Report, whole=True)
 
 SHAPES: Final[dict[str, DocumentSchema[Any]]] = {

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Path, Query
 from pydantic import Base64Bytes, Field, StringConstraints
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.routes.desk import LARGEST_ID
+from cubedrill.api.ids import LARGEST_ID, ClassId, Id, PersonId
 from cubedrill.core.values import Value
 from cubedrill.formats.roster import LONGEST, MOST_ROWS, Entry
 from cubedrill.service.people import classes, members
@@ -27,9 +27,6 @@ from cubedrill.service.people.responses import (
 router = APIRouter(prefix="/classes", tags=["classes"])
 invitations = APIRouter(prefix="/invitations", tags=["classes"])
 
-Id = Annotated[int, Field(ge=1, le=LARGEST_ID)]
-ClassId = Annotated[int, Path(alias="class", ge=1, le=LARGEST_ID)]
-PersonId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=LONGEST, pattern=r"^[^\x00-\x1f\x7f]*$")]
 LONGEST_LESSON = 7 * 24 * 60  # minutes
 

@@ -6,13 +6,12 @@ from datetime import UTC, datetime
 from typing import Annotated, Final
 from urllib.parse import quote
 
-from fastapi import APIRouter, Body, Depends, Path, Query, Response
+from fastapi import APIRouter, Body, Depends, Query, Response
 from pydantic import AfterValidator, Field, StringConstraints
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.routes.desk import LARGEST_ID
-from cubedrill.api.routes.work import AssignmentId, HandedIn, SubmissionId
-from cubedrill.api.routes.workshop import PlanId
+from cubedrill.api.ids import LARGEST_ID, AssignmentId, FileId, PlanId, SubmissionId
+from cubedrill.api.routes.work import HandedIn
 from cubedrill.core.geometry.choices import Handedness, Length, Up
 from cubedrill.core.judging.submission import Choices
 from cubedrill.core.values import Value
@@ -27,7 +26,6 @@ from cubedrill.service.work.responses import FileResponse
 BYTES: Final = "application/octet-stream"
 
 router = APIRouter(tags=["files"])
-FileId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 FileName = Annotated[str, StringConstraints(min_length=1, max_length=500), AfterValidator(cleaned)]
 Content = Annotated[bytes, Body(media_type=BYTES)]
 

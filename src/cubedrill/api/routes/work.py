@@ -5,11 +5,12 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Annotated, Self
 
-from fastapi import APIRouter, Path, Response
+from fastapi import APIRouter, Response
 from pydantic import Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.routes.desk import LARGEST_ID, Count, Svg, add_desk_routes
+from cubedrill.api.ids import AssignmentId, Count, SubmissionId
+from cubedrill.api.routes.editing import Svg, add_desk_routes
 from cubedrill.core.values import Identifier, Number, Value
 from cubedrill.service.marks import marks, review
 from cubedrill.service.marks.responses import ResultResponse, SubmissionsResponse
@@ -21,8 +22,6 @@ from cubedrill.service.work.editing import StepEditor
 from cubedrill.service.work.responses import BenchResponse, SheetResponse, SheetSent
 
 router = APIRouter(tags=["work"])
-AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
-SubmissionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 
 
 class HandIn(Value):

@@ -16,8 +16,8 @@ from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.exercise import Exercise, require_offered
 from cubedrill.core.judging.sheet_batch import SheetBatch, batch_of
 from cubedrill.core.judging.submission import (
+    AnySubmission,
     LoadedSubmission,
-    SceneSubmission,
     SheetSubmission,
     StepsSubmission,
     load_submission,
@@ -47,7 +47,7 @@ def judge_submission(
     exercise: Exercise,
     start: Scene,
     target: Scene,
-    submission: StepsSubmission | SheetSubmission | SceneSubmission,
+    submission: AnySubmission,
     explainer: Explainer | None = None,
 ) -> Report:
     """Judge a submission and say why it missed; start, target: the exercise's own.
@@ -60,9 +60,7 @@ def judge_submission(
     return judge_within(known, submission, MOST)[0]
 
 
-def judge_within(
-    explainer: Explainer, submission: StepsSubmission | SheetSubmission | SceneSubmission, effort: float
-) -> tuple[Report, bool]:
+def judge_within(explainer: Explainer, submission: AnySubmission, effort: float) -> tuple[Report, bool]:
     """Judge a submission as `judge_submission` does, and say why it missed where that takes no more than this effort.
 
     The second value tells whether it is said; else the report stands without causes.
@@ -132,7 +130,7 @@ def mark_one(
     exercise: Exercise,
     start: Scene,
     target: Scene,
-    submission: StepsSubmission | SheetSubmission | SceneSubmission,
+    submission: AnySubmission,
 ) -> Marks | CoreError:
     """Mark a submission of any kind, or return the error of one that cannot be carried out."""
     try:
@@ -141,9 +139,7 @@ def mark_one(
         return error
 
 
-def _loaded(
-    exercise: Exercise, start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission
-) -> LoadedSubmission:
+def _loaded(exercise: Exercise, start: Scene, target: Scene, submission: AnySubmission) -> LoadedSubmission:
     """Return what was handed in, carried out; steps only of the kinds that the exercise offers."""
     if isinstance(submission, StepsSubmission):
         require_offered(exercise.rules, submission.steps)

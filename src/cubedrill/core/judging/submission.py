@@ -138,7 +138,8 @@ class SceneSubmission(Value):
     scene: SceneFile
 
 
-Submission = Annotated[StepsSubmission | SheetSubmission | SceneSubmission, Field(discriminator="kind")]
+AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
+Submission = Annotated[AnySubmission, Field(discriminator="kind")]
 
 
 @dataclass(frozen=True)
@@ -160,9 +161,7 @@ class LoadedSubmission:
     unsaid: frozenset[tuple[str, str]] = frozenset()
 
 
-def load_submission(
-    start: Scene, target: Scene, submission: StepsSubmission | SheetSubmission | SceneSubmission
-) -> LoadedSubmission:
+def load_submission(start: Scene, target: Scene, submission: AnySubmission) -> LoadedSubmission:
     """Return the scene of a submission; raise the CoreError of what cannot be carried out."""
     match submission:
         case StepsSubmission():

@@ -9,10 +9,9 @@ from typing import Final
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.submission import (
+    AnySubmission,
     LoadedSubmission,
     SceneSubmission,
-    SheetSubmission,
-    StepsSubmission,
 )
 from cubedrill.core.judging.verdict import Cause, Report
 from cubedrill.core.lru_cache import LruCache
@@ -40,7 +39,6 @@ from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
 from cubedrill.store.tables import Assignment, Draft, Person, Review
 
-AnySubmission = StepsSubmission | SheetSubmission | SceneSubmission
 # Scenes of submissions: a large one takes seconds to build, and it never changes.
 _WORK: Final[LruCache[tuple[int, int, datetime, bool], LoadedSubmission]] = LruCache(50)
 

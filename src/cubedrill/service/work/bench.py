@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from cubedrill.core.judging.causes.effort import QUICK
 from cubedrill.core.judging.judge import judge_within
 from cubedrill.core.judging.matching import choices_that_fit
-from cubedrill.core.judging.submission import SceneSubmission, SheetSubmission, StepsSubmission
+from cubedrill.core.judging.submission import AnySubmission, StepsSubmission
 from cubedrill.service.access import assignment_for
 from cubedrill.service.disclosure import is_shown, while_working
 from cubedrill.service.drafts import DraftSteps, kept_steps
@@ -103,7 +103,7 @@ def add_submission(
     db: Session,
     ready: PreparedExercise,
     source: Source,
-    document: StepsSubmission | SheetSubmission | SceneSubmission,
+    document: AnySubmission,
     now: datetime,
 ) -> int:
     """Keep what was handed in, with the verdict on it; return its id.

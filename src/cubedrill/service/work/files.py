@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.matching import Match
 from cubedrill.core.judging.submission import (
+    AnySubmission,
     SceneFile,
     SceneSubmission,
     StepsSubmission,
@@ -19,7 +20,7 @@ from cubedrill.core.judging.submission import (
 )
 from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.scene.scene import Scene
-from cubedrill.formats.documents import AnySubmission, FormatError, Read, submission_in
+from cubedrill.formats.documents import FormatError, Read, submission_in
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.disclosure import Disclosure, as_seen, while_working, work_as_seen
 from cubedrill.service.errors import RefusedError

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Path
+from fastapi import APIRouter
 from pydantic import Field, NaiveDatetime
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.routes.classes import ClassId, Id, Made
-from cubedrill.api.routes.desk import LARGEST_ID
+from cubedrill.api.ids import AssignmentId, ClassId, Id
+from cubedrill.api.routes.classes import Made
 from cubedrill.core.values import Value
 from cubedrill.service.assignments import settings
 from cubedrill.service.assignments.responses import CarriedResponse, SettingResponse
 
 router = APIRouter(tags=["setting"])
-AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 MOST_TRIES = 1000
 
 

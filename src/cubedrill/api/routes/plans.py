@@ -8,8 +8,9 @@ from fastapi import APIRouter, Path, Response
 from pydantic import Field, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.routes.desk import LARGEST_ID, Count, Svg, add_desk_routes
-from cubedrill.api.routes.setting import SettingBody
+from cubedrill.api.ids import LARGEST_ID, Count, PlanId, RowId, VersionId
+from cubedrill.api.routes.assignments import SettingBody
+from cubedrill.api.routes.editing import Svg, add_desk_routes
 from cubedrill.core.authoring.converting import Keep
 from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
@@ -38,9 +39,6 @@ from cubedrill.service.plans.responses import (
 from cubedrill.service.work.editing import StepEditor
 
 router = APIRouter(tags=["workshop"])
-PlanId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
-VersionId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
-RowId = Annotated[Count, Field(ge=1)]
 
 
 class CreatePlan(Value):

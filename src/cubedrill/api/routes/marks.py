@@ -5,18 +5,17 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import Field
 from sqlalchemy.orm import Session
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges, current_person, session_cookie
+from cubedrill.api.ids import AssignmentId, ClassId, Id, RecheckId, StudentId
 from cubedrill.api.live import MOST_LOOKING, Hub, Key
 from cubedrill.api.problems import busy
-from cubedrill.api.routes.classes import ClassId, Id, Made
-from cubedrill.api.routes.desk import LARGEST_ID
+from cubedrill.api.routes.classes import Made
 from cubedrill.api.routes.files import Bytes, sent
-from cubedrill.api.routes.setting import AssignmentId
 from cubedrill.core.values import Value
 from cubedrill.service.access import class_for
 from cubedrill.service.errors import RefusedError
@@ -32,8 +31,6 @@ from cubedrill.service.people import accounts
 
 router = APIRouter(prefix="/classes", tags=["board"])
 insights = APIRouter(tags=["board"])
-StudentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
-RecheckId = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 
 
 class AskRecheck(Value):

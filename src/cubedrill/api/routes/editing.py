@@ -1,11 +1,12 @@
 """Where steps are done: saving them, looking on, trying one, text, measuring. One set of routes for all desks."""
 
 from collections.abc import Callable
-from typing import Annotated, Any, Self
+from typing import Annotated, Self
 
 from fastapi import APIRouter, Depends, Response
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import Field, model_validator
 
+from cubedrill.api.ids import Count
 from cubedrill.core.judging.submission import Choices
 from cubedrill.core.scene.measuring import Asked
 from cubedrill.core.scene.spaces import ViewDirections
@@ -18,20 +19,10 @@ from cubedrill.service.work.editing import StepEditor
 from cubedrill.service.work.responses import LinesResponse, LookResponse, MeasuresResponse, SaidResponse, TextResponse
 
 
-def _no_bool(value: Any) -> Any:
-    if isinstance(value, bool):
-        raise ValueError("a whole number is expected")
-    return value
-
-
 class Svg(Response):
     """A drawing."""
 
     media_type = "image/svg+xml"
-
-
-LARGEST_ID = 2**63 - 1
-Count = Annotated[int, Field(ge=0, le=LARGEST_ID), BeforeValidator(_no_bool)]
 
 
 class WorkBody(Value):
