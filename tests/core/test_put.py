@@ -14,6 +14,7 @@ from cubedrill.core.steps import STEP_ADAPTER
 from cubedrill.core.steps.replay import replay
 from tests.core.build import CRATE, near, scene, steps_of
 from tests.core.strategies import lengths, quaternions, signed_axes, solids, triples
+from tests.tiers import few
 
 FACES = [(axis, sign) for axis in range(3) for sign in (-1, 1)]
 
@@ -163,6 +164,7 @@ def settings_of_a_put(draw, up="y"):
     return where, STEP_ADAPTER.validate_python(step)
 
 
+@few
 @given(settings_of_a_put())
 def test_it_touches_the_surface_with_its_lowest_point_and_its_foot_is_over_the_contact(case):
     where, step = case
@@ -211,6 +213,7 @@ def fine_points(where, object_id):
     return points @ world[:3, :3].T + world[:3, 3]
 
 
+@few
 @given(
     settings_of_a_put(),
     st.sampled_from(["y", "z"]),

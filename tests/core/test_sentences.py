@@ -20,6 +20,7 @@ from cubedrill.core.steps.common import op_of
 from cubedrill.core.steps.text import continuations, read_lines, read_step, written_lines
 from tests.core.build import scene
 from tests.core.strategies import STEP_KINDS, any_step, ids, quaternions, scenes, solids, triples
+from tests.tiers import few
 
 NAMES = [
     "Crate", "crate", "Crate 2", "Crate by", "A to", "A and", "Rope crate of tar", "A and B", "a, b", "World", "the axes of Crate", "pivot", "Z", "2", "2 m",
@@ -76,6 +77,7 @@ def test_the_law_draws_every_kind():
 anything = st.one_of(st.sampled_from(NAMES), st.text(min_size=1, max_size=12))
 
 
+@few
 @given(named_scenes(), anything, anything, solids(), triples, quaternions(), st.data())
 def test_what_is_added_assembled_and_renamed_is_called_anything(where, name, new_id, solid, numbers, turn, data):
     maybe = lambda value: data.draw(st.sampled_from([None, value]))  # noqa: E731
@@ -113,6 +115,7 @@ def test_a_step_between_copies_may_be_of_any_kind(data):
     assert read_step(step.sentence(where, exact=True), where) == step
 
 
+@few
 @given(st.lists(any_step, max_size=8), scenes())
 def test_a_list_is_read_back_line_by_line(written, start):
     steps = [STEP_ADAPTER.validate_python(step) for step in written]
