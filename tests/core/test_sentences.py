@@ -1,5 +1,6 @@
 """Sentences of steps: what is written is read as the same step, what people type is understood or refused with its place."""
 
+import itertools
 import math
 import random
 from typing import get_args
@@ -12,6 +13,8 @@ from pydantic import TypeAdapter
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions, EulerOrder
+from cubedrill.core.language import things
+from cubedrill.core.language.names import FOLLOWING
 from cubedrill.core.scene.scene import scene_of
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.scene.stage import ObjectSpec
@@ -341,3 +344,12 @@ def test_a_remark_is_passed_over_and_a_colour_is_none():
 def test_a_step_that_cannot_be_done_leaves_the_scene_for_the_next_line():
     lines = list(read_lines("Nest Rope crate in Rope crate b\nRename Rope crate to Tar\nRemove Tar", KNOWN))
     assert [line.refused and line.refused.code for line in lines] == ["parent-loop", None, None]
+
+
+def test_every_word_of_a_phrase_is_known_to_follow_a_name():
+    """Otherwise a name that is the beginning of a longer one would be written without quotes and misread."""
+    phrases = [*itertools.chain.from_iterable(kind.says.phrases for kind in KINDS), *things._OBJECT.phrases]
+    assert len(phrases) > 20
+    words = frozenset().union(*(phrase.words for phrase in phrases))
+    assert words - FOLLOWING == frozenset(), "add these words to FOLLOWING"
+    assert FOLLOWING - words <= {"and", "to"}, "no phrase has these words any more"

@@ -20,7 +20,16 @@ _ESCAPES: Final = {"\\": "\\\\", '"': '\\"', "\n": "\\n", "\r": "\\r"}
 _UNESCAPED: Final = {"n": "\n", "r": "\r"}
 _FIRST_OF_OTHERS: Final = frozenset({"its", "the", "all", "id", "out"})  # what begins something other than a name
 _WORD: Final = re.compile(r"[^\W\d_]+")
-FOLLOWING: Final = {"and", "to"}  # words that may follow a name in a sentence; each phrase adds its own
+# Words that may follow a name in a sentence: those of all phrases; a test names any that is missing.
+FOLLOWING: Final = frozenset((
+    "about", "add", "aim", "align", "all", "along", "and", "angle", "around", "as", "assemble", "at", "axes",
+    "axis", "between", "but", "by", "children", "clear", "clearance", "colour", "copies", "drop", "duplicate",
+    "each", "from", "holding", "id", "ids", "in", "it", "its", "join", "keep", "keeping", "lift", "locked",
+    "marker", "matrix", "move", "name", "nest", "normal", "object", "objects", "of", "off", "offset", "on", "only",
+    "onto", "opacity", "paint", "parent", "pivot", "point", "put", "remove", "rename", "rotate", "rotation",
+    "round", "scale", "set", "sides", "sized", "solid", "space", "start", "swing", "taken", "the", "through",
+    "time", "times", "to", "translation", "turn", "turned", "uniform", "unnamed", "volume", "with",
+))  # fmt: skip
 AN_ID: Final = Expected("an id", words=False)
 A_NAME: Final = Expected("a name", words=False)
 

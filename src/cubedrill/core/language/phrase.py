@@ -15,7 +15,6 @@ from typing import Any, Final
 
 from pydantic import BaseModel
 
-from cubedrill.core.language.names import FOLLOWING
 from cubedrill.core.language.part import Part, Writing
 from cubedrill.core.language.reader import Expected, Reader
 
@@ -77,7 +76,7 @@ class Phrase:
     def __init__(self, template: str, /, **parts: Part) -> None:
         """Take a template and the part of each of its slots."""
         self.pieces = _parsed(_PIECES.findall(template), parts, "")
-        FOLLOWING.update(word.casefold() for word in re.findall(r"[^\W\d_]+", template))
+        self.words = frozenset(word.casefold() for word in re.findall(r"[^\W\d_]+", template))
 
     def write(self, values: Mapping[str, Any], defaults: Mapping[str, Any], to: Writing) -> str | None:
         """Write the fields of a value; none where this phrase cannot say all of them."""
