@@ -47,7 +47,7 @@ schema.config.phases.coverage.enabled = False
 
 @long
 @schema.parametrize()
-@settings(max_examples=8, suppress_health_check=list(HealthCheck))
+@settings(max_examples=5, suppress_health_check=list(HealthCheck))
 def test_requests_made_from_the_description_get_described_answers(case, served):
     # Signed in anew each time: among the requests is the one that signs out.
     served.cookies.clear()
