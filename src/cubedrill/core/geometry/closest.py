@@ -93,9 +93,12 @@ def _weights(points: Array) -> Array | None:
     if len(points) == 1:
         return np.ones(1)
     edges = points[1:] - points[0]
-    gram = edges @ edges.T
     try:
-        rest = np.linalg.solve(gram, -(edges @ points[0]))
+        if len(points) == 4:
+            # The Gram matrix would square the condition: a flat tetrahedron beside the origin would seem to be around it.
+            rest = np.linalg.solve(edges.T, -points[0])
+        else:
+            rest = np.linalg.solve(edges @ edges.T, -(edges @ points[0]))
     except np.linalg.LinAlgError:
         return None
     return np.concatenate(((1 - rest.sum(),), rest))

@@ -12,7 +12,7 @@ from numpy.typing import ArrayLike
 from cubedrill.core.judging.matching import Match
 from cubedrill.core.values import Array, Value
 
-RULES_VERSION: Final = "7"
+RULES_VERSION: Final = "8"
 
 Verdict = Literal["pass", "near", "fail", "not judged"]
 
