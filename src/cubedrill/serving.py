@@ -26,7 +26,7 @@ from uvicorn.supervisors import Multiprocess
 from cubedrill.settings import Settings, settings_from
 from cubedrill.store.database import engine_for, let_work, migrate, one_at_a_time
 
-LOADED: Final = ("cubedrill.api.app", "cubedrill.service.working")
+LOADED: Final = ("cubedrill.api.app", "cubedrill.service.working", "scipy.optimize", "scipy.sparse.csgraph")
 SELDOM: Final = (20_000, 20, 50)  # objects made, then younger rounds: a whole round holds all requests up
 GIVES_WAY: Final = 10  # of nice(1): who waits for an answer comes before who will read why later
 LOOK_S: Final = 0.2

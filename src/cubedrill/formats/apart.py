@@ -21,7 +21,7 @@ from cubedrill.formats.imported import Imported
 from cubedrill.formats.kinds import WRITERS, read
 from cubedrill.formats.limits import LARGEST_FILE, LONGEST_S, MOST_MEMORY, UnreadableError
 
-READERS: Final = ("cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom")
+READERS: Final = ("cubedrill.formats.kinds", "pxr.Usd", "pxr.UsdGeom", "scipy.sparse.csgraph")
 AT_ONCE: Final = 2  # of one process of ours: each may take as much memory as is allowed
 STARTING_S: Final = 120.0  # until the first one is there: no file makes that long, but a busy machine may
 
