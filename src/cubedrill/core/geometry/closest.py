@@ -95,7 +95,7 @@ def _weights(points: Array) -> Array | None:
     edges = points[1:] - points[0]
     try:
         if len(points) == 4:
-            # The Gram matrix would square the condition: a flat tetrahedron beside the origin would seem to be around it.
+            # The Gram matrix squares the condition: a flat tetrahedron beside the origin would seem to be around it.
             rest = np.linalg.solve(edges.T, -points[0])
         else:
             rest = np.linalg.solve(edges @ edges.T, -(edges @ points[0]))
