@@ -13,7 +13,9 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.work import bench
 from cubedrill.store.tables import Assignment, Person
 from tests.api.conftest import CRATES, RIGHT
+from tests.conftest import explain_all
 
+GANGWAY = 5
 NEAR = {**RIGHT, "to": [-3, 0.15, -1.5]}
 FAR = {**RIGHT, "to": [3, 0.15, 2]}
 
@@ -183,6 +185,18 @@ def test_how_much_is_told_is_as_it_is_set(odile, sign_in, told):
     assert (seen["causes"] != []) is (told in ("hint", "cause"))
     assert (seen["reference"] is not None) is (told == "cause")
     assert odile.get(f"/api/submissions/{submission}").json()["reference"] is not None
+
+
+def test_a_hint_that_several_causes_share_is_shown_once(odile, pim, engine):
+    """Two steps of the same object are left out: two causes, and one place to look."""
+    put(odile, assignment=GANGWAY, told="hint")
+    rail = {"op": "move", "objects": ["rail-s"], "space": "world", "by": [1, 0, 0]}
+    revision = pim.save(0, [rail], assignment=GANGWAY).json()["revision"]
+    submission = pim.hand_in(revision, assignment=GANGWAY).json()["submission"]
+    explain_all(engine)
+    assert len(odile.get(f"/api/submissions/{submission}").json()["causes"]) == 2
+    hints = [cause["text"] for cause in pim.get(f"/api/submissions/{submission}").json()["causes"]]
+    assert hints == ["Check whether Gangway still needs a step."]
 
 
 def test_what_is_told_after_due_is_told_nowhere_before(odile, pim, engine):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import UTC, datetime
 from typing import Final
 
@@ -99,7 +99,7 @@ def judged_view(
         steps=shown_steps(states) if states else (),
         placed=shown_poses(work.scene),
         report=_report_as_seen(ready, report, seen),
-        causes=tuple(_cause(cause, seen.feedback) for cause in report.causes) if seen.causes else (),
+        causes=_causes(report.causes, seen.feedback) if seen.causes else (),
         reference=shown_steps(right.states) if right else None,
         parted=report.parted if right else None,
         cancelling=report.cancelling if seen.feedback != "not yet" else (),
@@ -166,14 +166,20 @@ def _report_as_seen(ready: PreparedExercise, report: Report, seen: Disclosure) -
     )
 
 
-def _cause(cause: Cause, told: Feedback) -> CauseResponse:
-    """A cause as far as somebody is told: where to look, what it was, or also which step of the reference."""
-    if told == "hint":
-        return CauseResponse(object=cause.object, text=cause.hint, step=None, code=None, proof="", objects=())
-    text = cause.text if told == "cause" else cause.instructor
-    return CauseResponse(
-        object=cause.object, text=text, step=cause.step or None, code=cause.code, proof=cause.proof,
-        objects=cause.objects,
+def _causes(causes: Iterable[Cause], feedback: Feedback) -> tuple[CauseResponse, ...]:
+    """Return the causes as hints, as causes, or with the reference step; a hint that several share is given once."""
+    if feedback == "hint":
+        hints = {cause.hint: cause for cause in reversed(tuple(causes))}
+        return tuple(
+            CauseResponse(object=cause.object, text=text, step=None, code=None, proof="", objects=())
+            for text, cause in reversed(hints.items())
+        )
+    return tuple(
+        CauseResponse(
+            object=cause.object, text=cause.text if feedback == "cause" else cause.instructor, step=cause.step or None,
+            code=cause.code, proof=cause.proof, objects=cause.objects,
+        )
+        for cause in causes
     )  # fmt: skip
 
 
