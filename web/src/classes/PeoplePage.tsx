@@ -195,6 +195,7 @@ function Members({ page, members, onAsk, onSlip, onRole }: MembersProps) {
               <MemberMenu
                 member={member}
                 canMove={page.others.length > 0}
+                invited={page.invited.some((each) => each.person === member.person)}
                 onAsk={onAsk}
                 onSlip={onSlip}
                 onRole={onRole}
@@ -207,19 +208,27 @@ function Members({ page, members, onAsk, onSlip, onRole }: MembersProps) {
   );
 }
 
-type MenuProps = Pick<MembersProps, "onAsk" | "onSlip" | "onRole"> & { member: Member; canMove: boolean };
+type MenuProps = Pick<MembersProps, "onAsk" | "onSlip" | "onRole"> & {
+  member: Member;
+  canMove: boolean;
+  invited: boolean;
+};
 
-function MemberMenu({ member, canMove, onAsk, onSlip, onRole }: MenuProps) {
+function MemberMenu({ member, canMove, invited, onAsk, onSlip, onRole }: MenuProps) {
   const student = member.role === "student";
   const items = [
     ...(member.mine ? [{ text: "New one-time password", act: () => onSlip(member) }] : []),
     ...(student && canMove
       ? [{ text: "Move to another class…", act: () => onAsk({ what: "move", member }) }]
       : []),
-    {
-      text: student ? "Ask to teach this class" : "Make a student of this class",
-      act: () => onRole(member),
-    },
+    ...(invited
+      ? []
+      : [
+          {
+            text: student ? "Ask to teach this class" : "Make a student of this class",
+            act: () => onRole(member),
+          },
+        ]),
     { text: "Let leave…", act: () => onAsk({ what: "leave", member }) },
   ];
   return <Menu label={`Change ${member.name}`} button="Change" items={items} />;

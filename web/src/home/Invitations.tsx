@@ -8,15 +8,25 @@ import { Button, ErrorNote, Heading } from "../ui/parts";
 export function Invitations({ rows }: { rows: Home["invitations"] }) {
   const cache = useQueryClient();
   const [problem, setProblem] = useState<string | null>(null);
-  const answer = (what: Promise<void>) =>
+  const [answered, setAnswered] = useState("");
+  const answer = (what: Promise<void>, words: string) =>
     void what
-      .then(() => setProblem(null))
+      .then(() => {
+        setProblem(null);
+        setAnswered(words);
+      })
       .catch((error: Error) => setProblem(error.message))
       .then(() => cache.invalidateQueries());
-  if (rows.length === 0) return null;
+  const status = (
+    <p role="status" className={answered ? "mb-2 text-pass" : "sr-only"}>
+      {answered}
+    </p>
+  );
+  if (rows.length === 0) return status;
   return (
     <section aria-label="Requests">
       <Heading>Requests</Heading>
+      {status}
       <ul className="divide-y divide-hairline rounded-lg border border-hairline bg-sheet">
         {rows.map((row) => (
           <li key={row.class_id} className="flex flex-wrap items-center gap-2 px-4 py-3">
@@ -26,10 +36,19 @@ export function Invitations({ rows }: { rows: Home["invitations"] }) {
               </span>{" "}
               <span className="text-ink-soft">You would see its students and their work.</span>
             </p>
-            <Button look="main" onClick={() => answer(api.acceptInvitation(row.class_id))}>
+            <Button
+              look="main"
+              onClick={() => answer(api.acceptInvitation(row.class_id), `You teach ${row.class_name} now.`)}
+            >
               Accept
             </Button>
-            <Button onClick={() => answer(api.declineInvitation(row.class_id))}>Decline</Button>
+            <Button
+              onClick={() =>
+                answer(api.declineInvitation(row.class_id), `You declined to teach ${row.class_name}.`)
+              }
+            >
+              Decline
+            </Button>
           </li>
         ))}
       </ul>
