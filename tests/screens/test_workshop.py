@@ -611,3 +611,27 @@ def test_the_rack_has_every_solid_and_a_click_leads_to_its_first_size(sign_in):
         page, "Add Plate (plate 3 by 1 m) at (0; 0; 0)", "Add Cuboid (cuboid 1 by 1 by 1 m) at (0; 0.5; 0)",
         "Add Cuboid 2 (cuboid 1 by 1 by 1 m) at (1.25; 0.5; 0)",
     )  # fmt: skip
+
+
+def test_whoever_may_only_view_a_plan_sees_all_of_it_and_changes_nothing(sign_in):
+    """The demo has one instructor; the server's own refusals are tests of the API."""
+    page = sign_in("odile")
+
+    def view_only(route: Route) -> None:
+        answer = route.fetch()
+        route.fulfill(response=answer, json={**answer.json(), "owner": "Corin Ashdown", "may_edit": False})
+
+    page.route(re.compile(r"/api/plans/\d+$"), view_only)
+    page.get_by_role("link", name="Workshop").click()
+    page.get_by_role("link", name="Swing out the davit").click()
+    expect(page.get_by_text("Corin Ashdown shared this plan with you to view it")).to_be_visible()
+    expect(page.get_by_label("Title")).to_be_disabled()
+    expect(page.get_by_text("You can only view this plan.")).to_be_visible()
+    page.get_by_role("link", name="Checks").click()
+    for control in ("Propose checks", "Add"):
+        expect(page.get_by_role("button", name=control, exact=True)).to_be_disabled()
+    page.get_by_role("list", name="Checks").get_by_role("button", expanded=False).first.click()  # details can be read
+    expect(page.get_by_label("Measured")).to_be_disabled()
+    page.get_by_role("link", name="Publish").click()
+    expect(page.get_by_text("It can be published.")).to_be_visible()
+    expect(page.get_by_role("button", name="Publish and set")).to_have_count(0)

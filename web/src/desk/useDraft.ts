@@ -32,9 +32,12 @@ type Parts = {
   person: string;
   /** Where the browser keeps copies of it; see `placeOf`. */
   place: string;
+  viewOnly?: boolean;
 };
 
-export function useDraft({ desk, exercise, draft, person, place }: Parts) {
+const VIEW_ONLY = "You can only view this plan.";
+
+export function useDraft({ desk, exercise, draft, person, place, viewOnly = false }: Parts) {
   const [first] = useState(() => workOf(draft));
   const kind = useMemo(() => draftKind(exercise), [exercise]);
   const {
@@ -46,6 +49,7 @@ export function useDraft({ desk, exercise, draft, person, place }: Parts) {
     first,
     place,
     person,
+    viewOnly,
     send: (now) => desk.save({ ...unsavedOf(now), known: knownOf(now) }),
     newerIn: ({ body }) => (body.newer ? Promise.resolve(body.newer) : null),
     mendOf,
@@ -66,7 +70,11 @@ export function useDraft({ desk, exercise, draft, person, place }: Parts) {
     ...saver,
     work,
     setting,
-    refusal: saver.trouble?.kind === "refused" || saver.trouble?.kind === "fault" ? saver.trouble.text : null,
+    refusal: viewOnly
+      ? VIEW_ONLY
+      : saver.trouble?.kind === "refused" || saver.trouble?.kind === "fault"
+        ? saver.trouble.text
+        : null,
     add: useCallback((step: Step) => change((now) => withStep(now, step, exercise)), [change, exercise]),
     /** Another list of steps in the place of this one. */
     edit: useCallback(

@@ -21,6 +21,8 @@ type Options<Doc, Copy, Answer> = {
   /** Where the browser keeps copies of this work; see `placeOf`. */
   place: string;
   person: string;
+  /** Whether the person may only view it: then nothing is changed and nothing is sent. */
+  viewOnly?: boolean;
   send: (doc: Doc) => Promise<Answer>;
   /** The newer state, where the server refused for there is one; else `null`. */
   newerIn: (error: Problem) => Promise<Answer> | null;
@@ -29,7 +31,7 @@ type Options<Doc, Copy, Answer> = {
 };
 
 export function useSaver<Doc, Copy, Answer>(options: Options<Doc, Copy, Answer>) {
-  const { kind, first, place } = options;
+  const { kind, first, place, viewOnly = false } = options;
   const [saver, tell] = useReducer(
     (now: Saver<Doc, Copy>, event: Event<Doc, Copy, Answer>) => after(kind, now, event),
     first,
@@ -86,7 +88,12 @@ export function useSaver<Doc, Copy, Answer>(options: Options<Doc, Copy, Answer>)
     saving: savingOf(kind, saver),
     trouble: saver.trouble,
     question: saver.question,
-    change: useCallback((change: (doc: Doc) => Doc) => tell({ is: "changed", change }), []),
+    change: useCallback(
+      (change: (doc: Doc) => Doc) => {
+        if (!viewOnly) tell({ is: "changed", change });
+      },
+      [viewOnly],
+    ),
     meet: useCallback((answer: Answer) => tell({ is: "newer", answer }), []),
     answer: useCallback((choice: Choice) => tell({ is: "answered", choice }), []),
   };

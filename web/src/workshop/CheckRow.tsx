@@ -1,14 +1,16 @@
 // One check in the table: what it is of in words, how exactly, and what else belongs to its kind.
 import { Trash2 } from "lucide-react";
 import { useId } from "react";
-import type { Check, CheckResult, Exercise, SceneObject } from "../api/types";
+import type { Check, CheckResult, Exercise, Plan, SceneObject } from "../api/types";
 import { short } from "../ui/numbers";
 import { IconButton, VerdictMark } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
 import { CheckDetails } from "./CheckDetails";
 import { KINDS, toleranceOf, unitOf, wordsOf } from "./checks";
+import { PlanFields } from "./fields";
 
 type Props = {
+  plan: Plan;
   check: Check;
   results: readonly CheckResult[];
   conventions: Exercise["conventions"];
@@ -24,7 +26,7 @@ type Props = {
 const NUMBER = "h-8 w-20 rounded-md border border-edge bg-sheet px-1.5 text-right font-mono";
 
 export function CheckRow(props: Props) {
-  const { check, results, conventions, objects, lit, idle, fine, onLight, onChange, onRemove } = props;
+  const { plan, check, results, conventions, objects, lit, idle, fine, onLight, onChange, onRemove } = props;
   const ids = useId();
   const tolerance = toleranceOf(check);
   const result = results.find((each) => each.id === check.id);
@@ -41,36 +43,42 @@ export function CheckRow(props: Props) {
           {words}
           <span className="block text-sm font-normal text-ink-soft">{KINDS[check.kind]}</span>
         </button>
-        {tolerance !== null && (
-          <span className="flex flex-wrap items-center gap-1">
-            ±
+        <PlanFields plan={plan}>
+          {tolerance !== null && (
+            <span className="flex flex-wrap items-center gap-1">
+              ±
+              <TypedNumber
+                id={`${ids}tolerance`}
+                label={`Tolerance of ${words}`}
+                shown={short(tolerance)}
+                bounds={{ least: 0 }}
+                onTake={(next) => onChange({ ...check, tolerance: next } as Check)}
+                className={NUMBER}
+              />
+              <span className="w-20 text-sm text-ink-soft">{unitOf(check, conventions)}</span>
+            </span>
+          )}
+          <span className="flex items-center gap-1">
             <TypedNumber
-              id={`${ids}tolerance`}
-              label={`Tolerance of ${words}`}
-              shown={short(tolerance)}
+              id={`${ids}points`}
+              label={`Points of ${words}`}
+              shown={short(check.points)}
               bounds={{ least: 0 }}
-              onTake={(next) => onChange({ ...check, tolerance: next } as Check)}
-              className={NUMBER}
+              onTake={(points) => onChange({ ...check, points } as Check)}
+              className="h-8 w-12 rounded-md border border-edge bg-sheet px-1.5 text-right font-mono"
             />
-            <span className="w-20 text-sm text-ink-soft">{unitOf(check, conventions)}</span>
+            <span className="text-sm text-ink-soft">{check.points === 1 ? "point" : "points"}</span>
           </span>
-        )}
-        <span className="flex items-center gap-1">
-          <TypedNumber
-            id={`${ids}points`}
-            label={`Points of ${words}`}
-            shown={short(check.points)}
-            bounds={{ least: 0 }}
-            onTake={(points) => onChange({ ...check, points } as Check)}
-            className="h-8 w-12 rounded-md border border-edge bg-sheet px-1.5 text-right font-mono"
-          />
-          <span className="text-sm text-ink-soft">{check.points === 1 ? "point" : "points"}</span>
-        </span>
-        <IconButton label={`Remove ${words}`} onClick={onRemove}>
-          <Trash2 size={15} aria-hidden />
-        </IconButton>
+          <IconButton label={`Remove ${words}`} onClick={onRemove}>
+            <Trash2 size={15} aria-hidden />
+          </IconButton>
+        </PlanFields>
       </div>
-      {lit && <CheckDetails {...{ check, objects, conventions, onChange }} />}
+      {lit && (
+        <PlanFields plan={plan}>
+          <CheckDetails {...{ check, objects, conventions, onChange }} />
+        </PlanFields>
+      )}
       {result && result.verdict !== "pass" && (
         <p className="text-sm">
           <VerdictMark verdict={result.verdict} /> The reference itself: {result.text}

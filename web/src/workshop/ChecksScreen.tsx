@@ -13,6 +13,7 @@ import { UndoTools } from "../workbench/UndoTools";
 import { AddCheck } from "./AddCheck";
 import { CheckRow } from "./CheckRow";
 import { type OnChecks, objectsOf, toleranceOf, withTolerance } from "./checks";
+import { PlanFields } from "./fields";
 import { HaloEdges } from "./HaloEdges";
 import { MistakePlayed } from "./MistakePlayed";
 import { Separates } from "./Separates";
@@ -88,7 +89,9 @@ function Open({ plan, answer, why, fresh, checks, onChecks }: OpenProps) {
         <MistakePlayed key={chosen} plan={plan} answer={answer} lit={litCheck} mistake={chosen} />
       )}
       <div className="min-h-0 overflow-y-auto border-l border-hairline bg-sheet p-4 cramped:overflow-visible">
-        <AddCheck objects={objects} checks={checks} plan={plan} onChecks={onChecks} onLight={setLit} />
+        <PlanFields plan={plan}>
+          <AddCheck objects={objects} checks={checks} plan={plan} onChecks={onChecks} onLight={setLit} />
+        </PlanFields>
         {why && <ErrorNote text={why} />}
         {checks.length === 0 ? (
           <p className="text-ink-soft">Nothing is checked yet. Propose checks, or add one by hand.</p>
@@ -97,6 +100,7 @@ function Open({ plan, answer, why, fresh, checks, onChecks }: OpenProps) {
             {checks.map((check) => (
               <CheckRow
                 key={check.id}
+                plan={plan}
                 check={check}
                 results={results}
                 conventions={exercise.conventions}

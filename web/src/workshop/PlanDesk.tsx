@@ -12,6 +12,7 @@ import { SavedMark } from "../saving/SavedMark";
 import { Button, ErrorNote, Tick, Waiting } from "../ui/parts";
 import type { WorkControl } from "../workbench/Workbench";
 import { Workbench } from "../workbench/Workbench";
+import { PlanFields } from "./fields";
 import { ObjectCard } from "./ObjectCard";
 import { Rack } from "./Rack";
 import { SceneCard } from "./SceneCard";
@@ -61,6 +62,7 @@ function OpenDesk({ plan, part, control, person, onUnkept, opened }: OpenProps) 
     draft,
     person,
     place: placeOf(`plan ${part}`, person, plan.plan),
+    viewOnly: !plan.may_edit,
   });
   useEffect(() => {
     onUnkept(steps.dirty);
@@ -93,18 +95,38 @@ function OpenDesk({ plan, part, control, person, onUnkept, opened }: OpenProps) 
     switch (part) {
       case "stage":
         return [
-          { name: "Scene", body: <SceneCard card={card} put={put} onConvert={convert} /> },
+          {
+            name: "Scene",
+            body: (
+              <PlanFields plan={plan}>
+                <SceneCard card={card} put={put} onConvert={convert} />
+              </PlanFields>
+            ),
+          },
           { name: "Rack", body: <Rack conventions={conventions} /> },
         ];
       case "reference":
-        return [{ name: "Target", body: <TargetCard frozen={Boolean(card.target)} onFreeze={freeze} /> }];
+        return [
+          {
+            name: "Target",
+            body: (
+              <PlanFields plan={plan}>
+                <TargetCard frozen={Boolean(card.target)} onFreeze={freeze} />
+              </PlanFields>
+            ),
+          },
+        ];
       case "trial":
         return [{ name: "Brief", body: <Brief text={card.brief} /> }];
     }
-  }, [part, card, put, convert, freeze, conventions]);
+  }, [plan, part, card, put, convert, freeze, conventions]);
   const beside = (item: SceneObject | undefined, work: WorkControl) => ({
     name: "Object",
-    body: <ObjectCard {...{ item, work, card, put }} conventions={conventions} />,
+    body: (
+      <PlanFields plan={plan}>
+        <ObjectCard {...{ item, work, card, put }} conventions={conventions} />
+      </PlanFields>
+    ),
   });
   const [judged, setJudged] = useState<Judged | null>(null);
   const [problem, setProblem] = useState<string | null>(null);

@@ -46,7 +46,9 @@ export function PublishScreen({ plan, control, soundness, again }: Props) {
             )}
           </section>
         )}
-        <Publish {...{ plan, soundness, again }} stopped={stopping.length > 0 || control.dirty} />
+        {plan.may_edit && (
+          <Publish {...{ plan, soundness, again }} stopped={stopping.length > 0 || control.dirty} />
+        )}
       </div>
     </main>
   );

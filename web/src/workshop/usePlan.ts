@@ -27,6 +27,7 @@ export function usePlan(plan: Plan, person: string) {
     first,
     place: placeOf("plan", person, plan.plan),
     person,
+    viewOnly: !plan.may_edit,
     send: async ({ revision, card }) => ({
       revision: (await api.saveCard(plan.plan, revision, card)).revision,
       card,
