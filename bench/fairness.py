@@ -19,7 +19,6 @@ from rich.progress import track
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.conventions import Conventions, ConventionTransform, EulerOrder
-from cubedrill.core.geometry.symmetry import half_extents, is_round, symmetries
 from cubedrill.core.geometry.transform import determinant, parts_of
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_loaded
@@ -84,11 +83,11 @@ def symmetric(random: np.random.Generator, target: Scene, object_id: str) -> np.
     world_from_local = target.world_from_local(object_id).copy()
     solid, up = target[object_id].solid, target.conventions.up_index
     assert solid is not None
-    maps = [q for q in symmetries(solid, up) if determinant(q) > 0]
-    half = half_extents(solid, up)
+    maps = [q for q in solid.symmetries(up) if determinant(q) > 0]
+    half = solid.half_extents(up)
     q = maps[random.integers(len(maps))]
     sized = half[:, None] * q / half
-    if is_round(solid):
+    if solid.free_turns == "about up":
         sized = sized @ Rotation.from_rotvec(np.eye(3)[up] * random.uniform(-4, 4)).as_matrix()
     if np.allclose(np.linalg.norm(sized, axis=0), 1):  # a turn, and no exchange of unequal sizes
         world_from_local[:3, :3] = world_from_local[:3, :3] @ sized

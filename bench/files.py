@@ -20,7 +20,6 @@ from typing import Any
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import affine, mapped
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import mark_one
@@ -60,7 +59,7 @@ def obj_of(exercise: Exercise, rng: np.random.Generator) -> bytes:
     scene, lines, before = exercise.target_scene(), list[str](), 0
     for number, item in enumerate(scene.objects.values()):
         assert item.solid is not None
-        points, corners = triangulated(item.solid, 1)
+        points, corners = item.solid.triangulated(1)
         order = rng.permutation(len(points))
         placed = mapped(scene.world_from_local(item.id), points)[order] + (number % 2) * 0.5
         faces = np.argsort(order)[corners] + before + 1

@@ -19,7 +19,6 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.registration import maps_onto
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Plate, Pyramid, Ring, Solid, Sphere, Tube, Wedge
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import affine, mapped
 from cubedrill.core.values import Array, Indices
 
@@ -50,7 +49,7 @@ def case(solid: Solid, wrong: bool, rng: np.random.Generator) -> tuple[Array, In
     place = Rotation.random(rng=rng).as_matrix() * (rng.uniform(0.3, 3, 3) * rng.choice([1.0, -1.0], 3))
     world_from_local = affine(place, rng.uniform(-20, 20, 3))
     is_round = isinstance(solid, Cylinder | Cone | Tube | Ring)
-    points, corners = triangulated(solid, 1, int(rng.integers(5, 50))) if is_round else triangulated(solid, 1)
+    points, corners = solid.triangulated(1, int(rng.integers(5, 50))) if is_round else solid.triangulated(1)
     if wrong:
         points = points.copy()
         # One at the foot: a moved tip only makes a cone or a pyramid a slanted one, which a map can do too.

@@ -17,7 +17,6 @@ from numpy.typing import NDArray
 from pxr import Gf, Sdf, Usd, UsdGeom, Vt
 
 from cubedrill.core.geometry.conventions import Conventions
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.scene.scene import Scene
 from cubedrill.demo.load import HERE
 from cubedrill.formats import collada
@@ -41,7 +40,7 @@ def meshes(scene: Scene) -> dict[str, trimesh.Trimesh]:
     found = {}
     for item in scene.objects.values():
         if item.solid is not None:
-            points, corners = triangulated(item.solid, up)
+            points, corners = item.solid.triangulated(up)
             found[item.name] = trimesh.Trimesh(points, corners, process=False)
     return found
 

@@ -12,12 +12,11 @@ from scipy.optimize import linprog
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Sphere, Tube, Wedge
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.checks.common import Case
 from cubedrill.core.judging.checks.relation import off_row
 from cubedrill.core.scene.contact import OVER_TOL, lift_onto
-from cubedrill.core.scene.standing import centroid, tips
+from cubedrill.core.scene.standing import tips
 from tests.core.build import scene
 from tests.tiers import some
 
@@ -42,7 +41,7 @@ def witness(here, upper, lower, up):
     across = [(up + 1) % 3, (up + 2) % 3]
     corners = []
     for object_id in (upper, lower):
-        points, _ = triangulated(here[object_id].solid, up, 96)
+        points, _ = here[object_id].solid.triangulated(up, 96)
         world_from_local = here.world_from_local(object_id)
         corners.append(points @ world_from_local[:3, :3].T + world_from_local[:3, 3])
     a, b = corners
@@ -77,7 +76,7 @@ def test_a_convex_solid_is_let_down_as_a_linear_programme_lets_it(upper, lower, 
 def test_triangles_are_let_down_as_the_solid_they_are_of(kind):
     solid = next(s for s in CONVEX if s["kind"] == kind)
     made = scene({"id": "a", "solid": solid})
-    points, corners = triangulated(made["a"].solid, 1, 96)
+    points, corners = made["a"].solid.triangulated(1, 96)
     mesh = {"kind": "mesh", "vertices": points.tolist(), "triangles": corners.tolist()}
     random = np.random.default_rng(5)
     for _ in range(6):
@@ -297,16 +296,16 @@ def test_an_assembly_rests_by_the_solids_in_it():
     ids=lambda value: getattr(value, "kind", "yz"[value - 1] if isinstance(value, int) else value),
 )  # fmt: skip
 def test_the_centre_of_volume_is_that_of_the_triangles(solid, up):
-    points, corners = triangulated(solid, up, 240)
+    points, corners = solid.triangulated(up, 240)
     mesh = Mesh(vertices=tuple(map(tuple, (points + 5).tolist())), triangles=tuple(map(tuple, corners.tolist())))
     # Source for the mesh: the divergence theorem; for the solid: the formulas named beside it.
-    assert centroid(mesh, up) - 5 == pytest.approx(centroid(solid, up), abs=1e-3)
+    assert mesh.centroid(up) - 5 == pytest.approx(solid.centroid(up), abs=1e-3)
 
 
 def test_a_flat_mesh_has_the_mean_of_its_corners():
     flat = Mesh(vertices=((0, 0, 0), (2, 0, 0), (2, 0, 2), (0, 0, 2)), triangles=((0, 1, 2), (0, 2, 3)))
-    assert centroid(flat, 1) == pytest.approx([1, 0, 1])
-    assert centroid(Plate(size=(1, 2)), 1) == pytest.approx([0, 0, 0])
+    assert flat.centroid(1) == pytest.approx([1, 0, 1])
+    assert Plate(size=(1, 2)).centroid(1) == pytest.approx([0, 0, 0])
 
 
 @pytest.mark.parametrize(

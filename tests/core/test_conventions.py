@@ -7,7 +7,7 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.conventions import Conventions, ConventionTransform, EulerOrder
-from cubedrill.core.geometry.solids import Cuboid, Mesh, Plate, Tube, converted
+from cubedrill.core.geometry.solids import Cuboid, Mesh, Plate, Tube
 from cubedrill.core.scene.reading import angles_at_start
 from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.replay import replay
@@ -94,11 +94,11 @@ def test_all_24_orders_are_read_as_scipy_writes_them(order):
 
 def test_solids_exchange_their_sizes():
     upright = change(up="z", length="mm")
-    assert converted(Cuboid(size=(1, 2, 3)), upright).size == (1000, 3000, 2000)
-    assert converted(Plate(size=(1, 3)), upright).size == (1000, 3000)
-    assert converted(Tube(diameter=2, bore=1, height=4), upright) == Tube(diameter=2000, bore=1000, height=4000)
-    mirrored = converted(
-        Mesh(vertices=((0, 0, 0), (1, 0, 0), (0, 1, 1)), triangles=((0, 1, 2),)), change(handedness="left")
+    assert Cuboid(size=(1, 2, 3)).converted(upright).size == (1000, 3000, 2000)
+    assert Plate(size=(1, 3)).converted(upright).size == (1000, 3000)
+    assert Tube(diameter=2, bore=1, height=4).converted(upright) == Tube(diameter=2000, bore=1000, height=4000)
+    mirrored = Mesh(vertices=((0, 0, 0), (1, 0, 0), (0, 1, 1)), triangles=((0, 1, 2),)).converted(
+        change(handedness="left")
     )
     assert mirrored.vertices[2] == (0, 1, -1)
     assert mirrored.triangles == ((0, 2, 1),)

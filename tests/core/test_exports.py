@@ -3,7 +3,6 @@
 import numpy as np
 import pytest
 
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.judging.causes.exports import EXPORTS
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
@@ -74,7 +73,7 @@ def handed(planted):
     """A scene of meshes without a tree, their vertices in another order, so that nothing is known by that."""
     objects = []
     for i, item in TARGET.objects.items():
-        points, corners = triangulated(item.solid, 1)
+        points, corners = item.solid.triangulated(1)
         baked, place = planted(i)
         points = points @ baked[:3, :3].T + baked[:3, 3]
         order = np.random.default_rng(7).permutation(len(points))
@@ -126,7 +125,7 @@ def test_where_several_turns_fit_a_shape_the_report_says_that_it_was_judged_as_i
     made["start"]["objects"][2]["solid"] = {"kind": "cuboid", "size": [1, 0.5, 2]}
     exercise = Exercise.model_validate(made)
     start, target = exercise.start_scene(), exercise.target_scene()
-    points, corners = triangulated(target["crate"].solid, 1)
+    points, corners = target["crate"].solid.triangulated(1)
     matrix = target.world_from_local("crate")
     baked = points @ matrix[:3, :3].T + matrix[:3, 3] + (1, 0, 0)  # a metre off, so that it is looked for
     mesh = {"kind": "mesh", "vertices": baked.tolist(), "triangles": corners.tolist()}

@@ -14,7 +14,6 @@ from hypothesis import strategies as st
 from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.apart import largest_distance
 from cubedrill.core.geometry.solids import (
     Cone,
     Cuboid,
@@ -28,15 +27,8 @@ from cubedrill.core.geometry.solids import (
     Tube,
     Wedge,
 )
-from cubedrill.core.geometry.surface import triangulated
-from cubedrill.core.geometry.symmetry import (
-    MOST_FOLD,
-    Placings,
-    angle_between,
-    canonical_pose_of,
-    half_extents,
-    symmetries,
-)
+from cubedrill.core.geometry.solids.mesh import MOST_FOLD
+from cubedrill.core.geometry.symmetry import Placings, angle_between, canonical_pose_of
 from cubedrill.core.judging.canonical import canonical_pose
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_scene
@@ -69,12 +61,12 @@ def placed(linear, place=(0.0, 0.0, 0.0)):
 def by_look(solid, up, target, submitted):
     """Shape distance and angle in rad as the product finds them."""
     anew = submitted @ canonical_pose_of(solid, up, target, submitted)
-    return largest_distance(solid, up, target, anew), float(angle_between(target[:3, :3], anew[:3, :3]))
+    return solid.largest_distance(up, target, anew), float(angle_between(target[:3, :3], anew[:3, :3]))
 
 
 def tried(kind, target, submitted):
     """The same by brute force."""
-    world_from_normal = np.diag([*half_extents(NORMAL[kind], 1), 1.0])
+    world_from_normal = np.diag([*NORMAL[kind].half_extents(1), 1.0])
     return brute.least(kind, target @ world_from_normal, submitted @ world_from_normal)
 
 
@@ -221,7 +213,7 @@ def test_of_turns_that_are_as_near_the_smallest_angle_is_taken():
 @few
 @given(solids(), ups, rotations(), triples, st.integers(0, 47))
 def test_any_symmetric_turn_anywhere_is_no_distance(solid, up, rotation, place, which):
-    maps, half = symmetries(solid, up), half_extents(solid, up)
+    maps, half = solid.symmetries(up), solid.half_extents(up)
     centre = solid.middle if isinstance(solid, Mesh) else np.zeros(3)
     target = placed(rotation, place)
     linear = half[:, None] * maps[which % len(maps)] / half
@@ -248,7 +240,7 @@ def test_a_mesh_may_turn_as_its_vertices_show_at_its_present_size():
     as_large = np.diag([2.0, 1.0, 1.0])
     assert by_look(flat, 1, placed(as_large), placed(turn @ as_large))[0] < 1e-9
     lopsided = Mesh(vertices=((0, 0, 0), (3, 0, 1), (0, 2, 0), (1, 1, 4)), triangles=((0, 2, 1),))
-    assert len(symmetries(lopsided, 1)) == 1
+    assert len(lopsided.symmetries(1)) == 1
 
 
 @pytest.mark.parametrize(
@@ -262,8 +254,8 @@ def test_a_mesh_may_turn_as_its_vertices_show_at_its_present_size():
 def test_symmetry_groups_are_as_large_as_scipys(solid, group):
     # Source: SciPy's Rotation.create_group. Those of a solid are the maps that keep its sizes and do not mirror it; of
     # a plate, which lies on its own mirror image, two maps each are one and the same.
-    sizes = half_extents(solid, 1) ** 2
-    kept = [q for q in symmetries(solid, 1) if np.allclose(q.T @ np.diag(sizes) @ q, np.diag(sizes))]
+    sizes = solid.half_extents(1) ** 2
+    kept = [q for q in solid.symmetries(1) if np.allclose(q.T @ np.diag(sizes) @ q, np.diag(sizes))]
     assert sum(np.linalg.det(q) > 0 for q in kept) == len(Rotation.create_group(group))
 
 
@@ -272,11 +264,11 @@ def test_symmetry_groups_are_as_large_as_scipys(solid, group):
 @given(solids(), ups, rotations(), triples)
 def test_the_largest_distance_is_that_of_the_surface(solid, up, rotation, place):
     other = placed(rotation * 1.1, place)
-    points, _ = triangulated(solid, up, 360)
+    points, _ = solid.triangulated(up, 360)
     sampled = np.linalg.norm(points @ (other[:3, :3] - np.eye(3)).T + other[:3, 3], axis=1).max()
     # 360 sides come within (π/360)² / 2 of a round solid's farthest point along each angle, and never beyond it.
     reach = np.abs(points).max() * (np.pi / 360) ** 2 * 2
-    found = largest_distance(solid, up, np.eye(4), other)
+    found = solid.largest_distance(up, np.eye(4), other)
     assert sampled * (1 - 1e-12) - 1e-12 <= found <= sampled + 2 * reach + 1e-12
 
 
@@ -291,7 +283,7 @@ def test_the_largest_distance_of_a_ring_is_what_a_search_from_many_places_climbs
             linear[:, number % 3] = 0.0  # one axis is the same in both placings
         placing = np.eye(4)
         placing[:3, :3], placing[:3, 3] = np.eye(3) + linear, place
-        found = largest_distance(Ring(diameter=2, thickness=thickness), 1, np.eye(4), placing)
+        found = Ring(diameter=2, thickness=thickness).largest_distance(1, np.eye(4), placing)
         assert found == pytest.approx(_climbed(thickness, placing - np.eye(4)), rel=1e-11)
 
 
@@ -321,7 +313,7 @@ def ring_of(count, *inward):
 def test_of_a_mesh_with_many_vertices_every_one_decides_about_a_symmetry(inward):
     points = ring_of(80, *inward)
     mesh = Mesh(vertices=tuple(map(tuple, points.tolist())), triangles=((0, 1, 2),))
-    found = {tuple(np.round(q, 9).ravel().tolist()) for q in symmetries(mesh, 1)}
+    found = {tuple(np.round(q, 9).ravel().tolist()) for q in mesh.symmetries(1)}
     half = np.abs(points).max(axis=0)
     expected = set()
     for q in brute.exchanges((0, 1, 2)):

@@ -8,7 +8,6 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.solids import Cuboid
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import SEVERAL_TURNS, judge_submission
@@ -264,7 +263,7 @@ def test_what_a_file_shows_as_it_looks_and_no_more_is_judged_so():
             ],
         }
     )  # fmt: skip
-    points, triangles = triangulated(made.start_scene()["m"].solid, 1, 7)
+    points, triangles = made.start_scene()["m"].solid.triangulated(1, 7)
     turned = points @ Rotation.from_euler("y", 10, degrees=True).as_matrix().T + (5, 0, 0)
     solid = {"kind": "mesh", "vertices": turned.tolist(), "triangles": np.asarray(triangles).tolist()}
     handed = SceneSubmission.model_validate(
@@ -287,7 +286,7 @@ def test_what_a_file_shows_as_it_looks_and_no_more_is_judged_so():
 
 def block_of(size, at):
     """The triangles of a block as a program writes them, without a name that tells, its place in its vertices."""
-    points, corners = triangulated(Cuboid(size=size), 1, 4)
+    points, corners = Cuboid(size=size).triangulated(1, 4)
     return {"kind": "mesh", "vertices": (points + at).tolist(), "triangles": np.asarray(corners).tolist()}
 
 

@@ -12,7 +12,6 @@ import pytest
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions, EulerOrder
-from cubedrill.core.geometry.solids import local_box
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.scene.stage import Stage
 from cubedrill.core.steps.replay import replay
@@ -48,7 +47,7 @@ def setting(scene: Scene):
     up = scene.conventions.up_index
     return {
         "known": {
-            i: {"pivot": item.pivot.tolist(), "local_box": shown(local_box(item.solid, up) if item.solid else None)}
+            i: {"pivot": item.pivot.tolist(), "local_box": shown(item.solid.local_box(up) if item.solid else None)}
             for i, item in scene.objects.items()
         },
         "boxes": {i: shown(scene.box(i, np.eye(4))) for i in scene.objects},

@@ -7,7 +7,6 @@ from hypothesis import strategies as st
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.scene.scene import scene_of
 from cubedrill.core.scene.stage import ObjectSpec
 from cubedrill.core.steps import STEP_ADAPTER
@@ -208,7 +207,7 @@ def across_of(normal):
 
 def fine_points(where, object_id):
     item = where[object_id]
-    points, _ = triangulated(item.solid, where.conventions.up_index, 96)
+    points, _ = item.solid.triangulated(where.conventions.up_index, 96)
     world = where.world_from_local(object_id)
     return points @ world[:3, :3].T + world[:3, 3]
 

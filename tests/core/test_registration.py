@@ -11,7 +11,6 @@ from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.registration import _moments, is_as_it_was, maps_onto, measures_of, measures_of_solid
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Sphere, Tube, Wedge
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.registering import registered
 from tests.core.build import after, scene
@@ -105,7 +104,7 @@ def nearest(maps, place):
 def test_every_map_of_a_flat_sided_solid_is_found_and_no_other(name, drawn, seed, up):
     """Any corner of a triangle can be taken to any other by a map, so that a wedge has twelve."""
     solid, symmetries = FLAT_SIDED[name]
-    points, triangles = triangulated(solid, up)
+    points, triangles = solid.triangulated(up)
     place = placed(drawn)
     maps = maps_onto(solid, up, *made_anew(mapped(place, points), triangles, seed))
     assert len(maps) == symmetries
@@ -117,7 +116,7 @@ def test_every_map_of_a_flat_sided_solid_is_found_and_no_other(name, drawn, seed
 @given(drawn=PLACES, seed=st.integers(0, 999), sides=st.integers(5, 48))
 def test_round_solids_are_found_whatever_the_number_of_their_sides(name, drawn, seed, sides):
     solid = ROUND[name]
-    points, triangles = triangulated(solid, 1, sides)
+    points, triangles = solid.triangulated(1, sides)
     place = placed(drawn)
     assert nearest(maps_onto(solid, 1, *made_anew(mapped(place, points), triangles, seed)), place) < 1e-4
 
@@ -192,7 +191,7 @@ def test_a_ring_and_a_ball_whose_turn_no_file_tells_are_judged_as_they_look(soli
 def test_no_other_round_solid_and_no_half_of_one_is_taken_for_a_ring():
     ring = Ring(diameter=4, thickness=1)
     for other in (*ROUND.values(), Sphere(diameter=3)):
-        assert maps_onto(ring, 1, *triangulated(other, 1)) == []
+        assert maps_onto(ring, 1, *other.triangulated(1)) == []
     whole = trimesh.creation.torus(1.5, 0.5)
     half = np.array(whole.faces)[(np.array(whole.vertices)[whole.faces][:, :, 0] >= -1e-9).all(axis=1)]
     used, corners = np.unique(half, return_inverse=True)
@@ -203,7 +202,7 @@ def test_no_other_round_solid_and_no_half_of_one_is_taken_for_a_ring():
 def test_the_order_of_vertices_is_no_proof_where_corners_tell():
     """Sorted, the corners of a box that stands on its side lie in the list as those of one that does not."""
     solid, place = Cuboid(size=(1, 2, 3)), placed(([1, 0, 0], np.pi / 2, [1, 1, 1], [1, 1, 1], [5, 0, 0]))
-    points, triangles = triangulated(solid, 1)
+    points, triangles = solid.triangulated(1)
     moved, order = np.unique(mapped(place, points).round(9), axis=0, return_index=True)
     maps = maps_onto(solid, 1, moved, np.argsort(order)[triangles])
     assert len(maps) == 48
@@ -215,7 +214,7 @@ def test_the_order_of_vertices_is_no_proof_where_corners_tell():
 def test_a_plate_is_found_in_its_own_plane(drawn, seed, up):
     """What its normal is stretched by, nobody can see."""
     plate, place = Plate(size=(2, 3)), placed(drawn)
-    points, triangles = triangulated(plate, up)
+    points, triangles = plate.triangulated(up)
     maps = maps_onto(plate, up, *made_anew(mapped(place, points), triangles, seed))
     assert len(maps) == 8
     flat = [axis for axis in range(4) if axis != up]
@@ -233,7 +232,7 @@ ALL = {
 
 @pytest.mark.parametrize(("wanted", "other"), some(itertools.product(ALL, ALL), 30))
 def test_no_solid_is_taken_for_another(wanted, other):
-    mesh = made_anew(*triangulated(ALL[other], 1), seed=5, added=0 if other == "sphere" else 6)
+    mesh = made_anew(*ALL[other].triangulated(1), seed=5, added=0 if other == "sphere" else 6)
     assert bool(maps_onto(ALL[wanted], 1, *mesh)) is (wanted == other)
 
 
@@ -241,7 +240,7 @@ def test_no_solid_is_taken_for_another(wanted, other):
 def test_a_vertex_that_slid_is_another_shape(name):
     """Also along its own edge, where every vertex still lies on the surface."""
     solid = FLAT_SIDED[name][0]
-    points, triangles = (np.array(each) for each in triangulated(solid, 1))
+    points, triangles = (np.array(each) for each in solid.triangulated(1))
     for other in range(1, len(points)):
         slid = points.copy()
         slid[0] += 0.02 * (points[other] - points[0])
@@ -250,7 +249,7 @@ def test_a_vertex_that_slid_is_another_shape(name):
 
 def test_what_was_dented_or_cut_is_another_shape():
     cube = Cuboid(size=(2, 2, 2))
-    points, triangles = triangulated(cube, 1)
+    points, triangles = cube.triangulated(1)
     inward = np.concatenate((points, [[0.5, 0.5, 0.5]]))
     dented = np.concatenate(
         (triangles[1:], [(*triangles[0][:2], 8), (*triangles[0][1:], 8), (triangles[0][2], triangles[0][0], 8)])
@@ -263,7 +262,7 @@ def test_what_was_dented_or_cut_is_another_shape():
 @given(st.lists(st.floats(0.1, 5), min_size=3, max_size=3))
 def test_moments_of_a_box_are_those_of_the_textbook(sizes):
     """Volume abc, centre in the middle, spread a²/12: from memory, as every table of moments has it."""
-    points, triangles = triangulated(Cuboid(size=tuple(sizes)), 1)
+    points, triangles = Cuboid(size=tuple(sizes)).triangulated(1)
     volume, centre, spread = _moments(points[triangles])
     assert volume == pytest.approx(np.prod(sizes))
     assert centre == pytest.approx(np.zeros(3), abs=1e-12)
@@ -276,7 +275,7 @@ AS_IT_WAS = {**ALL, "ring": Ring(diameter=4, thickness=1)}
 @pytest.mark.parametrize("name", AS_IT_WAS)
 def test_a_mesh_that_is_the_solid_as_it_was_is_told_from_one_that_is_not(name):
     solid = AS_IT_WAS[name]
-    points, triangles = triangulated(solid, 1)
+    points, triangles = solid.triangulated(1)
     mesh = made_anew(points, triangles, 3, added=0)
     assert is_as_it_was(solid, 1, *mesh)
     assert not is_as_it_was(solid, 1, mesh[0] * (2, 1, 1), mesh[1])
@@ -301,7 +300,7 @@ ON_ITS_HEAD = Rotation.from_euler("x", 180, degrees=True).as_matrix()
     ids=str,
 )
 def test_a_round_solid_that_fills_the_same_box_is_as_it_was_only_if_it_stands_so(solid, turned, same):
-    points, triangles = triangulated(solid, 1)
+    points, triangles = solid.triangulated(1)
     middle = (points.max(axis=0) + points.min(axis=0)) / 2
     assert is_as_it_was(solid, 1, (points - middle) @ turned.T + middle, triangles) is same
 
@@ -309,7 +308,7 @@ def test_a_round_solid_that_fills_the_same_box_is_as_it_was_only_if_it_stands_so
 @pytest.mark.parametrize("name", sorted(ALL))
 def test_a_mesh_is_measured_the_same_wherever_it_lies_and_however_it_was_made(name):
     solid, rng = ALL[name], np.random.default_rng(5)
-    points, triangles = made_anew(*triangulated(solid, 1), 3, added=0)
+    points, triangles = made_anew(*solid.triangulated(1), 3, added=0)
     world = np.eye(4)
     world[:3, :3] = np.diag((1.5, 0.7, 2.0))
     turned = Rotation.random(random_state=rng).as_matrix() @ np.diag((1, 1, -1))
@@ -323,7 +322,7 @@ def test_a_mesh_is_measured_the_same_wherever_it_lies_and_however_it_was_made(na
 
 @pytest.mark.parametrize("name", sorted(ALL.keys() - {"plate"}))
 def test_a_block_as_large_as_the_solid_is_not_the_solid(name):
-    points, _ = triangulated(ALL[name], 1)
-    block, faces = triangulated(Cuboid(size=tuple(np.ptp(points, axis=0).tolist())), 1)
+    points, _ = ALL[name].triangulated(1)
+    block, faces = Cuboid(size=tuple(np.ptp(points, axis=0).tolist())).triangulated(1)
     middle = (points.max(axis=0) + points.min(axis=0)) / 2
     assert is_as_it_was(ALL[name], 1, block + middle, faces) is (name == "cuboid")

@@ -5,22 +5,8 @@ import pytest
 from hypothesis import given
 from pydantic import TypeAdapter, ValidationError
 
-from cubedrill.core.geometry.solids import (
-    Cone,
-    Cuboid,
-    Cylinder,
-    Plate,
-    Pyramid,
-    Ring,
-    Solid,
-    Sphere,
-    Tube,
-    Wedge,
-    box_under,
-    is_feature,
-    local_box,
-    vertices,
-)
+from cubedrill.core.geometry.box import is_feature
+from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Plate, Pyramid, Ring, Solid, Sphere, Tube, Wedge
 from cubedrill.core.geometry.transform import parent_from_parts
 from tests.core.strategies import factors, rotations, solids, triples, ups
 
@@ -45,13 +31,13 @@ AROUND = np.linspace(0, 2 * np.pi, 721)
     ],
 )
 def test_every_solid_is_centred_on_its_box(solid, up, size):
-    box = local_box(solid, up)
+    box = solid.local_box(up)
     assert box.most - box.least == pytest.approx(np.array(size))
     assert box.centre == pytest.approx(np.zeros(3), abs=1e-12)
 
 
 def test_feature_points_are_named_by_signs():
-    box = local_box(Cuboid(size=(2, 4, 6)), 1)
+    box = Cuboid(size=(2, 4, 6)).local_box(1)
     assert box.feature("centre").tolist() == [0, 0, 0]
     assert box.feature("+x").tolist() == [1, 0, 0]
     assert box.feature("+x-y").tolist() == [1, -2, 0]
@@ -64,12 +50,12 @@ def test_other_words_are_no_feature_points(name):
 
 
 def test_a_wedge_has_its_thin_edge_at_plus_x_below():
-    corners = {tuple(corner) for corner in vertices(Wedge(size=(2, 2, 2)), 1)}
+    corners = {tuple(corner) for corner in Wedge(size=(2, 2, 2)).corner_points(1)}
     assert corners == {(-1, -1, -1), (-1, -1, 1), (1, -1, -1), (1, -1, 1), (-1, 1, -1), (-1, 1, 1)}
 
 
 def test_a_pyramid_stands_along_z_where_z_is_up():
-    corners = {tuple(corner) for corner in vertices(Pyramid(size=(2, 4, 6)), 2)}
+    corners = {tuple(corner) for corner in Pyramid(size=(2, 4, 6)).corner_points(2)}
     assert (0, 0, 3) in corners
     assert len([corner for corner in corners if corner[2] == -3]) == 4
 
@@ -114,7 +100,7 @@ def test_boxes_of_round_solids_are_exact_under_any_affine_map(solid, up):
     world_from_local[:3, :3] = [[1.2, 0.7, -0.3], [-0.4, 0.9, 0.8], [0.1, -1.5, 0.6]]  # turned, scaled and skewed
     world_from_local[:3, 3] = [5, -6, 7]
     cloud = surface(solid, up) @ world_from_local[:3, :3].T + world_from_local[:3, 3]
-    box = box_under(solid, up, world_from_local)
+    box = solid.box_under(up, world_from_local)
     reach = float(np.abs(cloud).max())
     # The cloud has gaps of half a degree: it falls short of the true surface by at most 1e-5 of the size.
     assert box.least == pytest.approx(cloud.min(axis=0), abs=2e-5 * reach)
@@ -125,8 +111,8 @@ def test_boxes_of_round_solids_are_exact_under_any_affine_map(solid, up):
 
 @given(solids(), ups, rotations(), triples, factors)
 def test_the_box_of_a_solid_grows_with_it_and_moves_with_it(solid, up, rotation, translation, factor):
-    here = box_under(solid, up, parent_from_parts(np.zeros(3), rotation, np.ones(3)))
-    there = box_under(solid, up, parent_from_parts(np.array(translation), rotation, np.full(3, factor)))
+    here = solid.box_under(up, parent_from_parts(np.zeros(3), rotation, np.ones(3)))
+    there = solid.box_under(up, parent_from_parts(np.array(translation), rotation, np.full(3, factor)))
     assert there.least == pytest.approx(here.least * factor + np.array(translation), rel=1e-9, abs=1e-9)
     assert there.most == pytest.approx(here.most * factor + np.array(translation), rel=1e-9, abs=1e-9)
 

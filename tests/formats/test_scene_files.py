@@ -14,7 +14,6 @@ from bench.hostile import with_bytes_wrong
 from pxr import Usd, UsdGeom, UsdValidation
 
 from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SceneSubmission
 from cubedrill.core.scene.scene import scene_of
@@ -435,7 +434,7 @@ def test_every_solid_of_usd_is_as_large_as_usd_says_and_holds_what_formulas_say(
     if prim.HasAttribute("axis"):
         prim.GetAttribute("axis").Set(axis)
     (item,) = kinds.read(stage.GetRootLayer().ExportToString().encode()).objects
-    points, corners = triangulated(item.solid, 2, 200)
+    points, corners = item.solid.triangulated(2, 200)
     low, high = UsdGeom.Boundable.ComputeExtentFromPlugins(UsdGeom.Boundable(prim), Usd.TimeCode.Default())
     assert points.min(axis=0) == pytest.approx(np.array(low), abs=0.05)
     assert points.max(axis=0) == pytest.approx(np.array(high), abs=0.05)

@@ -7,7 +7,6 @@ import trimesh
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Pyramid, Ring, Sphere, Tube, Wedge
-from cubedrill.core.geometry.surface import area, triangulated, volume
 from cubedrill.core.scene.measure import closest
 from tests.core.build import scene
 
@@ -48,9 +47,9 @@ def test_distances_of_convex_solids(first, second):
 def test_area_and_volume_under_an_affine_map(solid, up):
     linear = RANDOM.normal(size=(3, 3))
     linear *= np.sign(np.linalg.det(linear))
-    points, corners = triangulated(solid, up, 400)
+    points, corners = solid.triangulated(up, 400)
     mesh = trimesh.Trimesh(points @ linear.T, corners)
     assert mesh.is_watertight
     # 400 sides leave about (π/400)² / 2 = 3e-5 of a round solid out.
-    assert mesh.volume == pytest.approx(volume(solid, linear), rel=2e-4)
-    assert mesh.area == pytest.approx(area(solid, up, linear), rel=2e-4)
+    assert mesh.volume == pytest.approx(solid.volume(linear), rel=2e-4)
+    assert mesh.area == pytest.approx(solid.area(up, linear), rel=2e-4)

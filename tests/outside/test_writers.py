@@ -12,7 +12,6 @@ import pytest
 from collada import asset, geometry, scene, source
 from scipy.optimize import linear_sum_assignment
 
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.demo.load import HERE
 from cubedrill.formats.converting import converted_scene
@@ -116,7 +115,7 @@ def test_pycollada_reads_what_we_write_as_it_stands_in_the_world(file):
     ]
     wanted = []
     for item in (item for item in target.objects.values() if item.solid is not None):
-        points, _ = triangulated(item.solid, target.conventions.up_index)
+        points, _ = item.solid.triangulated(target.conventions.up_index)
         wanted.append(mapped(target.world_from_local(item.id), points))
     assert len(found) == len(wanted)
     apart = np.abs(ends_of(found)[:, None] - ends_of(wanted)).max(axis=-1)

@@ -16,8 +16,6 @@ from xml.sax.saxutils import escape, quoteattr
 import numpy as np
 
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids import converted
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import affine, turn
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.values import Array, Indices
@@ -365,7 +363,7 @@ def _material(number: int) -> str:
 
 def _geometry(item: SceneObject, number: int, change: ConventionTransform) -> str:
     assert item.solid is not None  # noqa: S101 - only such are asked for
-    points, corners = triangulated(converted(item.solid, change), change.target.up_index)
+    points, corners = item.solid.converted(change).triangulated(change.target.up_index)
     own = f"mesh-{number}"
     return (
         f'<geometry id="{own}" name={quoteattr(item.name)}><mesh><source id="{own}-p">'

@@ -19,8 +19,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
-from cubedrill.core.geometry.solids import Solid, converted
-from cubedrill.core.geometry.surface import triangulated
+from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.geometry.transform import is_skewed, parent_from_parts, parts_of, rotation_from_quaternion
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.values import Array, Indices
@@ -423,11 +422,11 @@ class _Writer:
     def _node(self, item: SceneObject) -> dict[str, Any]:
         node: dict[str, Any] = {"name": item.name, **_written_place(self.change.matrix(item.parent_from_local))}
         if item.solid is not None:
-            node["mesh"] = self._mesh(item, converted(item.solid, self.change))
+            node["mesh"] = self._mesh(item, item.solid.converted(self.change))
         return {**node, "extras": {KEY: written_of(item, self.change)}}
 
     def _mesh(self, item: SceneObject, solid: Solid) -> int:
-        points, corners = triangulated(solid, OWN.up_index)
+        points, corners = solid.triangulated(OWN.up_index)
         short = points.astype("<f4")
         ends = {"min": short.min(axis=0).tolist(), "max": short.max(axis=0).tolist()}
         position = self._accessor(short.tobytes(), 5126, len(short), "VEC3", 34962, **ends)

@@ -14,8 +14,8 @@ from typing import Any, Final
 import numpy as np
 
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Solid, Sphere, converted
-from cubedrill.core.geometry.surface import DEFAULT_SIDES, lathe, triangulated
+from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Solid, Sphere
+from cubedrill.core.geometry.surface import DEFAULT_SIDES, lathe
 from cubedrill.core.geometry.transform import affine
 from cubedrill.core.judging.matching import folded
 from cubedrill.core.scene.scene import Scene, SceneObject
@@ -211,7 +211,7 @@ def _axial(kind: type[Cylinder | Cone]) -> Any:
         axis = reader.axis(prim)
         if axis == reader.up:
             return solid
-        points, corners = triangulated(solid, axis)
+        points, corners = solid.triangulated(axis)
         return Surface(points, np.asarray(corners, dtype=np.intp))
 
     return made
@@ -302,7 +302,7 @@ def _written(stage: Any, item: SceneObject, parent: Any, change: ConventionTrans
         if apart:
             prim = UsdGeom.Mesh.Define(stage, path.AppendChild("Shape"))
             prim.GetPrim().SetCustomDataByKey(KEY, SHAPE)
-        points, corners = triangulated(converted(item.solid, change), change.target.up_index)
+        points, corners = item.solid.converted(change).triangulated(change.target.up_index)
         prim.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(points.astype(np.float32)))
         prim.CreateFaceVertexCountsAttr(Vt.IntArray([3] * len(corners)))
         prim.CreateFaceVertexIndicesAttr(Vt.IntArray(np.ravel(corners).tolist()))

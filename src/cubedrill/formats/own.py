@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, TypeAdapter, ValidationError
 
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids import Solid, converted, local_box
+from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.scene.scene import SceneObject
 from cubedrill.core.values import Colour, Identifier, Share, Vector
 from cubedrill.formats.imported import Gathering, Surface, cleaned
@@ -51,7 +51,7 @@ def written_of(item: SceneObject, change: ConventionTransform) -> dict[str, Any]
     own: dict[str, Any] = {"id": item.id, "pivot": change.point(item.pivot).tolist()}
     own |= {"colour": item.colour, "opacity": item.opacity, "locked": item.locked}
     if item.solid is not None and item.solid.kind != "mesh":
-        own["solid"] = converted(item.solid, change).model_dump(mode="json")
+        own["solid"] = item.solid.converted(change).model_dump(mode="json")
     return own
 
 
@@ -69,7 +69,7 @@ def shape_of(own: Own, surface: Surface | None, up: int, name: str, found: Gathe
     except ValidationError:
         return surface
     if surface is not None and len(surface.points):
-        box = local_box(solid, up)
+        box = solid.local_box(up)
         ends = np.array((surface.points.min(axis=0), surface.points.max(axis=0)))
         if float(np.abs(ends - (box.least, box.most)).max()) > SHORT * float(box.size.max()):
             found.note(f"{cleaned(name)} is no longer the solid that it was; it was read by its mesh.")

@@ -6,7 +6,6 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.values import Indices
@@ -18,7 +17,7 @@ def world_surfaces(scene: Scene) -> Iterator[tuple[SceneObject, Surface]]:
     for item in scene.objects.values():
         if item.solid is not None:
             world_from_local = scene.world_from_local(item.id)
-            points, corners = triangulated(item.solid, scene.conventions.up_index)
+            points, corners = item.solid.triangulated(scene.conventions.up_index)
             outward = corners if np.linalg.det(world_from_local[:3, :3]) > 0 else corners[:, ::-1]
             yield item, Surface(mapped(world_from_local, points), np.asarray(outward, dtype=np.intp))
 

@@ -8,7 +8,8 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from cubedrill.core.geometry.solids import Box, Mesh, local_box
+from cubedrill.core.geometry.box import Box
+from cubedrill.core.geometry.solids import Mesh
 from cubedrill.core.geometry.transform import mapped, parts_of
 from cubedrill.core.judging.exercise import VIEWS, Exercise
 from cubedrill.core.judging.judge import judge_loaded
@@ -235,7 +236,7 @@ def _shown_object(scene: Scene, item: SceneObject) -> ObjectResponse:
         colour=item.colour,
         opacity=item.opacity,
         locked=item.locked,
-        local_box=_shown_box(local_box(item.solid, scene.conventions.up_index) if item.solid else None),
+        local_box=_shown_box(item.solid.local_box(scene.conventions.up_index) if item.solid else None),
     )
 
 

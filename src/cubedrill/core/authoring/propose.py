@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import TypeAdapter
 
 from cubedrill.core.geometry.conventions import AXES
-from cubedrill.core.geometry.symmetry import angle_between, half_extents, is_round, symmetries
+from cubedrill.core.geometry.symmetry import angle_between
 from cubedrill.core.judging.causes.candidate_judge import CandidateJudge
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.checks import Check
@@ -172,9 +172,9 @@ def _looks_the_same_turned(scene: Scene, object_id: str) -> bool:
     if solid is None:
         return False
     up = scene.conventions.up_index
-    half = half_extents(solid, up)
-    turns = [q for q in symmetries(solid, up) if np.linalg.det(q) > 0 and _alike(np.abs(q) @ half, half)]
-    return is_round(solid) or any(not _alike(q, np.eye(3)) for q in turns)
+    half = solid.half_extents(up)
+    turns = [q for q in solid.symmetries(up) if np.linalg.det(q) > 0 and _alike(np.abs(q) @ half, half)]
+    return solid.free_turns != "none" or any(not _alike(q, np.eye(3)) for q in turns)
 
 
 def _counts(start: Scene, target: Scene) -> Iterator[_Draft]:

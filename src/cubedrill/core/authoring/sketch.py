@@ -9,7 +9,6 @@ import numpy as np
 from scipy.spatial import ConvexHull, QhullError
 
 from cubedrill.core.geometry.solids import Solid
-from cubedrill.core.geometry.surface import triangulated
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.values import Array, Value
@@ -79,7 +78,7 @@ def _drawn(scene: Scene, seen: Mapping[str, Array], view: Array, middle: Array, 
 
 def _seen(scene: Scene, object_id: str, solid: Solid, view: Array) -> Array:
     """(n, 3, 3) the corners of an object's triangles: right and down on paper, and toward the eye."""
-    points, corners = triangulated(solid, scene.conventions.up_index, SIDES)
+    points, corners = solid.triangulated(scene.conventions.up_index, SIDES)
     picture = mapped(scene.world_from_local(object_id), points) @ scene.conventions.picture_from_world.T
     paper = picture @ view.T * np.array((1.0, -1.0, 1.0))
     return np.asarray(paper[corners])

@@ -9,7 +9,7 @@ import numpy as np
 
 from cubedrill.core.geometry.closest import Closest
 from cubedrill.core.geometry.solids import Solid
-from cubedrill.core.geometry.surface import Triangles, triangulated
+from cubedrill.core.geometry.surface import Triangles
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.values import Array, Indices
 
@@ -67,7 +67,7 @@ def _few(lifts: Sequence[float]) -> list[float]:
 
 
 def _triangles(solid: Solid, up: int, world_from_local: Array) -> Triangles:
-    points, corners = triangulated(solid, up, FINE_SIDES)
+    points, corners = solid.triangulated(up, FINE_SIDES)
     return mapped(world_from_local, points), corners
 
 

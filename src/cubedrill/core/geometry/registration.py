@@ -19,16 +19,12 @@ from cubedrill.core.geometry.fits import (
     FEWEST_SIDES,
     FLAT,
     FLATTEST,
-    NEAR,
     VOLUME,
-    plate_maps,
-    ring_maps,
     signed_volume,
-    sphere_maps,
     tolerance_of,
 )
-from cubedrill.core.geometry.solids import Cone, Cylinder, Mesh, Plate, Ring, Solid, Sphere, Tube
-from cubedrill.core.geometry.surface import Triangles, triangulated
+from cubedrill.core.geometry.solids import Mesh, Solid, Sphere
+from cubedrill.core.geometry.surface import Triangles
 from cubedrill.core.geometry.transform import affine, mapped
 from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.values import Array, Indices, frozen
@@ -57,18 +53,15 @@ def maps_onto(solid: Solid, up: int, points: Array, triangles: Indices) -> list[
     symmetries: the order of vertices is no proof of one of them, since a program that sorts them may put them as a
     symmetry would. Only where corners tell nothing is the order believed.
     """
-    if isinstance(solid, Sphere):
-        return sphere_maps(solid, points)
-    if isinstance(solid, Plate):
-        return plate_maps(solid, up, points, triangles)
+    if not solid.matched_by_corners:
+        return solid.fitted_to(up, points, triangles)
     found = _shape(points, triangles)
     wanted = None if found is None else _shape(*_with_as_many_sides(solid, up, len(found.corners)))
     maps = [] if found is None or wanted is None else _maps(solid, up, wanted, found)
+    maps = maps or solid.fitted_to(up, points, triangles)
     if maps:
         return maps
-    if isinstance(solid, Ring) and (ring := ring_maps(solid, up, points, triangles)):
-        return ring
-    own = triangulated(solid, up)[0]
+    own = solid.triangulated(up)[0]
     in_order = _fitted(own, points, tolerance_of(points)) if own.shape == points.shape else None
     return [] if in_order is None else [in_order]
 
@@ -78,25 +71,11 @@ def turned_towards(solid: Solid, up: int, target_from_local: Array, wanted: Arra
 
     target_from_local, wanted: (4, 4). Of other solids their corners tell the turn, and it is not changed.
     """
-    linear, aim = target_from_local[:3, :3], wanted[:3, :3]
-    turn = np.eye(3)
-    match solid:
-        case Sphere():
-            turn = _nearest_turn(linear.T @ aim)
-        case Ring():
-            flat = [axis for axis in range(3) if axis != up]
-            turn[np.ix_(flat, flat)] = _nearest_turn(linear[:, flat].T @ aim[:, flat])
-            turn[up, up] = -1.0 if linear[:, up] @ aim[:, up] < 0 else 1.0
-        case _:
-            return target_from_local
+    if solid.corners_tell_turn:
+        return target_from_local
+    linear = target_from_local[:3, :3]
+    turn = solid.free_turn_towards(up, linear, wanted[:3, :3])
     return frozen(affine(linear @ turn, target_from_local[:3, 3]))
-
-
-def _nearest_turn(matrix: Array) -> Array:
-    """The orthogonal matrix nearest to one. Source: orthogonal Procrustes, by the singular value decomposition."""
-    left, _, right = np.linalg.svd(matrix)
-    turn: Array = left @ right
-    return turn
 
 
 def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices, near: float | None = None) -> bool:
@@ -104,26 +83,16 @@ def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices, near:
 
     near: how far vertices may be off; none: as `tolerance_of` says.
     """
-    wanted, faces = triangulated(solid, up)
+    wanted, faces = solid.triangulated(up)
     ends = (np.array((each.min(axis=0), each.max(axis=0))) for each in (wanted, points))
     near = tolerance_of(points) if near is None else near
     if float(np.abs(next(ends) - next(ends)).max()) > near:
         return False
-    match solid:
-        case Sphere() | Ring():
-            return bool(maps_onto(solid, up, points, triangles))
-        case Cylinder() | Cone() | Tube():
-            return any(_stands(solid, up, each) for each in maps_onto(solid, up, points, triangles))
-        case _:
-            volumes = abs(signed_volume(wanted, faces)), abs(signed_volume(points, triangles))
-            alike = abs(volumes[0] - volumes[1]) <= VOLUME * max(volumes)
-            return alike and _farthest(points, wanted) <= near
-
-
-def _stands(solid: Cylinder | Cone | Tube, up: int, target_from_local: Array) -> bool:
-    """Tell whether a round solid's axis goes along itself; a box may look the same when it lies, or on its head."""
-    axis = target_from_local[:3, up] / np.linalg.norm(target_from_local[:3, up])
-    return bool((axis[up] if isinstance(solid, Cone) else abs(axis[up])) > 1 - NEAR)
+    if solid.free_turns != "none":
+        return any(solid.stands(up, each) for each in maps_onto(solid, up, points, triangles))
+    volumes = abs(signed_volume(wanted, faces)), abs(signed_volume(points, triangles))
+    alike = abs(volumes[0] - volumes[1]) <= VOLUME * max(volumes)
+    return alike and _farthest(points, wanted) <= near
 
 
 def measures_of(points: Array, triangles: Indices) -> tuple[int, Array]:
@@ -133,7 +102,7 @@ def measures_of(points: Array, triangles: Indices) -> tuple[int, Array]:
     of its own, and the deviations of the hull along its main axes; of what is flat the root of the area and a quarter
     of the way round it. What lies on an ellipsoid is measured as that, however many vertices it has.
     """
-    ball = sphere_maps(Sphere(kind="sphere", diameter=2), points)
+    ball = Sphere(diameter=2).fitted_to(0, points, triangles)
     if ball:
         return 0, _lengths_of_ellipsoid(ball[0])
     shape = _shape(points, triangles)
@@ -194,13 +163,7 @@ def _fitted(source: Array, target: Array, near: float) -> Array | None:
 
 def _with_as_many_sides(solid: Solid, up: int, corners: int) -> Triangles:
     """The surface of a solid; of a round one with as many sides as the corners of a mesh tell."""
-    match solid:
-        case Cylinder() | Tube():
-            return triangulated(solid, up, max(corners // 2, FEWEST_SIDES))
-        case Cone():
-            return triangulated(solid, up, max(corners - 1, FEWEST_SIDES))
-        case _:
-            return triangulated(solid, up)
+    return solid.triangulated(up, max(solid.sides_from_corners(corners), FEWEST_SIDES))
 
 
 def _shape(points: Array, triangles: Indices) -> _Shape | None:

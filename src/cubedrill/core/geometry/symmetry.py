@@ -9,136 +9,23 @@ principal axes, their exchanges and mirrors.
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
 from typing import Final
 
 import numpy as np
-from scipy.spatial import KDTree
 from scipy.spatial.transform import Rotation
 
-from cubedrill.core.geometry.apart import largest_distances
-from cubedrill.core.geometry.solids import (
-    Cone,
-    Cuboid,
-    Cylinder,
-    Mesh,
-    Plate,
-    Pyramid,
-    Ring,
-    Solid,
-    Sphere,
-    Tube,
-    Wedge,
-    local_box,
-)
+from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.geometry.transform import inverse, rotation_of
 from cubedrill.core.geometry.turns import least_orientation, minimize_over_angle, towards
-from cubedrill.core.lru_cache import LruCache
-from cubedrill.core.values import Array, frozen
+from cubedrill.core.values import Array
 
 ROUND_TOL: Final = 1e-4  # of the larger size: a round solid whose sizes across differ by no more turns freely
 SQUARE_TOL: Final = 1e-9  # largest dot product of unit columns that need no other principal axes
 SAME: Final = 1e-14  # of an object's size: so near it lies where it should but for rounding
 TIE_TOL: Final = 1e-9  # of a distance: descriptions that differ by less are told apart by their angle
-MESH_TOL: Final = 1e-9  # of a mesh's size: a vertex this near to where a symmetry takes another one counts as it
-FEW: Final = 32  # so many vertices show that a map is no symmetry, before all are looked at
-MOST_FOLD: Final = 12  # meshes are tried for turns of up to a twelfth
-RATIO_PLACES: Final = 10  # decimals by which a mesh's sizes are told apart, finer than MESH_TOL
-
-RoundSolid = Cylinder | Cone | Tube | Ring
-
-
-def half_extents(solid: Solid, up: int) -> Array:
-    """(3,) half the local box; 1 along the flat axis of a plate, which has no extent to divide by."""
-    half = local_box(solid, up).size / 2
-    return np.where(half > 0, half, 1.0)
-
-
-def is_round(solid: Solid) -> bool:
-    """Tell whether every turn about the up axis leaves the normal shape as it is."""
-    return isinstance(solid, RoundSolid)
-
-
-def symmetries(solid: Solid, up: int) -> list[Array]:
-    """Return the finitely many maps (3, 3) of the normal shape onto itself that exchange or mirror its axes.
-
-    A round solid and a sphere have others beside these, and a mesh may have turns by less than a quarter.
-    """
-    third = 3 - up
-    match solid:
-        case Cuboid() | Sphere():
-            return list(_signed_exchanges((0, 1, 2)))
-        case Plate() | Cylinder() | Tube() | Ring():
-            mirrored = np.diag([-1.0 if axis == up else 1.0 for axis in range(3)])
-            return [flip @ q for q in _signed_exchanges((0, third)) for flip in (np.eye(3), mirrored)]
-        case Pyramid() | Cone():
-            return list(_signed_exchanges((0, third)))
-        case Wedge():
-            swap = np.eye(3)
-            swap[[0, up]] = swap[[up, 0]]
-            flip = np.diag([-1.0 if axis == third else 1.0 for axis in range(3)])
-            return [np.eye(3), flip, swap, swap @ flip]
-        case Mesh():
-            exchanges = _OF_MESHES.get((id(solid), None), lambda: (solid, _exchanges_of_mesh(solid)))
-            return exchanges[1]
-
-
-@cache
-def _signed_exchanges(axes: tuple[int, ...]) -> tuple[Array, ...]:
-    """Return every exchange and turning round of these axes; the others stay."""
-    found = []
-    for order in itertools.permutations(axes):
-        for signs in itertools.product((1.0, -1.0), repeat=len(axes)):
-            q = np.eye(3)
-            for source, target, sign in zip(axes, order, signs, strict=True):
-                q[:, source] = 0.0
-                q[target, source] = sign
-            found.append(frozen(q))
-    return tuple(found)
-
-
-# Of meshes, which are large, by identity; each is kept itself, so that no other one can have its identity meanwhile.
-_OF_MESHES: Final[LruCache[tuple[int, tuple[float, ...] | None], tuple[Mesh, list[Array]]]] = LruCache(100)
-
-
-def _exchanges_of_mesh(mesh: Mesh) -> list[Array]:
-    """Exchanges and mirrors of the axes of a mesh's normal shape that take every vertex to a vertex."""
-    tree = KDTree((mesh.points - mesh.middle) / half_extents(mesh, 0))
-    return [q for q in _signed_exchanges((0, 1, 2)) if _keeps(tree, q)]
-
-
-def _turns_of_mesh(mesh: Mesh, scale: Array) -> list[Array]:
-    """Turns by up to a twelfth about its axes that take every vertex to a vertex at its size, in its normal shape.
-
-    scale: (3,) of its own axes; only their ratios count.
-    """
-    own_from_normal = half_extents(mesh, 0) * scale / scale.max()
-    ratios = tuple((scale / scale.max()).round(RATIO_PLACES).tolist())
-
-    def find() -> tuple[Mesh, list[Array]]:
-        tree = KDTree((mesh.points - mesh.middle) * scale / scale.max() / own_from_normal.max())
-        return mesh, [turn for turn in _TURNS if _keeps(tree, turn)]
-
-    return [turn * own_from_normal / own_from_normal[:, None] for turn in _OF_MESHES.get((id(mesh), ratios), find)[1]]
-
-
-_TURNS: Final = [
-    np.asarray(Rotation.from_rotvec(np.eye(3)[axis] * 2 * math.pi * k / n).as_matrix())
-    for axis in range(3)
-    for n in range(3, MOST_FOLD + 1)
-    for k in range(1, n)
-    if math.gcd(k, n) == 1 and n != 4  # quarters are exchanges of axes
-]
-
-
-def _keeps(tree: KDTree, q: Array) -> bool:
-    points = np.asarray(tree.data)
-    few = points[:: max(1, len(points) // FEW)]
-    return all(float(np.max(tree.query(some @ q.T)[0])) <= 10 * MESH_TOL for some in (few, points))
 
 
 @dataclass(frozen=True)
@@ -184,7 +71,7 @@ class Placings:
         described = np.broadcast_to(self.world_from_submitted, (len(maps), 4, 4)).copy()
         described[:, :3, :3] = described[:, :3, :3] @ maps
         normal_from_local = inverse(_world_from_normal(self.solid, self.up, np.eye(4)))
-        return largest_distances(self.solid, self.up, (described - self.world_from_target) @ normal_from_local)
+        return self.solid.largest_distances(self.up, (described - self.world_from_target) @ normal_from_local)
 
     def angles(self, maps: Array) -> Array:
         """(n,) angles in rad from the target's rotation to the described one's."""
@@ -245,11 +132,11 @@ def canonical_pose_of(
         up,
         _world_from_normal(wanted, up, world_from_target),
         _world_from_normal(solid, up, world_from_submitted),
-        half_extents(wanted, up),
-        half_extents(solid, up),
+        wanted.half_extents(up),
+        solid.half_extents(up),
     )
     q = placings.nearest(*_maps(placings))
-    middle, half = _middle(solid, up), half_extents(solid, up)
+    middle, half = solid.middle_of_symmetry(up), solid.half_extents(up)
     described = np.eye(4)
     if q is not None:
         linear = half[:, None] * q / half
@@ -258,34 +145,27 @@ def canonical_pose_of(
     return described
 
 
-def _middle(solid: Solid, up: int) -> Array:
-    """(3,) the point of a solid, in its own coordinates, that all its symmetries leave where it is."""
-    return solid.middle if isinstance(solid, Mesh) else local_box(solid, up).centre
-
-
 def _world_from_normal(solid: Solid, up: int, world_from_local: Array) -> Array:
     """(4, 4) the map from a solid's normal shape, which is centred on the origin, to the world."""
-    local_from_normal = np.diag([*half_extents(solid, up), 1.0])
-    local_from_normal[:3, 3] = _middle(solid, up)
+    local_from_normal = np.diag([*solid.half_extents(up), 1.0])
+    local_from_normal[:3, 3] = solid.middle_of_symmetry(up)
     return np.asarray(world_from_local @ local_from_normal)
 
 
 def _maps(placings: Placings) -> tuple[Array, list[Turning]]:
     """Return all maps of the normal shape onto itself at the submitted one's present size: single ones, and turns."""
     solid, up, target, submitted = placings.solid, placings.up, placings.target, placings.submitted
-    maps = np.array(symmetries(solid, up))
-    if isinstance(solid, Sphere):
+    maps = np.array(solid.symmetries(up))
+    if solid.free_turns == "any":
         return _of_a_ball(placings, maps)
-    if is_round(solid):
+    if solid.free_turns == "about up":
         first, second = (up + 1) % 3, (up + 2) % 3
         if _even(np.linalg.svd(submitted[:, (first, second)])[1]):
             ways = [q for q in maps if q[first, second] == 0 and q[second, second] > 0]  # all else is one and a turn
             return maps[:0], [Turning(np.eye(3), up, way) for way in ways]
         return _principal(submitted, (first, second)) @ maps @ _principal(target, (first, second)).T, []
-    if isinstance(solid, Mesh):
-        turns = _turns_of_mesh(solid, np.linalg.norm(submitted / placings.submitted_half, axis=0))
-        return np.array([*maps, *turns]), []
-    return maps, []
+    turns = solid.turns_at(np.linalg.norm(submitted / placings.submitted_half, axis=0))
+    return np.array([*maps, *turns]), []
 
 
 def _of_a_ball(placings: Placings, maps: Array) -> tuple[Array, list[Turning]]:

@@ -12,7 +12,7 @@ import numpy as np
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.registration import measures_of, measures_of_solid
-from cubedrill.core.geometry.solids import Mesh, Solid, local_box
+from cubedrill.core.geometry.solids import Mesh, Solid
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject, scene_of
 from cubedrill.core.values import Array, Value
@@ -222,7 +222,7 @@ class _Alike:
     def _same_size(self, wanted: SceneObject, item: SceneObject) -> bool:
         up = self._target.conventions.up_index
         sizes = [
-            local_box(o.solid, up).size * np.linalg.norm(o.parent_from_local[:3, :3], axis=0)
+            o.solid.local_box(up).size * np.linalg.norm(o.parent_from_local[:3, :3], axis=0)
             for o in (wanted, item)
             if o.solid is not None
         ]

@@ -10,7 +10,7 @@ import numpy as np
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.fits import SHORT
 from cubedrill.core.geometry.registration import is_as_it_was, maps_onto, turned_towards
-from cubedrill.core.geometry.solids import Mesh, Ring, Sphere, local_box
+from cubedrill.core.geometry.solids import Mesh
 from cubedrill.core.geometry.transform import inverse, is_skewed, mapped, require_affine
 from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.values import Array
@@ -54,7 +54,7 @@ def registered(target: Scene, scene: Scene) -> Registered:
             continue
         if len(maps) == 1:
             maps = [turned_towards(wanted.solid, up, maps[0], target.world_from_local(object_id))]
-        if len(maps) > 1 or isinstance(wanted.solid, Sphere | Ring):
+        if len(maps) > 1 or not wanted.solid.corners_tell_turn:
             several.add(object_id)
         scene = _placed(scene, wanted, _likeliest(maps, target, object_id, _rounding(points_world)))
     return Registered(scene, frozenset(unknown), frozenset(several))
@@ -94,7 +94,7 @@ def _likeliest(maps: Sequence[Array], target: Scene, object_id: str, rounding: f
     """
     solid = target[object_id].solid
     assert solid is not None  # noqa: S101 - only solids are registered
-    box = local_box(solid, target.conventions.up_index)
+    box = solid.local_box(target.conventions.up_index)
     ends = np.array([[(box.least, box.most)[k >> axis & 1][axis] for axis in range(3)] for k in range(8)])
     wanted = mapped(target.world_from_local(object_id), ends)
     away = [(is_skewed(each), float(np.abs(mapped(each, ends) - wanted).max())) for each in maps]

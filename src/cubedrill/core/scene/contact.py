@@ -14,8 +14,7 @@ import numpy as np
 
 from cubedrill.core.geometry.closest import Support, difference_along
 from cubedrill.core.geometry.meshes import first_free
-from cubedrill.core.geometry.solids import Mesh, Plate, is_convex
-from cubedrill.core.geometry.surface import triangulated
+from cubedrill.core.geometry.solids import Mesh, Plate
 from cubedrill.core.geometry.transform import determinant, mapped
 from cubedrill.core.scene.measure import solid_ids, support_of
 from cubedrill.core.scene.scene import IDENTITY, Scene
@@ -52,7 +51,7 @@ def _lift(scene: Scene, upper: str, lower: str) -> float | None:
 
 def _convex(scene: Scene, object_id: str) -> bool:
     solid = scene[object_id].solid
-    return solid is not None and is_convex(solid)
+    return solid is not None and solid.is_convex
 
 
 def size_of(scene: Scene, ids: Sequence[str]) -> float:
@@ -184,7 +183,7 @@ def faces_of(scene: Scene, object_id: str, way: float = 0.0) -> Array:
     if solid is None:
         return np.zeros((0, 3, 3))
     world_from_local = scene.world_from_local(object_id)
-    points, corners = triangulated(solid, up, FACE_SIDES)
+    points, corners = solid.triangulated(up, FACE_SIDES)
     faces: Array = mapped(world_from_local, points)[corners]
     if isinstance(solid, Mesh | Plate) or way == 0:
         return faces

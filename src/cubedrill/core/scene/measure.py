@@ -9,10 +9,10 @@ from typing import Final
 import numpy as np
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.geometry import surface
+from cubedrill.core.geometry.box import Box, feature_signs
 from cubedrill.core.geometry.closest import Closest, Support, closest_points, overlap_depth
 from cubedrill.core.geometry.meshes import closest_of_meshes
-from cubedrill.core.geometry.solids import Box, Solid, feature_signs, is_convex, support_point
+from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.scene.scene import IDENTITY, Scene
 from cubedrill.core.scene.spaces import Frame, Space, frame_of
@@ -42,13 +42,13 @@ def box_in(scene: Scene, object_id: str, space: Space) -> tuple[Frame, Box]:
 
 def volume(scene: Scene, object_id: str) -> float:
     """Volume of a solid as it stands in the world; raise CoreError "no-solid" for an assembly."""
-    return surface.volume(_solid(scene, object_id), scene.world_from_local(object_id)[:3, :3])
+    return _solid(scene, object_id).volume(scene.world_from_local(object_id)[:3, :3])
 
 
 def area(scene: Scene, object_id: str) -> float:
     """Area of a solid's surface as it stands in the world; raise CoreError "no-solid" for an assembly."""
     linear = scene.world_from_local(object_id)[:3, :3]
-    return surface.area(_solid(scene, object_id), scene.conventions.up_index, linear)
+    return _solid(scene, object_id).area(scene.conventions.up_index, linear)
 
 
 def _solid(scene: Scene, object_id: str) -> Solid:
@@ -165,7 +165,7 @@ def closest(scene: Scene, first: str, second: str) -> Closest:
 
 
 def _closest_solids(scene: Scene, first: str, second: str) -> Closest:
-    if all(is_convex(_solid(scene, i)) for i in (first, second)):
+    if all(_solid(scene, i).is_convex for i in (first, second)):
         return closest_points(support_of(scene, first), support_of(scene, second), _extent(scene, (first, second)))
     up = scene.conventions.up_index
     return closest_of_meshes(*((_solid(scene, i), up, scene.world_from_local(i)) for i in (first, second)))
@@ -182,7 +182,7 @@ def overlap(scene: Scene, first: str, second: str) -> float:
 
 
 def _overlap_solids(scene: Scene, first: str, second: str) -> float:
-    convex = all(is_convex(_solid(scene, i)) for i in (first, second))
+    convex = all(_solid(scene, i).is_convex for i in (first, second))
     if not convex and _closest_solids(scene, first, second).distance > 0:
         return 0.0
     return overlap_depth(support_of(scene, first), support_of(scene, second), _extent(scene, (first, second)))
@@ -202,7 +202,7 @@ def support_of(scene: Scene, object_id: str) -> Support:
     solid, up = _solid(scene, object_id), scene.conventions.up_index
     world_from_local = scene.world_from_local(object_id)
     linear, place = world_from_local[:3, :3], world_from_local[:3, 3]
-    return lambda direction_world: linear @ support_point(solid, up, linear.T @ direction_world) + place
+    return lambda direction_world: linear @ solid.support_point(up, linear.T @ direction_world) + place
 
 
 def _extent(scene: Scene, ids: tuple[str, ...]) -> float:

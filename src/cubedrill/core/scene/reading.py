@@ -11,8 +11,8 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.box import Box
 from cubedrill.core.geometry.conventions import EulerOrder
-from cubedrill.core.geometry.solids import Box
 from cubedrill.core.geometry.transform import parts_of
 from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject
 from cubedrill.core.values import Array

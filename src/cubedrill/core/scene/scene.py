@@ -11,8 +11,9 @@ from typing import Final
 import numpy as np
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.box import Box
 from cubedrill.core.geometry.conventions import Conventions
-from cubedrill.core.geometry.solids import Box, Solid, box_under, local_box
+from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.geometry.transform import inverse, mapped, moved, parts_of, require_affine
 from cubedrill.core.values import Array, frozen
 
@@ -169,7 +170,7 @@ class Scene:
             solid = self[owner].solid
             if solid is not None:
                 target_from_local = target_from_world @ self.world_from_local(owner)
-                here = box_under(solid, self.conventions.up_index, target_from_local)
+                here = solid.box_under(self.conventions.up_index, target_from_local)
                 box = here if box is None else box.with_box(here)
         return box
 
@@ -177,7 +178,7 @@ class Scene:
         """Box of an object in its own coordinates; none where it has no solid in it."""
         solid = self[object_id].solid
         if solid is not None:
-            return local_box(solid, self.conventions.up_index)
+            return solid.local_box(self.conventions.up_index)
         return self.box(object_id, inverse(self.world_from_local(object_id)))
 
     def require_box(self, object_id: str, target_from_world: Array) -> Box:

@@ -10,8 +10,8 @@ import numpy as np
 from pydantic import AfterValidator, Discriminator, Tag
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.box import is_feature
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids import is_feature
 from cubedrill.core.geometry.transform import mapped, square_to, unit
 from cubedrill.core.scene.scene import IDENTITY, Scene
 from cubedrill.core.values import Array, Identifier, Value, Vector, as_vector, frozen

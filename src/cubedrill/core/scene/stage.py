@@ -8,8 +8,9 @@ import numpy as np
 from pydantic import Field, model_validator
 from scipy.spatial.transform import Rotation
 
+from cubedrill.core.geometry.box import Box
 from cubedrill.core.geometry.conventions import Conventions, ConventionTransform
-from cubedrill.core.geometry.solids import Box, Solid, converted
+from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.geometry.transform import parent_from_parts, require_affine, rotation_from_quaternion
 from cubedrill.core.scene.scene import Scene, SceneObject, scene_of
 from cubedrill.core.values import (
@@ -86,7 +87,7 @@ class ObjectSpec(Value):
         matrix = None
         if self.matrix is not None:
             matrix = tuple(change.matrix(self._parent_from_local()).ravel(order="F").tolist())
-        solid = None if self.solid is None else converted(self.solid, change)
+        solid = None if self.solid is None else self.solid.converted(change)
         pivot = as_vector(change.point(vector(self.pivot)))
         return self.model_copy(update={**place, "matrix": matrix, "solid": solid, "pivot": pivot})
 

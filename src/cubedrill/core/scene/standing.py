@@ -10,8 +10,7 @@ from typing import Final
 import numpy as np
 from scipy.spatial import ConvexHull, HalfspaceIntersection, QhullError
 
-from cubedrill.core.geometry.solids import Cone, Mesh, Plate, Pyramid, Solid, Wedge, is_convex, local_box
-from cubedrill.core.geometry.surface import triangulated, volume
+from cubedrill.core.geometry.solids import Plate
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.scene.contact import OVER_TOL, faces_of, lift_onto, size_of
 from cubedrill.core.scene.scene import Scene
@@ -84,9 +83,9 @@ def _pieces(scene: Scene, object_id: str) -> list[Array]:
     solid = scene[object_id].solid
     if solid is None:
         return []
-    if not is_convex(solid) or isinstance(solid, Plate):  # a flat body that stands upright has no inside to be cut
+    if not solid.is_convex or isinstance(solid, Plate):  # a flat body that stands upright has no inside to be cut
         return list(faces_of(scene, object_id))
-    points, _ = triangulated(solid, scene.conventions.up_index, CONTACT_SIDES)
+    points, _ = solid.triangulated(scene.conventions.up_index, CONTACT_SIDES)
     return [mapped(scene.world_from_local(object_id), points)]
 
 
@@ -194,40 +193,9 @@ def centre_of_volume(scene: Scene, ids: Sequence[str]) -> Array:
 
 def _volume(scene: Scene, object_id: str) -> float:
     solid = scene[object_id].solid
-    return 0.0 if solid is None else volume(solid, scene.world_from_local(object_id)[:3, :3])
+    return 0.0 if solid is None else solid.volume(scene.world_from_local(object_id)[:3, :3])
 
 
 def _own_centre(scene: Scene, object_id: str) -> Array:
     solid, up = scene[object_id].solid, scene.conventions.up_index
-    return np.zeros(3) if solid is None else centroid(solid, up)
-
-
-def centroid(solid: Solid, up: int) -> Array:
-    """(3,) centre of volume of a solid in its own coordinates.
-
-    Source: Archimedes, On the Equilibrium of Planes (a triangle's is a third above its base); of cone and pyramid a
-    quarter above it (from memory); the divergence theorem for meshes.
-    """
-    centre = local_box(solid, up).centre.copy()
-    match solid:
-        case Wedge():
-            centre[[0, up]] -= np.array(solid.size)[[0, up]] / 6
-        case Pyramid():
-            centre[up] -= solid.size[up] / 4
-        case Cone():
-            centre[up] -= solid.height / 4
-        case Mesh():
-            return _centroid_of_mesh(solid)
-        case _:
-            pass
-    return centre
-
-
-def _centroid_of_mesh(mesh: Mesh) -> Array:
-    faces = mesh.points[mesh.corners] - mesh.middle
-    shares = np.einsum("ij,ij->i", faces[:, 0], np.cross(faces[:, 1], faces[:, 2]))
-    whole = float(shares.sum())
-    reach = float(np.abs(mesh.points - mesh.middle).max())
-    if abs(whole) <= THIN * reach**3:
-        return mesh.middle
-    return np.asarray(mesh.middle + (shares[:, None] * faces.sum(axis=1)).sum(axis=0) / (4 * whole))
+    return np.zeros(3) if solid is None else solid.centroid(up)

@@ -7,8 +7,8 @@ from typing import ClassVar, Final, Literal, Self
 import numpy as np
 from pydantic import model_validator
 
+from cubedrill.core.geometry.box import Box
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids import Box
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Choice
 from cubedrill.core.language.phrase import Phrase, Sayings

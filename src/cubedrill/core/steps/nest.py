@@ -9,8 +9,8 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.box import Box
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids import Box
 from cubedrill.core.geometry.transform import inverse, mapped
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Choice, Part, Writing

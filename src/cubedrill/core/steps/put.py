@@ -9,7 +9,6 @@ from pydantic import Discriminator, Tag, model_validator
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids import support
 from cubedrill.core.geometry.transform import about, inverse, mapped, unit
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Part, Writing
@@ -189,6 +188,6 @@ def _lowest_along(scene: Scene, object_id: str, normal_world: Array) -> float | 
         if solid is not None:
             world_from_local = scene.world_from_local(owner)
             against_local = -normal_world @ world_from_local[:3, :3]
-            reach = float(support(solid, scene.conventions.up_index, against_local[None])[0])
+            reach = float(solid.support(scene.conventions.up_index, against_local[None])[0])
             lowest.append(float(normal_world @ world_from_local[:3, 3]) - reach)
     return min(lowest, default=None)

@@ -11,7 +11,7 @@ from typing import Final
 
 import numpy as np
 
-from cubedrill.core.geometry.solids import corner_signs
+from cubedrill.core.geometry.box import corner_signs
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.causes import fitted
 from cubedrill.core.judging.causes.candidate_judge import CandidateJudge, same_place

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-from cubedrill.core.geometry.solids import Cone, Cylinder, Mesh, Ring, Sphere, Tube
+from cubedrill.core.geometry.solids import Mesh
 from cubedrill.core.judging.checks.common import ObjectCheck
 from cubedrill.core.scene.scene import SceneObject
 
@@ -37,7 +37,7 @@ class Effort:
 
 def cost_of(item: SceneObject, checks: Sequence[ObjectCheck], by_look: bool) -> float:
     """What it costs to judge an object once by its checks; by_look: whether it is described anew for that."""
-    is_round = isinstance(item.solid, Cone | Cylinder | Ring | Sphere | Tube)
-    described = (ROUND if is_round else DESCRIBED) if by_look else 0.0
+    turns_freely = item.solid is not None and item.solid.free_turns != "none"
+    described = (ROUND if turns_freely else DESCRIBED) if by_look else 0.0
     large = len(item.solid.points) / VERTICES if isinstance(item.solid, Mesh) else 0.0
     return (described + sum(check.cost for check in checks)) * (1 + large)

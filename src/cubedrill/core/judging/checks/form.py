@@ -8,9 +8,7 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from cubedrill.core.geometry.apart import largest_distance
-from cubedrill.core.geometry.solids import local_box
-from cubedrill.core.geometry.symmetry import angle_between, half_extents
+from cubedrill.core.geometry.symmetry import angle_between
 from cubedrill.core.judging.checks.common import (
     Axes,
     Case,
@@ -191,7 +189,7 @@ class SizeCheck(ObjectCheck):
             return None
         indices = ["xyz".index(axis) for axis in self.axes]
         columns = np.linalg.norm(batch.world_from_local[object_id][:, :3, :3], axis=1)
-        found = (local_box(solid, target.conventions.up_index).size * columns)[:, indices]
+        found = (solid.local_box(target.conventions.up_index).size * columns)[:, indices]
         _off, missed = self._missed(own_sizes(target, object_id)[indices], found)
         return np.where(mirrored_of_each(target, batch, object_id), math.inf, missed.max(axis=1))
 
@@ -242,8 +240,8 @@ class ShapeCheck(ObjectCheck):
         up, unit = case.target.conventions.up_index, case.target.conventions.length
         world_from_target = case.target.world_from_local(object_id)
         world_from_submitted = case.submitted.world_from_local(object_id).copy()
-        world_from_submitted[:3, :3] *= half_extents(found, up) / half_extents(wanted, up)
-        distance = largest_distance(wanted, up, world_from_target, world_from_submitted)
+        world_from_submitted[:3, :3] *= found.half_extents(up) / wanted.half_extents(up)
+        distance = wanted.largest_distance(up, world_from_target, world_from_submitted)
         largest = float(max(np.abs(world_from_target).max(), np.abs(world_from_submitted).max()))
         mirrored = is_mirrored(case, object_id)
         missed = math.inf if mirrored else float(misses(distance, self.tolerance, largest))

@@ -9,8 +9,8 @@ import numpy as np
 from pydantic import model_validator
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.geometry.box import Box
 from cubedrill.core.geometry.conventions import Conventions
-from cubedrill.core.geometry.solids import Box
 from cubedrill.core.judging.checks.common import Axes, Case, ObjectCheck, Tolerance, lacks_solid
 from cubedrill.core.judging.verdict import LENGTH_GUARD, PURE_GUARD, CheckResult, misses_by
 from cubedrill.core.scene import measure, wording

@@ -6,6 +6,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from cubedrill.core.geometry.solids import SolidKind
 from cubedrill.core.geometry.transform import parts_of
 from cubedrill.core.judging.checks.common import Case, CheckBase, ObjectCheck, Tolerance
 from cubedrill.core.judging.verdict import CheckResult, misses, misses_by
@@ -105,7 +106,7 @@ class CountCheck(CheckBase):
 
     by_place: ClassVar[bool] = False
     kind: Literal["count"]
-    solid: Literal["cuboid", "wedge", "pyramid", "sphere", "cylinder", "cone", "tube", "ring", "plate", "mesh"]
+    solid: SolidKind
     tolerance: Tolerance = 0.0
 
     def judge(self, case: Case) -> CheckResult:

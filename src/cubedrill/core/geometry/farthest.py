@@ -1,31 +1,16 @@
-"""How far two placings of one solid are apart at the most, over its whole surface: for many placings at once.
+"""The largest |A x + p| over the points x of a surface, for many affine maps (A, p) at once.
 
-A point x of the solid lies at P x in one placing and at Q x in the other, so what counts is the largest |A x + p| with
-A and p those of Q − P. It is convex in x, so it is greatest on the extreme points of the solid's hull: corners, rims,
-apex, or the outer surface of a ball or a ring. Source: the largest deviation behind MSSD, Hodaň et al., BOP challenge
-(2020).
+With A and p the difference of two placings of one solid, this is the largest distance between corresponding points.
+It is convex in x, so the extreme points of the solid's hull have it: corners, rims, apex, or the outer surface of a
+ball or a ring. Source: the largest deviation behind MSSD, Hodaň et al., BOP challenge (2020).
 """
 
 from __future__ import annotations
 
-from typing import Final, assert_never
+from typing import Final
 
 import numpy as np
 
-from cubedrill.core.geometry.solids import (
-    Cone,
-    Cuboid,
-    Cylinder,
-    Mesh,
-    Plate,
-    Pyramid,
-    Ring,
-    Solid,
-    Sphere,
-    Tube,
-    Wedge,
-    extreme_points,
-)
 from cubedrill.core.values import Array
 
 MOST_NEWTON: Final = 60  # Newton's steps of the secular equation; it takes some five, more beside its hard case
@@ -36,37 +21,8 @@ RING_NEWTON: Final = 5
 MANY: Final = 2_000_000  # so many distances are worked out at once at most
 
 
-def largest_distance(solid: Solid, up: int, world_from_target: Array, world_from_submitted: Array) -> float:
-    """Largest distance in scene lengths between corresponding surface points of one solid placed twice, (4, 4) each."""
-    return float(largest_distances(solid, up, (world_from_submitted - world_from_target)[None])[0])
-
-
-def largest_distances(solid: Solid, up: int, apart: Array) -> Array:
-    """(n,) largest distance between corresponding surface points; apart (n, 4, 4): one placing less the other."""
-    linear, place = apart[:, :3, :3], apart[:, :3, 3]
-    across = [axis for axis in range(3) if axis != up]
-
-    def rim(height: float, diameter: float) -> Array:
-        return _farthest_on_ball(linear[:, :, across] * (diameter / 2), place + height * linear[:, :, up])
-
-    match solid:
-        case Cuboid() | Plate() | Wedge() | Pyramid() | Mesh():
-            return _farthest_of_points(extreme_points(solid, up), linear, place)
-        case Cylinder() | Tube():
-            return np.asarray(np.maximum(*(rim(side * solid.height / 2, solid.diameter) for side in (1, -1))))
-        case Cone():
-            apex = np.linalg.norm(place + linear[:, :, up] * (solid.height / 2), axis=1)
-            return np.asarray(np.maximum(apex, rim(-solid.height / 2, solid.diameter)))
-        case Sphere():
-            return _farthest_on_ball(linear * (solid.diameter / 2), place)
-        case Ring():
-            section, way = solid.thickness / 2, (solid.diameter - solid.thickness) / 2
-            return _farthest_on_ring(linear[:, :, [*across, up]], place, way, section)
-        case _:
-            assert_never(solid)
-
-
-def _farthest_of_points(points: Array, linear: Array, place: Array) -> Array:
+def farthest_of_points(points: Array, linear: Array, place: Array) -> Array:
+    """(n,) largest |A x + p| over points (k, 3); linear (n, 3, 3), place (n, 3)."""
     together = max(1, MANY // len(points))
     found = [
         np.linalg.norm(points @ linear[i : i + together].swapaxes(1, 2) + place[i : i + together, None], axis=2).max(1)
@@ -75,7 +31,7 @@ def _farthest_of_points(points: Array, linear: Array, place: Array) -> Array:
     return np.concatenate(found)
 
 
-def _farthest_on_ball(linear: Array, place: Array) -> Array:
+def farthest_on_ball(linear: Array, place: Array) -> Array:
     """(n,) largest |A x + p| over unit x, in two or three dimensions; linear (n, 3, k), place (n, 3).
 
     The secular equation of the trust-region problem by Newton's method, which approaches the root from below. Source:
@@ -108,7 +64,7 @@ def _farthest_on_ball(linear: Array, place: Array) -> Array:
     return found
 
 
-def _farthest_on_ring(linear: Array, place: Array, way: float, section: float) -> Array:
+def farthest_on_ring(linear: Array, place: Array, way: float, section: float) -> Array:
     """(n,) largest |A x + p| over a torus; the columns of linear (n, 3, 3): the two axes across it and its own axis.
 
     way: from its axis to the middle of its section. The greatest samples are followed up by Newton's method in the two
