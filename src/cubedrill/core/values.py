@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Annotated, cast
+from typing import Annotated, Final, cast
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field, Strict, StringConstraints
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, Strict, StringConstraints
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 Indices = NDArray[np.intp]
 
+LARGEST_COUNT: Final = 2**63 - 1  # of a database's whole numbers
+
+
+def _no_bool(value: object) -> object:
+    if isinstance(value, bool):
+        raise ValueError("a whole number is expected")
+    return value
+
+
+Count = Annotated[int, Field(ge=0, le=LARGEST_COUNT), BeforeValidator(_no_bool)]
 Number = Annotated[float, Strict()]
 Positive = Annotated[float, Strict(), Field(gt=0)]
 Share = Annotated[Number, Field(ge=0, le=1)]

@@ -103,8 +103,8 @@ class Ring(Axial):
         """Return the map onto a mesh whose vertices all lie on a ring, with any number around and in a section.
 
         Its turn about itself is one of many. In the frame in which the vertices' covariance is one, a ring is stretched
-        along its axis alone, which is one of the main axes of their fourth moments. Of a stretch a around and b along
-        it, (aρ − R)² + (bh)² = r² is linear in a², a and b².
+        along its axis alone, which is one of the main axes of their fourth moments, or of their sixth where the fourth
+        are alike. Of a stretch a around and b along it, (aρ − R)² + (bh)² = r² is linear in a², a and b².
         """
         vertices = np.unique(points, axis=0)
         if len(vertices) < FEWEST_SIDES**2:
@@ -115,8 +115,9 @@ class Ring(Axial):
             return []
         white = np.linalg.inv(np.linalg.cholesky(spread))
         whitened = (vertices - centre) @ white.T
-        fourth = np.einsum("n,ni,nj->ij", (whitened**2).sum(axis=1), whitened, whitened)
-        for axis in np.linalg.eigh(fourth)[1].T:
+        squares = (whitened**2).sum(axis=1)
+        moments = (np.einsum("n,ni,nj->ij", squares**power, whitened, whitened) for power in (1, 2))
+        for axis in np.concatenate([np.linalg.eigh(each)[1].T for each in moments]):
             stretch = _stretch_of_ring(self, whitened, axis)
             if stretch is not None:
                 around, along = stretch
