@@ -19,7 +19,7 @@ from sqlalchemy.orm import Session
 from tools.local_postgres import LocalPostgres
 
 from cubedrill.demo.load import load_demo
-from cubedrill.service.marks.causes import explain_next
+from cubedrill.jobs.worker import do_all
 from cubedrill.service.people import accounts
 from cubedrill.store.database import migrate
 from tests import tiers  # noqa: F401 - it loads the profile of the property tests
@@ -99,15 +99,9 @@ def _make_template(postgres_url: str) -> None:
     engine = create_engine(url)
     with Session(engine) as db, db.begin():
         load_demo(db, term=False)
-    explain_all(engine)
+    do_all(engine)
     engine.dispose()
     _execute(postgres_url, f"alter database {making} rename to {TEMPLATE}")
-
-
-def explain_all(engine: Engine) -> None:
-    """Work out why submissions missed where that did not come with the verdict, as the process for that does."""
-    while explain_next(engine):
-        pass
 
 
 @contextmanager

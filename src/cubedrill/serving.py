@@ -24,9 +24,9 @@ from fastapi import FastAPI
 from uvicorn.supervisors import Multiprocess
 
 from cubedrill.settings import Settings, settings_from
-from cubedrill.store.database import engine_for, let_work, migrate, one_at_a_time
+from cubedrill.store.database import let_work, migrate, one_at_a_time
 
-LOADED: Final = ("cubedrill.api.app", "cubedrill.service.working", "scipy.optimize", "scipy.sparse.csgraph")
+LOADED: Final = ("cubedrill.api.app", "cubedrill.jobs.worker", "scipy.optimize", "scipy.sparse.csgraph")
 SELDOM: Final = (20_000, 20, 50)  # objects made, then younger rounds: a whole round holds all requests up
 GIVES_WAY: Final = 10  # of nice(1): who waits for an answer comes before who will read why later
 LOOK_S: Final = 0.2
@@ -130,12 +130,12 @@ def _keep_working(database_url: str, ended: threading.Event) -> None:
 
 
 def _work(database_url: str) -> None:
-    from cubedrill.service.working import work_for_good
+    from cubedrill.jobs.worker import work_until_killed
 
     _end_with_parent()
     os.nice(GIVES_WAY)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C is told to the parent, which ends this one
-    work_for_good(engine_for(database_url))
+    work_until_killed(database_url)
 
 
 def _end_with_parent() -> None:

@@ -8,13 +8,13 @@ import pytest
 from sqlalchemy import event, select, text
 from sqlalchemy.orm import Session
 
+from cubedrill.jobs.worker import do_all
 from cubedrill.service.marks import marks
-from cubedrill.service.marks.causes import explain_next
+from cubedrill.service.marks.causes import explain
 from cubedrill.service.marks.marks import keep_mark, report_of
 from cubedrill.service.work import bench
 from cubedrill.store.tables import Mark, StoredReport, StoredSubmission
 from tests.api.conftest import RIGHT
-from tests.conftest import explain_all
 
 
 @pytest.fixture
@@ -34,12 +34,12 @@ def test_the_verdict_is_there_before_its_causes_and_stays_as_it_was(handed_in, e
     pim, submission = handed_in
     before = told(pim, submission)
     assert (before["explained"], before["causes"], before["mark"]["passed"]) == (False, [], False)
-    assert explain_next(engine)
+    assert explain(engine, submission)
     after = told(pim, submission)
     assert after["explained"]
     assert [cause["code"] for cause in after["causes"]] == ["step-left-out"] * 3
     assert {**after, "causes": [], "explained": False} == before
-    assert not explain_next(engine)
+    assert not explain(engine, submission)
     with Session(engine) as db:  # both reports are kept
         assert [each.explained for each in db.get_one(StoredSubmission, submission).reports] == [False, True]
 
@@ -53,14 +53,14 @@ def test_the_class_is_told_why_as_soon_as_it_is_known(sign_in, engine):
         return next(row["causes"] for row in rows if row["student"] == "Pim Tasker")
 
     assert causes() == []
-    explain_all(engine)
+    do_all(engine)
     assert len(causes()) == 3
 
 
 def test_each_is_explained_once_however_many_are_at_it(handed_in, engine):
-    """Two that take one at the same time take two different ones, or one and none."""
+    """A job whose worker was taken for dead may run twice at once."""
     with ThreadPoolExecutor(4) as several:
-        assert sum(several.map(lambda _n: explain_next(engine), range(4))) == 1
+        assert sum(several.map(lambda _n: explain(engine, handed_in[1]), range(4))) == 1
     with Session(engine) as db:
         reports = db.scalars(select(StoredReport).where(StoredReport.submission_id == handed_in[1])).all()
         assert len(reports) == 2
@@ -80,11 +80,11 @@ def test_a_review_and_an_explanation_at_the_same_time_are_both_in_the_mark(hande
 
     monkeypatch.setattr(marks, "put_mark", slowly)
     with ThreadPoolExecutor(1) as other:
-        explaining = other.submit(explain_next, engine)
+        explaining = other.submit(explain, engine, submission)
         begun.wait()
         answer = odile.call("POST", f"/api/submissions/{submission}/reviews", json=review)
         assert (answer.status_code, explaining.result()) == (204, True)
-    assert not explain_next(engine)
+    assert not explain(engine, submission)
     with Session(engine) as db:
         mark = db.get_one(Mark, submission)
         assert (mark.changed, mark.explained, len(mark.causes)) == (True, True, 3)
@@ -93,8 +93,8 @@ def test_a_review_and_an_explanation_at_the_same_time_are_both_in_the_mark(hande
 def test_what_cannot_be_explained_does_not_hold_up_the_others(handed_in, engine, monkeypatch):
     pim, submission = handed_in
     monkeypatch.setattr("cubedrill.service.marks.causes.judge_within", lambda *_: 1 / 0)
-    assert explain_next(engine)
-    assert not explain_next(engine)
+    assert explain(engine, submission)
+    assert not explain(engine, submission)
     assert (told(pim, submission)["explained"], told(pim, submission)["causes"]) == (True, [])
 
 
@@ -103,7 +103,7 @@ def test_the_lists_say_what_the_reports_and_the_reviews_say(handed_in, sign_in, 
     odile = sign_in("odile")
     review = {"check": told(odile, handed_in[1])["report"]["checks"][0]["id"], "points": 0.5, "text": "Half."}
     assert odile.call("POST", f"/api/submissions/{handed_in[1]}/reviews", json=review).status_code == 204
-    explain_all(engine)
+    do_all(engine)
     columns = text("select * from mark order by submission_id")
     with Session(engine) as db:
         before = db.execute(columns).mappings().all()

@@ -5,10 +5,10 @@ from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
+from cubedrill.jobs.worker import do_all
 from cubedrill.service import prepared
 from cubedrill.store.tables import ExerciseVersion
 from tests.api.conftest import RIGHT
-from tests.conftest import explain_all
 
 
 @pytest.fixture
@@ -92,7 +92,7 @@ TOLD = {"nothing": (False, False, False), "check": (True, False, False), "hint":
 @pytest.mark.parametrize("told", TOLD)
 def test_a_student_is_told_as_far_as_the_author_says_and_the_instructor_all(handed, engine, told):
     submission, pim, odile = handed
-    explain_all(engine)
+    do_all(engine)
     with Session(engine) as db, db.begin():
         version = db.query(ExerciseVersion).filter_by(exercise="crates-morning-boat").one()
         db.execute(text("alter table exercise_version disable trigger never_changed"))

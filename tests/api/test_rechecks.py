@@ -6,8 +6,9 @@ import pytest
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
+from cubedrill.jobs.worker import do_all
 from cubedrill.service.marks import rechecks
-from cubedrill.service.marks.rechecks import recheck_next
+from cubedrill.service.marks.rechecks import recheck
 from cubedrill.store.documents import EXERCISE
 from cubedrill.store.exercises import add_version
 from cubedrill.store.tables import ExerciseVersion, Rechecked, StoredReport, StoredSubmission
@@ -34,11 +35,11 @@ def asked(odile, version=None):
     return answer.json()["id"]
 
 
-def judged(engine):
-    count = 0
-    while recheck_next(engine):
-        count += 1
-    return count
+def first(engine, recheck_id):
+    """Judge the first submission of a re-check again."""
+    with Session(engine) as db:
+        submission = db.scalars(select(StoredSubmission.id).where(StoredSubmission.assignment_id == CRATES)).first()
+    return recheck(engine, recheck_id, submission)
 
 
 def marks(odile):
@@ -50,7 +51,7 @@ def marks(odile):
 def test_the_same_version_and_rules_change_nothing(odile, engine):
     recheck = asked(odile)
     before = marks(odile)
-    judged(engine)
+    do_all(engine)
     view = odile.get(f"/api/rechecks/{recheck}").json()
     assert (view["state"], view["done"], view["rows"]) == ("done", view["total"], [])
     assert view["total"] > 3
@@ -65,7 +66,7 @@ def test_a_stricter_version_is_told_row_by_row_and_counts_when_it_is_taken(odile
     exact = tried(sign_in("theo"), RIGHT_WAY)[0].json()["submission"]
     before, report = marks(odile), odile.get(f"/api/submissions/{submission}").json()["report"]
     recheck = asked(odile, stricter)
-    judged(engine)
+    do_all(engine)
     assert marks(odile) == before  # aside until it is taken
     rows = {row["submission"]: row for row in odile.get(f"/api/rechecks/{recheck}").json()["rows"]}
     assert exact not in rows
@@ -96,7 +97,7 @@ def test_what_an_instructor_set_stays_set(odile, sign_in, engine, stricter):
     odile.call("POST", f"/api/submissions/{submission}/reviews", json=review)
     points = odile.get(f"/api/submissions/{submission}").json()["mark"]["points"]
     recheck = asked(odile, stricter)
-    judged(engine)
+    do_all(engine)
     odile.call("POST", f"/api/rechecks/{recheck}/acceptance", json={})
     mark = odile.get(f"/api/submissions/{submission}").json()["mark"]
     assert (mark["points"] >= check["of"], mark["changed"], mark["points"] <= points) == (True, True, True)
@@ -105,33 +106,42 @@ def test_what_an_instructor_set_stays_set(odile, sign_in, engine, stricter):
 def test_several_workers_judge_each_one_once(odile, engine):
     recheck = asked(odile)
     with ThreadPoolExecutor(4) as several:
-        list(several.map(lambda _n: judged(engine), range(4)))
-    judged(engine)
+        assert sum(several.map(lambda _n: first(engine, recheck), range(4))) == 1
+        list(several.map(lambda _n: do_all(engine), range(4)))
     view = odile.get(f"/api/rechecks/{recheck}").json()
     assert (view["state"], view["done"]) == ("done", view["total"])
 
 
 def test_a_worker_that_dies_in_the_middle_leaves_it_to_the_next(odile, engine, monkeypatch):
     recheck = asked(odile)
-    assert recheck_next(engine)
     monkeypatch.setattr(rechecks, "_judged", lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
     with pytest.raises(KeyboardInterrupt):
-        recheck_next(engine)
+        first(engine, recheck)
     monkeypatch.undo()
-    assert odile.get(f"/api/rechecks/{recheck}").json()["done"] == 1
-    judged(engine)
-    assert odile.get(f"/api/rechecks/{recheck}").json()["state"] == "done"
+    assert odile.get(f"/api/rechecks/{recheck}").json()["done"] == 0
+    do_all(engine)
+    view = odile.get(f"/api/rechecks/{recheck}").json()
+    assert (view["state"], view["done"]) == ("done", view["total"])
 
 
 def test_it_is_cancelled_and_nothing_counts_that_was_not_taken(odile, engine, stricter):
     recheck = asked(odile, stricter)
     assert odile.call("POST", f"/api/assignments/{CRATES}/recheck", json={}).json()["code"] == "judged-already"
     assert odile.call("POST", f"/api/rechecks/{recheck}/acceptance", json={}).json()["code"] == "still-judging"
-    recheck_next(engine)
+    assert first(engine, recheck)
     assert odile.call("DELETE", f"/api/rechecks/{recheck}").status_code == 204
-    assert judged(engine) == 0
+    do_all(engine)
     view = odile.get(f"/api/assignments/{CRATES}/recheck").json()
     assert (view["recheck"], view["state"], view["done"]) == (recheck, "cancelled", 1)
+
+
+def test_what_is_erased_meanwhile_does_not_keep_it_from_ending(odile, engine):
+    recheck = asked(odile)
+    with Session(engine) as db, db.begin():
+        erased = db.scalars(select(StoredSubmission.person_id).where(StoredSubmission.assignment_id == CRATES)).first()
+        db.execute(text("select erase_person(:erased)"), {"erased": erased})
+    do_all(engine)
+    assert odile.get(f"/api/rechecks/{recheck}").json()["state"] == "done"
 
 
 def test_what_cannot_be_done_in_the_other_version_says_why(odile, sign_in, engine):
@@ -145,7 +155,7 @@ def test_what_cannot_be_done_in_the_other_version_says_why(odile, sign_in, engin
             )
         ).scalar_one()
     recheck = asked(odile, version)
-    judged(engine)
+    do_all(engine)
     row = next(r for r in odile.get(f"/api/rechecks/{recheck}").json()["rows"] if r["submission"] == submission)
     assert "crate-herring" in row["why"]
     odile.call("POST", f"/api/rechecks/{recheck}/acceptance", json={})
@@ -159,7 +169,7 @@ def test_a_version_of_another_exercise_is_refused(odile):
 def test_what_is_handed_in_meanwhile_is_left_out(odile, sign_in, engine):
     recheck = asked(odile)
     late = tried(sign_in("pim"), [FAR])[0].json()["submission"]
-    judged(engine)
+    do_all(engine)
     with Session(engine) as db:
         rows = db.scalars(select(Rechecked.submission_id).where(Rechecked.recheck_id == recheck)).all()
         everything = db.scalars(select(StoredSubmission.id).where(StoredSubmission.assignment_id == CRATES)).all()

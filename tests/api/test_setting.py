@@ -8,12 +8,12 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from cubedrill.demo.load import HERE
+from cubedrill.jobs.worker import do_all
 from cubedrill.service.assignments.settings import AssignmentOptions, moment
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.work import bench
 from cubedrill.store.tables import Assignment, Person
 from tests.api.conftest import CRATES, RIGHT
-from tests.conftest import explain_all
 
 GANGWAY = 5
 NEAR = {**RIGHT, "to": [-3, 0.15, -1.5]}
@@ -193,7 +193,7 @@ def test_a_hint_that_several_causes_share_is_shown_once(odile, pim, engine):
     rail = {"op": "move", "objects": ["rail-s"], "space": "world", "by": [1, 0, 0]}
     revision = pim.save(0, [rail], assignment=GANGWAY).json()["revision"]
     submission = pim.hand_in(revision, assignment=GANGWAY).json()["submission"]
-    explain_all(engine)
+    do_all(engine)
     assert len(odile.get(f"/api/submissions/{submission}").json()["causes"]) == 2
     hints = [cause["text"] for cause in pim.get(f"/api/submissions/{submission}").json()["causes"]]
     assert hints == ["Check whether Gangway still needs a step."]

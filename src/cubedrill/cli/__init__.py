@@ -164,6 +164,17 @@ def work_command() -> None:
     server.work()
 
 
+@app.command("jobs")
+def jobs_command(
+    retry: Annotated[int | None, typer.Option("--retry", metavar="ID", help="Let a failed job run again.")] = None,
+) -> None:
+    """List the jobs that wait, run or failed, and why."""
+    _require_server()
+    from cubedrill.cli import server
+
+    server.jobs(retry)
+
+
 @app.command("demo")
 def demo_command(host: str = "127.0.0.1", port: int = 8400, *, known_password: bool = False) -> None:
     """Load Saltmere Harbour into the database named by CUBE_DRILL_DATABASE_URL, and serve it.

@@ -16,6 +16,7 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.people.members import add_instructor
 from cubedrill.settings import Settings, SettingsError, settings_from
 from cubedrill.store.database import engine_for
+from cubedrill.store.jobs import jobs_of, retry_job
 
 LOOPBACK = ("127.0.0.1", "::1", "localhost")
 
@@ -50,6 +51,22 @@ def serve(host: str, port: int, *, work: bool) -> None:
 def work() -> None:
     """Do long work until stopped."""
     serving.work(_settings())
+
+
+def jobs(retry: int | None) -> None:
+    """List the jobs that wait, run or failed; retry: of a failed one that is to run again."""
+    engine = engine_for(_settings().database_url)
+    with engine.begin() as connection:
+        if retry is not None and not retry_job(connection, retry):
+            raise stopped(f"Job {retry} has not failed; cube-drill jobs lists those that have.", REFUSED)
+        found = jobs_of(connection)
+    engine.dispose()
+    for job in found:
+        args = ", ".join(f"{name} {value}" for name, value in job.args.items())
+        since = "" if job.since is None else f"since {job.since:%Y-%m-%d %H:%M:%S} UTC"
+        print_line("  ".join(filter(None, (str(job.id), job.state, job.kind, args, since, job.why))))
+    if not found:
+        print_line("No job waits, runs or has failed.")
 
 
 def demo(host: str, port: int, *, known_password: bool) -> None:

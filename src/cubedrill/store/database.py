@@ -73,6 +73,7 @@ def let_work(owner_url: str, url: str) -> None:
         name = engine.dialect.identifier_preparer.quote(role)
         connection.execute(text(f"grant usage on schema public to {name}"))
         connection.execute(text(f"grant select, insert, update, delete on all tables in schema public to {name}"))
+        connection.execute(text(f"grant usage on all sequences in schema public to {name}"))  # the job queue's
     engine.dispose()
 
 

@@ -127,11 +127,11 @@ def causes_of(db: Session, submission_ids: Collection[int]) -> Sequence[tuple[in
     return [(assignment, causes) for assignment, causes in db.execute(query)]
 
 
-def unexplained(db: Session) -> StoredSubmission | None:
-    """Take the oldest submission of which it is not known why it missed, and that nobody else has taken."""
-    query = select(Mark.submission_id).where(~Mark.explained).order_by(Mark.submission_id)
-    submission_id = db.scalar(query.limit(1).with_for_update(skip_locked=True))
-    return None if submission_id is None else db.get_one(StoredSubmission, submission_id)
+def unexplained(db: Session, submission_id: int) -> StoredSubmission | None:
+    """Return a submission if it is not explained yet, held against others until the transaction ends."""
+    query = select(Mark.submission_id).where(Mark.submission_id == submission_id, ~Mark.explained)
+    found = db.scalar(query.with_for_update())
+    return None if found is None else db.get_one(StoredSubmission, found)
 
 
 def tries_of_person(db: Session, person_id: int, assignment_ids: Collection[int]) -> list[Try]:

@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import delete, func, or_, select, update
 from sqlalchemy.orm import Session, joinedload
 
-from cubedrill.store.tables import Person, SignedIn, SignInFailure
+from cubedrill.store.tables import JoinCode, Person, SignedIn, SignInFailure
 
 ADDING = 3  # held while people are added, as the next one is
 COUNTING = 2  # what the database holds while tries are counted; numbers mean something to this application alone
@@ -99,9 +99,10 @@ def delete_others(db: Session, person_id: int, token_hash: str) -> int:
 
 
 def delete_expired(db: Session, now: datetime, seen_before: datetime, failures_before: datetime) -> None:
-    """Clear out sessions that have run out and failures that no longer count."""
+    """Delete sessions and join codes that have ended, and failures that no longer count."""
     db.execute(delete(SignedIn).where(or_(SignedIn.expires_at <= now, SignedIn.seen_at <= seen_before)))
     db.execute(delete(SignInFailure).where(SignInFailure.failed_at < failures_before))
+    db.execute(delete(JoinCode).where(JoinCode.ends_at <= now))
 
 
 def one_at_a_time(db: Session, sign_in: str) -> None:

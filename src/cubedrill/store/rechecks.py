@@ -3,34 +3,44 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Final
 
-from sqlalchemy import exists, func, select
+from sqlalchemy import exists, func, select, text
 from sqlalchemy.orm import Session, joinedload
 
+from cubedrill.store.jobs import RECHECK
 from cubedrill.store.tables import Recheck, Rechecked, StoredSubmission
 
 
-def taken_up(db: Session) -> Recheck | None:
-    """Take the oldest one that is not through and that nobody else has taken, until the transaction ends."""
-    query = select(Recheck).where(Recheck.state == "working").order_by(Recheck.id).limit(1)
-    return db.scalar(query.with_for_update(skip_locked=True))
+def to_do(db: Session, recheck_id: int, submission_id: int, *, hold: bool = False) -> Recheck | None:
+    """Return a re-check that goes on and does not have this submission yet; hold: against others, to the end."""
+    query = select(Recheck).where(Recheck.id == recheck_id, Recheck.state == "working")
+    found = db.scalar(query.with_for_update() if hold else query)
+    done = exists().where(Rechecked.recheck_id == recheck_id, Rechecked.submission_id == submission_id)
+    return None if found is None or db.scalar(select(done)) else found
 
 
-def next_of(db: Session, recheck: Recheck) -> StoredSubmission | None:
-    """The oldest submission that has not been judged again yet; what comes meanwhile is judged as it is set."""
-    done = exists().where(Rechecked.recheck_id == recheck.id, Rechecked.submission_id == StoredSubmission.id)
-    query = select(StoredSubmission).where(
-        StoredSubmission.assignment_id == recheck.assignment_id,
-        StoredSubmission.handed_in_at <= recheck.asked_at,
-        ~done,
-    )
-    return db.scalar(query.order_by(StoredSubmission.id).limit(1))
+def is_waiting(db: Session, recheck_id: int) -> bool:
+    """Tell whether jobs of a re-check wait or run whose submission is there and has no result yet."""
+    return bool(db.scalar(_WAITING, {"task": RECHECK.name, "recheck": recheck_id}))
 
 
-def waiting(db: Session, recheck_assignment: int) -> int:
-    """How many submissions there are for something set."""
-    query = select(func.count()).where(StoredSubmission.assignment_id == recheck_assignment)
-    return db.scalar(query) or 0
+_WAITING: Final = text(
+    """select exists (
+        select from procrastinate_jobs job join submission on submission.id = (job.args ->> 'submission')::bigint
+        where job.task_name = :task and job.status in ('todo', 'doing')
+        and (job.args ->> 'recheck_id')::bigint = :recheck
+        and not exists (
+            select from rechecked where recheck_id = :recheck and submission_id = submission.id
+        )
+    )"""
+)
+
+
+def submission_ids(db: Session, assignment_id: int) -> Sequence[int]:
+    """The submissions for one assignment, the oldest first."""
+    query = select(StoredSubmission.id).where(StoredSubmission.assignment_id == assignment_id)
+    return db.scalars(query.order_by(StoredSubmission.id)).all()
 
 
 def rows_of(db: Session, recheck_id: int) -> Sequence[Rechecked]:

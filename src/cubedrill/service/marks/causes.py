@@ -1,7 +1,4 @@
-"""Why a submission missed, where that takes longer than its verdict: worked out afterwards, by whoever is free.
-
-The database is the queue: what is not explained yet is marked so, and one at a time takes it, whatever dies meanwhile.
-"""
+"""Why a submission missed, if that takes longer than its verdict: a job finds it afterwards."""
 
 from __future__ import annotations
 
@@ -23,10 +20,10 @@ from cubedrill.store.tables import StoredSubmission
 _LOG: Final = logging.getLogger(__name__)
 
 
-def explain_next(engine: Engine) -> bool:
-    """Explain the oldest submission that is not explained yet; return whether there was one."""
+def explain(engine: Engine, submission_id: int) -> bool:
+    """Explain a submission; return whether it was not explained yet. Others that explain it wait meanwhile."""
     with told_after(engine) as db:
-        submission = unexplained(db)
+        submission = unexplained(db, submission_id)
         if submission is None:
             return False
         keep_report(db, submission, _explained(submission), explained=True)

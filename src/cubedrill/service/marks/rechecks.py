@@ -22,6 +22,7 @@ from cubedrill.service.people.classes import note
 from cubedrill.service.prepared import PreparedExercise, version_ready
 from cubedrill.store import rechecks
 from cubedrill.store.documents import REPORT, SUBMISSION
+from cubedrill.store.jobs import RECHECK, add_jobs
 from cubedrill.store.tables import Person, Recheck, Rechecked, StoredSubmission
 
 _LOG: Final = logging.getLogger(__name__)
@@ -40,30 +41,40 @@ def ask(db: Session, person: Person, assignment_id: int, version_id: int | None)
     newest = rechecks.newest_of(db, assignment.id)
     if newest is not None and newest.state == "working":
         raise RefusedError("judged-already")
+    submissions = rechecks.submission_ids(db, assignment.id)
     asked = Recheck(
         assignment_id=assignment.id,
         exercise_version_id=version.id,
         person_id=person.id,
-        total=rechecks.waiting(db, assignment.id),
+        total=len(submissions),
+        state="working" if submissions else "done",
     )
     db.add(asked)
     db.flush()
+    add_jobs(db, RECHECK, [{"recheck_id": asked.id, "submission": submission} for submission in submissions])
     title = version_ready(version).exercise.title
     note(db, person, "judged again", assignment.class_id, assignment=assignment.id, title=title)
     return asked.id
 
 
-def recheck_next(engine: Engine) -> bool:
-    """Judge the next submission again that waits for it; return whether there was one."""
+def recheck(engine: Engine, recheck_id: int, submission_id: int) -> bool:
+    """Judge one submission again; return whether that was still to be done. The last one ends the re-check.
+
+    However often it is done, and wherever it is interrupted, there is one result for each submission.
+    """
+    with Session(engine) as db, db.begin():
+        asked = rechecks.to_do(db, recheck_id, submission_id)
+        submission = None if asked is None else db.get(StoredSubmission, submission_id)
+        result = None if asked is None or submission is None else _judged(asked, submission)
     with Session(engine) as db, db.begin():  # nothing on a board changes by it
-        recheck = rechecks.taken_up(db)
-        if recheck is None:
+        asked = rechecks.to_do(db, recheck_id, submission_id, hold=True)
+        if asked is None:
             return False
-        submission = rechecks.next_of(db, recheck)
-        if submission is None:
-            recheck.state = "done"
-        else:
-            db.add(_judged(recheck, submission))
+        if result is not None:  # else the submission was erased
+            db.add(result)
+            db.flush()
+        if not rechecks.is_waiting(db, recheck_id):
+            asked.state = "done"
         return True
 
 

@@ -12,6 +12,7 @@ from typing import Final
 
 from pwdlib import PasswordHash
 from pwdlib.hashers.argon2 import Argon2Hasher
+from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from cubedrill.service.errors import RefusedError
@@ -71,8 +72,13 @@ def sign_in(db: Session, name: str, password: str, at: From, now: datetime) -> t
     if person.one_time_until is not None and person.one_time_until <= now:
         raise RefusedError("one-time-ended")
     people.delete_failure(db, counted)
-    people.delete_expired(db, now, now - IDLE, now - THROTTLE_WINDOW)
     return begin_session(db, person, at, now)
+
+
+def clean_up(engine: Engine, now: datetime) -> None:
+    """Delete sessions and join codes that have ended, and failed sign-ins that no longer count."""
+    with Session(engine) as db, db.begin():
+        people.delete_expired(db, now, now - IDLE, now - THROTTLE_WINDOW)
 
 
 def _fits(password: str, person: Person | None) -> bool:

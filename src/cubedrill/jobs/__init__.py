@@ -1,0 +1,1 @@
+"""Work that outlives a request: the tasks, and the worker that runs them."""
