@@ -22,7 +22,7 @@ from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.submission import SheetSubmission
 from cubedrill.demo.load import HERE
 from cubedrill.formats.documents import read_exercise, read_submission
-from cubedrill.store.documents import SHAPES, DocumentSchema, NewerShapeError, SheetDocument
+from cubedrill.store.documents import DRAFT, SHAPES, DocumentSchema, NewerShapeError, SheetDocument
 
 ROOT = Path(__file__).resolve().parents[2]
 FOLDER = ROOT / "tests" / "fixtures" / "stored"
@@ -136,7 +136,9 @@ def made_rows() -> Iterator[tuple[str, Any]]:
     yield "exercise", Exercise.model_validate(everything)
     shared = {name: everything[name] for name in Card.model_fields if name in everything}
     yield "card", Card.model_validate({**shared, "base": everything["start"], "notes": "To oneself."})
-    yield "steps", SHAPES["steps"].read(_steps(), 1)
+    steps = _steps()
+    matches = {"gate": "gate-2", "post": None}
+    yield "draft", DRAFT.read({"steps": steps, "cursor": len(steps), "off": [0], "matches": matches}, 1)
     scene = {
         "objects": [{"id": "a"}],
         "matches": {"o1": "a", "o2": None},

@@ -5,19 +5,13 @@ from __future__ import annotations
 from typing import Annotated, Final
 
 from fastapi import Path
-from pydantic import BeforeValidator, Field
+from pydantic import Field
 
-LARGEST_ID: Final = 2**63 - 1
+from cubedrill.core.values import LARGEST_COUNT, Count
 
-
-def _no_bool(value: object) -> object:
-    if isinstance(value, bool):
-        raise ValueError("a whole number is expected")
-    return value
-
+LARGEST_ID: Final = LARGEST_COUNT
 
 Id = Annotated[int, Field(ge=1, le=LARGEST_ID)]
-Count = Annotated[int, Field(ge=0, le=LARGEST_ID), BeforeValidator(_no_bool)]
 RowId = Annotated[Count, Field(ge=1)]
 
 AssignmentId = Annotated[int, Path(ge=1, le=LARGEST_ID)]

@@ -12,11 +12,11 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from cubedrill.core.authoring.plan import Plan
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.submission import Row, SheetSubmission, StepsSubmission
 from cubedrill.demo.dates import draft_as_of
 from cubedrill.demo.term import load_term
 from cubedrill.formats.documents import read_exercise, read_submission
-from cubedrill.service.drafts import DraftSteps
 from cubedrill.service.people.accounts import PASSWORDS
 from cubedrill.service.plans.plan import keep_plan
 from cubedrill.service.prepared import exercise_set
@@ -82,10 +82,10 @@ def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person],
         person, when = people[file.stem], now - timedelta(hours=26, minutes=-47 * number)
         match read_submission(file) if file.suffix == ".json" else None:
             case StepsSubmission(steps=steps, matches=matches):
-                work = DraftSteps(steps, len(steps), matches=matches)
-                draft = editing.save(bench.desk_of(db, person, assignment.id), 0, editing.Sent(work))
+                draft = DraftSteps(steps=steps, cursor=len(steps), matches=matches)
+                saved = editing.save(bench.desk_of(db, person, assignment.id), 0, draft)
                 draft_as_of(db, (assignment.id, person.id), when - timedelta(minutes=1), minutes=20 + number)
-                bench.hand_in(db, person, assignment.id, draft.revision, when)
+                bench.hand_in(db, person, assignment.id, saved.revision, when)
             case SheetSubmission(rows=rows, conventions=given):
                 unit = given or exercise_set(assignment).exercise.conventions
                 document = SheetSent(conventions=unit, cells=_cells(rows), rows=rows)

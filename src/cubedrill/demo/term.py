@@ -17,11 +17,11 @@ from typing import Any, Final
 from sqlalchemy.orm import Session
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.separate import way_with
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.move import Move
 from cubedrill.demo.dates import draft_as_of
-from cubedrill.service.drafts import DraftSteps
 from cubedrill.service.marks import marks
 from cubedrill.service.prepared import PreparedExercise, exercise_set
 from cubedrill.service.work import bench, editing
@@ -140,7 +140,7 @@ def _steps(stage: Stage, ready: PreparedExercise, favourite: int) -> tuple[Step,
 
 def _saved(stage: Stage, assignment: Assignment, student: Person, steps: tuple[Step, ...], at: datetime) -> int:
     desk = bench.desk_of(stage.db, student, assignment.id)
-    revision = editing.save(desk, desk.opened().revision, editing.Sent(DraftSteps(steps, len(steps)))).revision
+    revision = editing.save(desk, desk.opened().revision, DraftSteps.of(steps)).revision
     draft_as_of(stage.db, (assignment.id, student.id), at, minutes=stage.random.randrange(3, 55))
     return revision
 

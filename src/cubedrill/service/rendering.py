@@ -11,6 +11,7 @@ import numpy as np
 from cubedrill.core.geometry.box import Box
 from cubedrill.core.geometry.solids import Mesh
 from cubedrill.core.geometry.transform import mapped, parts_of
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.exercise import VIEWS, Exercise
 from cubedrill.core.judging.judge import judge_loaded
 from cubedrill.core.judging.matching import Match, adopted, choices_that_fit
@@ -23,7 +24,6 @@ from cubedrill.core.steps import OPS, Step
 from cubedrill.core.steps.replay import Replayed, State, readings_of
 from cubedrill.core.values import Array, as_vector
 from cubedrill.service.disclosure import Disclosure, as_seen
-from cubedrill.service.drafts import DraftSteps
 from cubedrill.service.prepared import PreparedExercise
 from cubedrill.service.responses import (
     BoxResponse,
@@ -43,7 +43,7 @@ from cubedrill.service.responses import (
     StepObjectResponse,
     StepResponse,
 )
-from cubedrill.store.tables import StepsKept
+from cubedrill.store.tables import StoredDraft
 
 
 def shown_exercise(ready: PreparedExercise, seen: Disclosure) -> ExerciseResponse:
@@ -97,20 +97,20 @@ def _shown_step(state: State, step: Step, before: Scene) -> StepResponse:
 
 
 def shown_draft(
-    draft: StepsKept, replayed: Replayed, work: DraftSteps, state: StateResponse, first: int = 0
+    row: StoredDraft, draft: DraftSteps, replayed: Replayed, state: StateResponse, first: int = 0
 ) -> DraftResponse:
-    """Return a draft with its replay and how things stand; steps before the one at place `first` are left out."""
+    """Return a draft with its replay and the state at its cursor, without the steps before the one at `first`."""
     states = replayed.states
     done = len(states) - 1
     return DraftResponse(
-        revision=draft.revision,
+        revision=row.revision,
         cursor=draft.cursor,
-        saved_at=draft.saved_at,
+        saved_at=row.saved_at,
         first=min(first, done),
         steps=shown_steps(states[min(first, done) + 1 :]),
         refused=shown_refusal(replayed),
-        rest=tuple(RestResponse(step=step, on=done + i not in work.off) for i, step in enumerate(work.steps[done:])),
-        matches=dict(work.matches),
+        rest=tuple(RestResponse(step=step, on=done + i not in draft.off) for i, step in enumerate(draft.steps[done:])),
+        matches=dict(draft.matches),
         state=state,
     )
 

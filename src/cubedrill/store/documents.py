@@ -13,6 +13,7 @@ from pydantic import Field, StringConstraints, TypeAdapter
 
 from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.submission import (
     AnySubmission,
@@ -20,7 +21,6 @@ from cubedrill.core.judging.submission import (
     Submission,
 )
 from cubedrill.core.judging.verdict import Report
-from cubedrill.core.steps import Step, StepList
 from cubedrill.core.values import Identifier, Value
 
 Kept = TypeVar("Kept")
@@ -71,11 +71,11 @@ class DocumentSchema(Generic[Kept]):
 
 EXERCISE: Final[DocumentSchema[Exercise]] = DocumentSchema(Exercise)
 CARD: Final[DocumentSchema[Card]] = DocumentSchema(Card)
-STEPS: Final[DocumentSchema[tuple[Step, ...]]] = DocumentSchema(StepList)
+DRAFT: Final[DocumentSchema[DraftSteps]] = DocumentSchema(DraftSteps)
 SHEET: Final[DocumentSchema[SheetDocument]] = DocumentSchema(SheetDocument)
 SUBMISSION: Final[DocumentSchema[AnySubmission]] = DocumentSchema(Submission)
 REPORT: Final[DocumentSchema[Report]] = DocumentSchema(Report, whole=True)
 
 SHAPES: Final[dict[str, DocumentSchema[Any]]] = {
-    "exercise": EXERCISE, "card": CARD, "steps": STEPS, "sheet": SHEET, "submission": SUBMISSION, "report": REPORT,
+    "exercise": EXERCISE, "card": CARD, "draft": DRAFT, "sheet": SHEET, "submission": SUBMISSION, "report": REPORT,
 }  # fmt: skip

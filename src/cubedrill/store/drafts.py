@@ -11,10 +11,11 @@ from sqlalchemy import ColumnElement, Select, func, literal, null, select, updat
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from cubedrill.store.documents import STEPS
-from cubedrill.store.tables import Draft, SheetDraft, StepsKept
+from cubedrill.core.judging.draft import DraftSteps
+from cubedrill.store.documents import DRAFT
+from cubedrill.store.tables import Draft, SheetDraft, StoredDraft
 
-Kept = TypeVar("Kept", bound=StepsKept)
+Kept = TypeVar("Kept", bound=StoredDraft)
 
 
 def get_steps(db: Session, table: type[Kept], **key: int | str) -> Kept:
@@ -33,7 +34,11 @@ def opened_steps(db: Session, table: type[Kept], **key: int | str) -> Kept:
 
 
 def _empty(key: dict[str, int | str]) -> dict[str, Any]:
-    return {**key, "steps": [], "off": [], "cursor": 0, "revision": 0, "shape": STEPS.number, "matches": {}}
+    return {**key, **_columns(DraftSteps.of()), "revision": 0}
+
+
+def _columns(draft: DraftSteps) -> dict[str, Any]:
+    return {"document": DRAFT.written(draft), "shape": DRAFT.number}
 
 
 def locked_steps(db: Session, table: type[Kept], **key: int | str) -> Kept:
@@ -43,19 +48,19 @@ def locked_steps(db: Session, table: type[Kept], **key: int | str) -> Kept:
 
 
 def save_under(
-    db: Session, table: type[Kept], key: dict[str, int | str], revision: int, work: dict[str, Any]
+    db: Session, table: type[Kept], key: dict[str, int | str], revision: int, draft: DraftSteps, **facts: int | None
 ) -> Kept | None:
-    """Save work (steps, off, cursor, shape, matches) if what is under a key still has this revision; else none."""
+    """Save a draft, and other columns of its row, if the row still has this revision; return the row, or None."""
     if revision == 0 and "id" not in key:
         opened_steps(db, table, **key)  # it may not be there yet
     query = update(table).where(*_is(table, key), table.revision == revision)
-    query = query.values(**work, revision=revision + 1, saved_at=func.now()).returning(table)
+    query = query.values(**_columns(draft), **facts, revision=revision + 1, saved_at=func.now()).returning(table)
     return db.scalars(query, execution_options={"populate_existing": True}).one_or_none()
 
 
-def save_steps(db: Session, draft: StepsKept, revision: int, work: dict[str, Any]) -> bool:
-    """Save work if the draft still has this revision; return whether it had."""
-    return save_under(db, type(draft), {"id": draft.id}, revision, work) is not None
+def save_steps(db: Session, row: StoredDraft, draft: DraftSteps) -> bool:
+    """Save a draft if its row still has the revision that was read; return whether it had."""
+    return save_under(db, type(row), {"id": row.id}, row.revision, draft) is not None
 
 
 def started(db: Session, which: ColumnElement[bool]) -> set[tuple[int, int]]:
@@ -84,7 +89,7 @@ def progress(
 ) -> dict[tuple[int, int], Progress]:
     """How far drafts and sheets on some things set are, by what is set and person; people: of these alone."""
     found: dict[tuple[int, int], Progress] = {}
-    columns = (Draft.saved_at, Draft.in_place, Draft.checks, Draft.cursor)
+    columns = (Draft.saved_at, Draft.in_place, Draft.checks, Draft.steps_counting())
     sheet = (SheetDraft.saved_at, null(), null(), literal(0))
     for table, facts in ((SheetDraft, sheet), (Draft, columns)):
         query = select(table.assignment_id, table.person_id, *facts)
@@ -101,5 +106,5 @@ def _under(table: type[Kept], key: dict[str, int | str]) -> Select[Kept]:
     return select(table).where(*_is(table, key))
 
 
-def _is(table: type[StepsKept], key: dict[str, int | str]) -> list[ColumnElement[bool]]:
+def _is(table: type[StoredDraft], key: dict[str, int | str]) -> list[ColumnElement[bool]]:
     return [getattr(table, name) == value for name, value in key.items()]

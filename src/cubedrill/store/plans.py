@@ -124,7 +124,9 @@ def _seen_by(person_id: int) -> ColumnElement[bool]:
 
 def step_counts(db: Session) -> dict[tuple[int, str], int]:
     """How many steps count, by plan and part."""
-    rows = db.execute(select(PlanSteps.plan_id, PlanSteps.part, PlanSteps.cursor).where(PlanSteps.part != "trial"))
+    rows = db.execute(
+        select(PlanSteps.plan_id, PlanSteps.part, PlanSteps.steps_counting()).where(PlanSteps.part != "trial")
+    )
     return {(plan_id, part): cursor for plan_id, part, cursor in rows}
 
 

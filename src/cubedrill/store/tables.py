@@ -1,7 +1,7 @@
 """The tables. Submissions, reports, reviews, exercise versions and events are never changed: a trigger refuses
 it. One function alone erases, with all of somebody's work in it.
 
-shape: which one a row's document has (see `store/shapes.py`).
+shape: which one a row's document has (see `store/documents.py`).
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from typing import Any
 from sqlalchemy import (
     BigInteger,
     CheckConstraint,
+    ColumnElement,
     DateTime,
     Double,
     ForeignKey,
@@ -24,6 +25,9 @@ from sqlalchemy import (
 )
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+from cubedrill.core.judging.draft import DraftSteps
+from cubedrill.store.documents import DRAFT
 
 
 class Base(DeclarativeBase):
@@ -162,26 +166,30 @@ class Assignment(Base):
     exercise_version: Mapped[ExerciseVersion] = relationship()
 
 
-class StepsKept:
-    """Steps in the making: all of them, how many of them count, and a revision that grows.
-
-    off: places of the steps that are switched off, counted from 0. matches: what was added for which object of the
-    target, as chosen by hand.
-    """
+class StoredDraft:
+    """A step list in the making, with a revision that grows."""
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
-    steps: Mapped[list[Any]]
+    document: Mapped[dict[str, Any]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
-    off: Mapped[list[Any]] = mapped_column(server_default=text("'[]'"))
-    matches: Mapped[dict[str, Any]] = mapped_column(server_default=text("'{}'"))
-    cursor: Mapped[int]
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
     begun_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
+    @property
+    def draft(self) -> DraftSteps:
+        """The step list."""
+        return DRAFT.read(self.document, self.shape)
 
-class Draft(StepsKept, Base):
+    @classmethod
+    def steps_counting(cls) -> ColumnElement[int]:
+        """Return the SQL expression for how many steps count."""
+        cursor: ColumnElement[int] = cls.document["cursor"].as_integer()
+        return cursor
+
+
+class Draft(StoredDraft, Base):
     """A student's work on an assignment. in_place: how many of its checks (checks) pass as it was saved last."""
 
     __tablename__ = "draft"
@@ -229,7 +237,7 @@ class PlanShare(Base):
     right: Mapped[str]
 
 
-class PlanSteps(StepsKept, Base):
+class PlanSteps(StoredDraft, Base):
     """Steps of a plan; part: `stage` and `reference` are the plan's (kept under its owner), `trial` somebody's own."""
 
     __tablename__ = "plan_steps"
@@ -425,6 +433,16 @@ class Rechecked(Base):
     taken_at: Mapped[datetime | None]
 
     submission: Mapped[StoredSubmission] = relationship()
+
+
+class JobFailure(Base):
+    """Why a job failed last; the queue's own tables do not say it. job_id: of `procrastinate_jobs`."""
+
+    __tablename__ = "job_failure"
+
+    job_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    why: Mapped[str]
+    failed_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
 class SignedIn(Base):

@@ -18,6 +18,7 @@ import type {
   CreatePlan,
   DoneList,
   Draft,
+  DraftSteps,
   HandedFile,
   HandedIn,
   HandInFile,
@@ -60,7 +61,6 @@ import type {
   Submissions,
   TextLine,
   Way,
-  WorkBody,
 } from "./types";
 
 export class Problem extends Error {
@@ -172,11 +172,11 @@ function deskAt(place: string) {
   const with_ = <B>(body: B) => ({ ...at(0), body }); // the number stands in the place already
   return {
     save: (body: SaveDraft) => unwrapped<Draft>(client.PUT(path("draft"), with_(body))),
-    look: (body: WorkBody) => unwrapped<Look>(client.POST(path("look"), with_(body))),
-    preview: (body: WorkBody) => unwrapped<Preview>(client.POST(path("preview"), with_(body))),
+    look: (body: DraftSteps) => unwrapped<Look>(client.POST(path("look"), with_(body))),
+    preview: (body: DraftSteps) => unwrapped<Preview>(client.POST(path("preview"), with_(body))),
     say: (body: SayBody) => unwrapped<Said>(client.POST(path("say"), with_(body))),
-    text: (body: WorkBody) => unwrapped<{ text: string }>(client.POST(path("text"), with_(body))),
-    measures: (body: WorkBody & { asked: Asked[] }) =>
+    text: (body: DraftSteps) => unwrapped<{ text: string }>(client.POST(path("text"), with_(body))),
+    measures: (body: DraftSteps & { asked: Asked[] }) =>
       unwrapped<{ measured: Measured[] }>(client.POST(path("measures"), with_(body))),
     lines: (text: string) => unwrapped<{ lines: TextLine[] }>(client.POST(path("lines"), with_({ text }))),
   };

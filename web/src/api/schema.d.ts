@@ -2639,6 +2639,36 @@ export interface components {
             state: components["schemas"]["StateResponse"];
         };
         /**
+         * DraftSteps
+         * @description A step list in the making: as it is edited, sent, saved and replayed.
+         *
+         *     Attributes
+         *     ----------
+         *     steps : tuple of Step
+         *         All of them, also those that were undone.
+         *     cursor : int
+         *         How many of them count; the others were undone.
+         *     off : tuple of int
+         *         Places of the steps that are switched off, counted from 0.
+         *     matches : dict
+         *         By hand, for the id of an object of the target, that of the added one that stands for it, or None.
+         */
+        DraftSteps: {
+            /** Steps */
+            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["cubedrill__core__steps__join__Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            /** Cursor */
+            cursor: number;
+            /**
+             * Off
+             * @default []
+             */
+            off: number[];
+            /** Matches */
+            matches?: {
+                [key: string]: string | null;
+            };
+        };
+        /**
          * Drag
          * @description How far off a drag on the bench may end: length in the exercise's unit, angle in its unit.
          */
@@ -3425,10 +3455,10 @@ export interface components {
          * @description What is to be measured in the scene after some steps.
          */
         MeasuresBody: {
-            /** Cursor */
-            cursor: number;
             /** Steps */
             steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["cubedrill__core__steps__join__Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            /** Cursor */
+            cursor: number;
             /**
              * Off
              * @default []
@@ -4821,13 +4851,13 @@ export interface components {
         };
         /**
          * SaveDraft
-         * @description Work, the revision it was made on, and how many leading steps need no answer, since the sender has it.
+         * @description A draft, the revision that it was made on, and how many leading steps need no answer.
          */
         SaveDraft: {
-            /** Cursor */
-            cursor: number;
             /** Steps */
             steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["cubedrill__core__steps__join__Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            /** Cursor */
+            cursor: number;
             /**
              * Off
              * @default []
@@ -4880,10 +4910,10 @@ export interface components {
          * @description A line to be read in the scene after some steps; view: where right and up of the camera point.
          */
         SayBody: {
-            /** Cursor */
-            cursor: number;
             /** Steps */
             steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["cubedrill__core__steps__join__Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
+            /** Cursor */
+            cursor: number;
             /**
              * Off
              * @default []
@@ -5997,25 +6027,6 @@ export interface components {
             name: string;
             /** Submission */
             submission: number;
-        };
-        /**
-         * WorkBody
-         * @description All steps, how many of them count, the places of those switched off, counted from 0, and matches by hand.
-         */
-        WorkBody: {
-            /** Cursor */
-            cursor: number;
-            /** Steps */
-            steps: (components["schemas"]["Move"] | components["schemas"]["Rotate"] | components["schemas"]["Scale"] | components["schemas"]["Align"] | components["schemas"]["Drop"] | components["schemas"]["cubedrill__core__steps__join__Join"] | components["schemas"]["Put"] | components["schemas"]["Aim"] | components["schemas"]["Swing"] | components["schemas"]["MovePivot"] | components["schemas"]["Nest"] | components["schemas"]["Assemble"] | components["schemas"]["Duplicate"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["Paint"] | components["schemas"]["Marker"])[];
-            /**
-             * Off
-             * @default []
-             */
-            off: number[];
-            /** Matches */
-            matches?: {
-                [key: string]: string | null;
-            };
         };
         /**
          * WorkResponse
@@ -12198,7 +12209,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkBody"];
+                "application/json": components["schemas"]["DraftSteps"];
             };
         };
         responses: {
@@ -12334,7 +12345,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkBody"];
+                "application/json": components["schemas"]["DraftSteps"];
             };
         };
         responses: {
@@ -12606,7 +12617,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkBody"];
+                "application/json": components["schemas"]["DraftSteps"];
             };
         };
         responses: {
@@ -17950,7 +17961,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkBody"];
+                "application/json": components["schemas"]["DraftSteps"];
             };
         };
         responses: {
@@ -18087,7 +18098,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkBody"];
+                "application/json": components["schemas"]["DraftSteps"];
             };
         };
         responses: {
@@ -18361,7 +18372,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkBody"];
+                "application/json": components["schemas"]["DraftSteps"];
             };
         };
         responses: {

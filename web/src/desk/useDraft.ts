@@ -1,7 +1,7 @@
 // Steps in the making, a student's or an author's: every change is saved at once by the saver; what the core answers is what is shown.
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Desk, Problem } from "../api/client";
-import type { Asked, Draft, Exercise, Step, WorkBody } from "../api/types";
+import type { Asked, Draft, DraftSteps, Exercise, Step } from "../api/types";
 import { useSaver } from "../saving/useSaver";
 import type { Directions } from "../view3d/camera";
 import {
@@ -86,18 +86,18 @@ export function useDraft({ desk, exercise, draft, person, place, viewOnly = fals
     redo: useCallback(() => change(redone), [change]),
     preview: desk.preview,
     say: useCallback(
-      (line: string, { right, up }: Directions, list: WorkBody) =>
+      (line: string, { right, up }: Directions, list: DraftSteps) =>
         desk.say({ ...list, line, view: { right: [...right], up: [...up] } }),
       [desk],
     ),
     measures: useCallback(
-      async (list: WorkBody, asked: readonly Asked[]) =>
+      async (list: DraftSteps, asked: readonly Asked[]) =>
         (await desk.measures({ ...list, asked: [...asked] })).measured,
       [desk],
     ),
-    text: useCallback(async (list: WorkBody) => (await desk.text(list)).text, [desk]),
+    text: useCallback(async (list: DraftSteps) => (await desk.text(list)).text, [desk]),
     lines: useCallback(async (text: string) => (await desk.lines(text)).lines, [desk]),
-    look: useCallback(async (list: WorkBody) => (await desk.look(list)).state, [desk]),
+    look: useCallback(async (list: DraftSteps) => (await desk.look(list)).state, [desk]),
   };
 }
 

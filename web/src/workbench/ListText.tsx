@@ -1,7 +1,7 @@
 // The whole list as text: taken, edited, and put back once every line can be read.
 import { FileText } from "lucide-react";
 import { useEffect, useState } from "react";
-import type { TextLine, WorkBody } from "../api/types";
+import type { DraftSteps, TextLine } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { counted } from "../ui/numbers";
 import { Button, IconButton } from "../ui/parts";
@@ -9,7 +9,7 @@ import { type Entry, entryOf, listOf, sameStep } from "./draft";
 
 const AFTER_TYPING_MS = 200;
 
-export type AskText = (list: WorkBody) => Promise<string>;
+export type AskText = (list: DraftSteps) => Promise<string>;
 export type AskLines = (text: string) => Promise<readonly TextLine[]>;
 
 type Props = {

@@ -1,7 +1,7 @@
 // Measuring: one thing or two, in numbers that the core tells. Nothing of it is a step.
 import { Copy, MoveRight, Pin, PinOff } from "lucide-react";
 import { useEffect, useId, useState } from "react";
-import type { Asked, Exercise, Measured, Point, SceneObject, WorkBody } from "../api/types";
+import type { Asked, DraftSteps, Exercise, Measured, Point, SceneObject } from "../api/types";
 import { type SpaceChoice, withAmount } from "../state/sentence";
 import { useBench, useBenchParts } from "../state/store";
 import { PointChip, Word } from "../steps/chips";
@@ -15,7 +15,7 @@ import { listOf, type Work } from "./draft";
 const AFTER_CHANGE_MS = 60;
 const WHOLE = "whole";
 
-export type AskMeasures = (list: WorkBody, asked: readonly Asked[]) => Promise<readonly Measured[]>;
+export type AskMeasures = (list: DraftSteps, asked: readonly Asked[]) => Promise<readonly Measured[]>;
 
 type Thing = Asked["first"];
 /** A pinned number: what it is of, and which of its amounts. */

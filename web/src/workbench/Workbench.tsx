@@ -1,7 +1,7 @@
 // A scene, a list of steps that changes it, and all that can be done with both. It knows no assignment and no server.
 import { CircleHelp } from "lucide-react";
 import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { Exercise, Said, SceneObject, SceneState, Step, WorkBody } from "../api/types";
+import type { DraftSteps, Exercise, Said, SceneObject, SceneState, Step } from "../api/types";
 import type { MoreOp, Op, Reading } from "../state/sentence";
 import { useBench, useBenchParts } from "../state/store";
 import { nudgeSentence, readSentence, withKind } from "../steps/axisSentence";
@@ -56,7 +56,7 @@ export type WorkControl = {
   look: AskLook;
   preview: AskPreview;
   /** What the core reads in a line of text, after the work as it stands. */
-  say: (line: string, view: Directions, list: WorkBody) => Promise<Said>;
+  say: (line: string, view: Directions, list: DraftSteps) => Promise<Said>;
   measures: AskMeasures;
   /** The work as text, and a text as steps. */
   text: AskText;

@@ -1,5 +1,5 @@
 // A student's work as a value: steps, cursor, and what of them the core has answered. Pure: the saving is elsewhere.
-import type { Box, Draft, Exercise, Poses, SceneState, Step, StepView } from "../api/types";
+import type { Box, Draft, DraftSteps, Exercise, Poses, SceneState, Step, StepView } from "../api/types";
 import type { Kind } from "../saving/saver";
 import { previewStep } from "../steps/preview";
 import type { Setting } from "../steps/setting";
@@ -40,17 +40,10 @@ export type Work = {
   future: readonly Action[];
 };
 
-/** What the browser keeps until the server has it. */
-export type Unsaved = {
-  revision: number;
-  steps: Step[];
-  off: number[];
-  cursor: number;
-  /** Left out in copies of releases before matches were kept. */
-  matches?: Choices;
-};
+/** A draft that the server has not acknowledged, and the revision that it was made on. The browser keeps it until then. */
+export type Unsaved = DraftSteps & { revision: number };
 
-export type Choices = Readonly<Record<string, string | null>>;
+export type Choices = Readonly<NonNullable<DraftSteps["matches"]>>;
 
 /** The scene that an exercise starts with. */
 export type Start = Pick<Exercise, "objects" | "start" | "marker" | "conventions">;

@@ -1,13 +1,13 @@
 // What a step would do before it is done: asked of the core while one chooses, at most fifteen times a second.
 import { useEffect, useMemo, useRef } from "react";
-import type { Preview, Step, WorkBody } from "../api/types";
+import type { DraftSteps, Preview, Step } from "../api/types";
 import type { Reading } from "../state/sentence";
 import { useBench } from "../state/store";
 import { listOf, type Work } from "./draft";
 
 const AT_MOST_EVERY_MS = 67;
 
-export type AskPreview = (list: WorkBody) => Promise<Preview>;
+export type AskPreview = (list: DraftSteps) => Promise<Preview>;
 
 /** A step that the browser does not preview itself, as it reads once the core has told what it would do. */
 export function useGhost(ask: AskPreview, work: Work, made: Step | string | null): Reading | null {

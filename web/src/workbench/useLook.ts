@@ -1,13 +1,13 @@
 // The scene in numbers as the core tells it: of the work as it stands, of an earlier step, or of the drag under way.
 import { startTransition, useEffect, useRef, useState } from "react";
-import type { SceneState, WorkBody } from "../api/types";
+import type { DraftSteps, SceneState } from "../api/types";
 import { type Drag, dragOf, useBench } from "../state/store";
 import { type Entry, listOf, type Work } from "./draft";
 
 const AT_MOST_EVERY_MS = 67; // fifteen times a second
 
 /** What the core says of the scene after a list of steps that is only looked at. */
-export type AskLook = (list: WorkBody) => Promise<SceneState>;
+export type AskLook = (list: DraftSteps) => Promise<SceneState>;
 
 export function useLook(ask: AskLook, work: Work): SceneState {
   const { entries, cursor, matches, state } = work;
@@ -55,7 +55,7 @@ function bodyOf(
   cursor: number,
   drag: Drag | null,
   looking: number | null,
-): WorkBody {
+): DraftSteps {
   if (!drag) return { ...listOf(entries.slice(0, looking ?? cursor)), cursor: looking ?? cursor };
   const { steps, off } = listOf(entries.slice(0, cursor));
   return { steps: [...steps, drag.step], off, cursor: steps.length + 1 };

@@ -62,7 +62,7 @@ function OpenDesk({ plan, part, control, person, onUnkept, opened }: OpenProps) 
     draft,
     person,
     place: placeOf(`plan ${part}`, person, plan.plan),
-    viewOnly: !plan.may_edit,
+    viewOnly: !plan.may_edit && part !== "trial",
   });
   useEffect(() => {
     onUnkept(steps.dirty);

@@ -1,18 +1,15 @@
 """Where steps are done: saving them, looking on, trying one, text, measuring. One set of routes for all desks."""
 
 from collections.abc import Callable
-from typing import Annotated, Self
+from typing import Annotated
 
 from fastapi import APIRouter, Depends, Response
-from pydantic import Field, model_validator
+from pydantic import Field
 
-from cubedrill.api.ids import Count
-from cubedrill.core.judging.submission import Choices
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.scene.measuring import Asked
 from cubedrill.core.scene.spaces import ViewDirections
-from cubedrill.core.steps import StepList
-from cubedrill.core.values import Value
-from cubedrill.service.drafts import DraftSteps
+from cubedrill.core.values import Count, Value
 from cubedrill.service.responses import DraftResponse, PreviewResponse
 from cubedrill.service.work import editing, measures, text
 from cubedrill.service.work.editing import StepEditor
@@ -25,35 +22,14 @@ class Svg(Response):
     media_type = "image/svg+xml"
 
 
-class WorkBody(Value):
-    """All steps, how many of them count, the places of those switched off, counted from 0, and matches by hand."""
-
-    cursor: Count
-    steps: StepList
-    off: Annotated[tuple[Count, ...], Field(max_length=2000, fail_fast=True)] = ()
-    matches: Choices = Field(default_factory=dict)
-
-    @model_validator(mode="after")
-    def _places_within(self) -> Self:
-        if self.cursor > len(self.steps):
-            raise ValueError("the cursor is at most the number of steps")
-        if any(place >= len(self.steps) for place in self.off):
-            raise ValueError("each place in 'off' is that of a step")
-        return self
-
-    def work(self) -> DraftSteps:
-        """Return what the service works with."""
-        return DraftSteps(self.steps, self.cursor, frozenset(self.off), self.matches)
-
-
-class SayBody(WorkBody):
+class SayBody(DraftSteps):
     """A line to be read in the scene after some steps; view: where right and up of the camera point."""
 
     line: Annotated[str, Field(max_length=20_000)]
     view: ViewDirections | None = None
 
 
-class MeasuresBody(WorkBody):
+class MeasuresBody(DraftSteps):
     """What is to be measured in the scene after some steps."""
 
     asked: Annotated[tuple[Asked, ...], Field(max_length=50, fail_fast=True)]
@@ -65,8 +41,8 @@ class LinesBody(Value):
     text: Annotated[str, Field(max_length=2_000_000)]
 
 
-class SaveDraft(WorkBody):
-    """Work, the revision it was made on, and how many leading steps need no answer, since the sender has it."""
+class SaveDraft(DraftSteps):
+    """A draft, the revision that it was made on, and how many leading steps need no answer."""
 
     revision: Count
     known: Count = 0
@@ -79,27 +55,27 @@ def add_desk_routes(router: APIRouter, place: str, desk_of: Callable[..., StepEd
     @router.put(place + "/draft")
     def put_draft(desk: at, body: SaveDraft) -> DraftResponse:
         """Save my steps; a stale revision is refused with the newer draft in the answer."""
-        return editing.save(desk, body.revision, editing.Sent(body.work(), body.known))
+        return editing.save(desk, body.revision, body, body.known)
 
     @router.post(place + "/look")
-    def post_look(desk: at, body: WorkBody) -> LookResponse:
+    def post_look(desk: at, body: DraftSteps) -> LookResponse:
         """The scene after some steps: checks and numbers. Nothing is saved."""
-        return editing.look(desk, body.work())
+        return editing.look(desk, body)
 
     @router.post(place + "/preview")
-    def post_preview(desk: at, body: WorkBody) -> PreviewResponse:
+    def post_preview(desk: at, body: DraftSteps) -> PreviewResponse:
         """What the last of these steps would do. Nothing is saved."""
-        return editing.preview(desk, body.work())
+        return editing.preview(desk, body)
 
     @router.post(place + "/say")
     def post_say(desk: at, body: SayBody) -> SaidResponse:
         """A line of text read as a step in the scene after these steps. Nothing is saved."""
-        return text.say(desk, body.work(), (body.line, body.view))
+        return text.say(desk, body, (body.line, body.view))
 
     @router.post(place + "/text")
-    def post_text(desk: at, body: WorkBody) -> TextResponse:
+    def post_text(desk: at, body: DraftSteps) -> TextResponse:
         """These steps as text."""
-        return text.written(desk, body.work())
+        return text.written(desk, body)
 
     @router.post(place + "/lines")
     def post_lines(desk: at, body: LinesBody) -> LinesResponse:
@@ -109,4 +85,4 @@ def add_desk_routes(router: APIRouter, place: str, desk_of: Callable[..., StepEd
     @router.post(place + "/measures")
     def post_measures(desk: at, body: MeasuresBody) -> MeasuresResponse:
         """What is measured in the scene after these steps. Nothing is saved."""
-        return measures.measures(desk, body.work(), body.asked)
+        return measures.measures(desk, body, body.asked)

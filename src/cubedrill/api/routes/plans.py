@@ -8,7 +8,7 @@ from fastapi import APIRouter, Path, Response
 from pydantic import Field, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.ids import LARGEST_ID, Count, PlanId, RowId, VersionId
+from cubedrill.api.ids import LARGEST_ID, PlanId, RowId, VersionId
 from cubedrill.api.routes.assignments import SettingBody
 from cubedrill.api.routes.editing import Svg, add_desk_routes
 from cubedrill.core.authoring.converting import Keep
@@ -16,7 +16,7 @@ from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
 from cubedrill.core.judging.exercise import Exercise
-from cubedrill.core.values import Value
+from cubedrill.core.values import Count, Value
 from cubedrill.service.access import Right
 from cubedrill.service.marks.responses import JudgedResponse
 from cubedrill.service.plans import library, publishing, sharing, trial

@@ -9,9 +9,9 @@ from fastapi import APIRouter, Response
 from pydantic import Field, StringConstraints, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
-from cubedrill.api.ids import AssignmentId, Count, SubmissionId
+from cubedrill.api.ids import AssignmentId, SubmissionId
 from cubedrill.api.routes.editing import Svg, add_desk_routes
-from cubedrill.core.values import Identifier, Number, Value
+from cubedrill.core.values import Count, Identifier, Number, Value
 from cubedrill.service.marks import marks, review
 from cubedrill.service.marks.responses import ResultResponse, SubmissionsResponse
 from cubedrill.service.news import home

@@ -13,7 +13,6 @@ from sqlalchemy.orm import Session
 from cubedrill.core.steps.replay import replay_edited
 from cubedrill.service.access import assignment_for, class_for, version_for
 from cubedrill.service.assignments.responses import CarriedResponse, SettingResponse, VersionChoice
-from cubedrill.service.drafts import kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.people.classes import note
 from cubedrill.service.prepared import exercise_set, version_ready
@@ -167,8 +166,8 @@ def take_version(db: Session, person: Person, assignment_id: int, version_id: in
 
 
 def _can_be_done(version: ExerciseVersion, draft: Any) -> bool:
-    work = kept_steps(draft)
-    return replay_edited(version_ready(version).start, work.steps, work.off).refused is None
+    steps = draft.draft
+    return replay_edited(version_ready(version).start, steps.steps, steps.off).refused is None
 
 
 def _note_change(db: Session, person: Person, assignment: Assignment, changed: str) -> None:

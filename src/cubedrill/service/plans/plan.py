@@ -15,6 +15,7 @@ from cubedrill.core.authoring.plan import Base, Card, Plan, plan_of
 from cubedrill.core.authoring.propose import propose
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.exercise import Exercise, require_sound
 from cubedrill.core.judging.judge import judge_loaded
 from cubedrill.core.judging.separate import CheckCache, separate
@@ -25,7 +26,6 @@ from cubedrill.core.steps.replay import State, replay
 from cubedrill.formats.places import sentence_of
 from cubedrill.service.access import may_edit, own_plan, plan_for, require_instructor, version_for
 from cubedrill.service.disclosure import EVERYTHING, while_working
-from cubedrill.service.drafts import kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.plans.responses import (
     CheckedResponse,
@@ -42,7 +42,7 @@ from cubedrill.service.prepared import PreparedExercise
 from cubedrill.service.rendering import shown_checks, shown_exercise, shown_steps
 from cubedrill.service.work.editing import StepEditor, shown
 from cubedrill.store import plans
-from cubedrill.store.documents import CARD, EXERCISE, STEPS
+from cubedrill.store.documents import CARD, EXERCISE
 from cubedrill.store.drafts import get_steps, opened_steps, save_steps
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, PlanSteps, StoredPlan
 
@@ -132,9 +132,7 @@ def card_of(plan: Plan) -> Card:
 
 def _keep_steps(db: Session, stored: StoredPlan, part: str, steps: Sequence[Step]) -> None:
     """Replace the steps of a part."""
-    kept = opened_steps(db, PlanSteps, **_key_of(stored, part))
-    work = {"steps": STEPS.written(tuple(steps)), "shape": STEPS.number, "off": [], "cursor": len(steps), "matches": {}}
-    save_steps(db, kept, kept.revision, work)
+    save_steps(db, opened_steps(db, PlanSteps, **_key_of(stored, part)), DraftSteps.of(tuple(steps)))
 
 
 def _key_of(stored: StoredPlan, part: str) -> dict[str, int | str]:
@@ -156,7 +154,7 @@ def saved_state(db: Session, stored: StoredPlan, parts: Sequence[str]) -> tuple[
 def whole_plan(db: Session, stored: StoredPlan) -> Plan:
     """Return a plan with its steps, those that count."""
     card = CARD.read(stored.document, stored.shape)
-    stage, reference = (kept_steps(steps_row(db, stored, part)).counting() for part in ("stage", "reference"))
+    stage, reference = (steps_row(db, stored, part).draft.counting() for part in ("stage", "reference"))
     said = {name: getattr(card, name) for name in card.model_fields_set}
     return Plan(
         format="cube-drill/plan",
@@ -181,8 +179,8 @@ def open_plan(db: Session, person: Person, plan_id: int) -> PlanResponse:
         may_edit=may_edit(db, person, stored),
         archived=stored.archived,
         card=CARD.read(stored.document, stored.shape),
-        stage=steps_row(db, stored, "stage").cursor,
-        reference=steps_row(db, stored, "reference").cursor,
+        stage=steps_row(db, stored, "stage").draft.cursor,
+        reference=steps_row(db, stored, "reference").draft.cursor,
         versions=shown_versions(plans.settings_of(db, person.id), plans.versions_of(db, stored.exercise)),
         seen=seen_of(db, stored),
     )
@@ -236,13 +234,11 @@ def change_conventions(
     if seen != seen_of(db, stored):
         raise RefusedError("stale-plan")
     rows = {part: opened_steps(db, PlanSteps, **_key_of(stored, part)) for part in ("stage", "reference")}
-    lists = {part: STEPS.read(row.steps, row.shape) for part, row in rows.items()}
+    lists = {part: row.draft.steps for part, row in rows.items()}
     after = in_conventions(whole_plan(db, stored).model_copy(update=lists), *wanted)
     plans.save_card(db, stored, stored.revision, CARD.written(card_of(after)), CARD.number)
     for part, row in rows.items():
-        steps = STEPS.written(getattr(after, part))
-        kept = {"off": row.off, "cursor": row.cursor, "matches": row.matches}
-        save_steps(db, row, row.revision, {**kept, "steps": steps, "shape": STEPS.number})
+        save_steps(db, row, row.draft.model_copy(update={"steps": getattr(after, part)}))
     return open_plan(db, person, plan_id)
 
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.core.judging.separate import way_with
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import replay
 from cubedrill.service.disclosure import after_submitting, work_as_seen
-from cubedrill.service.drafts import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks.responses import JudgedResponse
 from cubedrill.service.marks.review import judged_view
@@ -25,10 +25,10 @@ from cubedrill.store.tables import Person
 def tried(db: Session, person: Person, plan_id: int) -> JudgedResponse:
     """Return what a student would be told of one's own trial; raise RefusedError "nothing-done"."""
     desk = desk_of(db, person, plan_id, "trial")
-    work = kept_steps(desk.get())
-    if not work.counting():
+    draft = desk.get().draft
+    if not draft.counting():
         raise RefusedError("nothing-done")
-    ready, document = desk.ready, as_handed_in(desk, work)
+    ready, document = desk.ready, as_handed_in(desk, draft)
     report = judge_submission(ready.exercise, ready.start, ready.target, document, ready.explainer)
     seen = after_submitting(ready.exercise.rules, ready.exercise.rules.told, over=False)
     return judged_view(ready, (document, work_as_seen(ready, seen, document)), report, seen)
@@ -47,8 +47,7 @@ def take_mistake(db: Session, person: Person, plan_id: int, number: int) -> None
     """Put the reference with a typical mistake in the place of one's trial, as `mistaken` shows it."""
     desk = desk_of(db, person, plan_id, "trial")
     steps = _way_with(desk.ready, number)
-    draft = desk.locked()
-    save_steps(db, draft, draft.revision, DraftSteps(steps, len(steps)).columns())
+    save_steps(db, desk.locked(), DraftSteps.of(steps))
 
 
 def _way_with(ready: PreparedExercise, number: int) -> tuple[Step, ...]:

@@ -8,12 +8,12 @@ from datetime import UTC, datetime
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.causes.effort import QUICK
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.judge import judge_within
 from cubedrill.core.judging.matching import choices_that_fit
 from cubedrill.core.judging.submission import AnySubmission, StepsSubmission
 from cubedrill.service.access import assignment_for
 from cubedrill.service.disclosure import is_shown, while_working
-from cubedrill.service.drafts import DraftSteps, kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks.marks import keep_report
 from cubedrill.service.marks.progress import tries_left, work_of
@@ -24,6 +24,7 @@ from cubedrill.service.work.replays import replayed
 from cubedrill.service.work.responses import BenchResponse
 from cubedrill.store import submissions
 from cubedrill.store.documents import SUBMISSION
+from cubedrill.store.jobs import EXPLAIN, add_jobs
 from cubedrill.store.marks import tallies_of_person
 from cubedrill.store.tables import Assignment, Draft, Event, Person, StoredSubmission
 
@@ -69,32 +70,32 @@ def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now:
     """
     assignment = assignment_for(db, person, assignment_id, "student")
     desk = desk_of(db, person, assignment_id)
-    ready, draft = desk.ready, desk.locked()
-    if draft.revision != revision:
-        raise RefusedError("stale-draft", newer=shown(desk, draft))
+    ready, row = desk.ready, desk.locked()
+    if row.revision != revision:
+        raise RefusedError("stale-draft", newer=shown(desk, row))
     existing = submissions.submission_of_revision(db, assignment, person.id, "steps", revision)
     if existing is not None:
         return existing.id
-    work = kept_steps(draft)
-    if not work.counting():
+    draft = row.draft
+    if not draft.counting():
         raise RefusedError("nothing-done")
-    document = as_handed_in(desk, work)
-    source = Source(assignment, person.id, draft.revision)
+    document = as_handed_in(desk, draft)
+    source = Source(assignment, person.id, row.revision)
     return add_submission(db, ready, source, document, now)
 
 
-def as_handed_in(desk: StepEditor, work: DraftSteps) -> StepsSubmission:
+def as_handed_in(desk: StepEditor, draft: DraftSteps) -> StepsSubmission:
     """Return the steps that count as a submission; raise the CoreError of one that cannot be done."""
-    found = replayed(desk.ready, desk.whose, work.steps, work.off)
-    if found.refused is not None and (found.refused.step or 0) <= work.cursor:
+    found = replayed(desk.ready, desk.whose, draft)
+    if found.refused is not None and (found.refused.step or 0) <= draft.cursor:
         raise found.refused
-    matches = choices_that_fit(desk.ready.target, found.states[work.cursor].scene, work.matches)
+    matches = choices_that_fit(desk.ready.target, found.states[draft.cursor].scene, draft.matches)
     return StepsSubmission(
         format="cube-drill/submission",
         version=1,
         exercise=desk.ready.exercise.id,
         kind="steps",
-        steps=work.counting(),
+        steps=draft.counting(),
         matches=matches,
     )
 
@@ -108,7 +109,7 @@ def add_submission(
 ) -> int:
     """Keep what was handed in, with the verdict on it; return its id.
 
-    Why it missed is in it where that is found quickly; else it comes later (see `service/explaining.py`). Raises
+    If finding why it missed takes long, a job does so later. Raises
     RefusedError "no-tries-left".
     """
     assignment = source.assignment
@@ -134,4 +135,6 @@ def add_submission(
     facts = {"submission": submission.id, "assignment": assignment.id, "title": ready.exercise.title}
     db.add(Event(person_id=source.person_id, kind="handed in", class_id=assignment.class_id, facts=facts))
     keep_report(db, submission, report, explained)
+    if not explained:
+        add_jobs(db, EXPLAIN, [{"submission": submission.id}])
     return submission.id

@@ -5,20 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.scene.measuring import Asked, measured
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.values import as_vector
-from cubedrill.service.drafts import DraftSteps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.work.editing import StepEditor
 from cubedrill.service.work.responses import AmountResponse, MeasuredResponse, MeasuresResponse
 
 
-def measures(desk: StepEditor, work: DraftSteps, asked: Iterable[Asked]) -> MeasuresResponse:
+def measures(desk: StepEditor, draft: DraftSteps, asked: Iterable[Asked]) -> MeasuresResponse:
     """Return what was measured; raise RefusedError "not-measured" where the exercise switches it off."""
     if desk.ready.exercise.rules.measure == "hidden":
         raise RefusedError("not-measured")
-    scene = desk.after(work).states[-1].scene
+    scene = desk.after(draft).states[-1].scene
     return MeasuresResponse(measured=tuple(_shown(scene, each) for each in asked))
 
 

@@ -5,12 +5,12 @@ Only a way to be quick: what is kept is used as far as its steps are the same, a
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from typing import Final
 
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.lru_cache import LruCache
-from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import Replayed, State, replay_edited
 from cubedrill.service.prepared import PreparedExercise
 
@@ -18,12 +18,10 @@ from cubedrill.service.prepared import PreparedExercise
 _KEPT: Final[LruCache[tuple[object, ...], list[State]]] = LruCache(200)
 
 
-def replayed(
-    ready: PreparedExercise, whose: tuple[object, ...], steps: Sequence[Step], off: Collection[int]
-) -> Replayed:
-    """Return the replay of the steps of a draft; whose: what tells it from all others."""
-    require_offered(ready.exercise.rules, steps)
-    found = replay_edited(ready.start, steps, off, kept(whose))
+def replayed(ready: PreparedExercise, whose: tuple[object, ...], draft: DraftSteps) -> Replayed:
+    """Return the replay of all steps of a draft; whose: what tells it from all others."""
+    require_offered(ready.exercise.rules, draft.steps)
+    found = replay_edited(ready.start, draft.steps, draft.off, kept(whose))
     _KEPT.put(whose, found.states)
     return found
 

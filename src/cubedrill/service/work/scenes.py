@@ -11,7 +11,6 @@ from cubedrill.core.judging.submission import SceneSubmission, scene_in
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.disclosure import EVERYTHING, of_own_submission, while_working, work_as_seen
 from cubedrill.service.downloads import Download, ExportFormat, scene_download
-from cubedrill.service.drafts import kept_steps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.prepared import exercise_of
 from cubedrill.service.work.bench import desk_of
@@ -31,7 +30,7 @@ def take_assignment(db: Session, person: Person, assignment_id: int, which: Own,
     if which == "target" and not while_working(ready.exercise.rules).target:
         raise RefusedError("not-shown")
     scene = {"start": lambda: ready.start, "target": lambda: ready.target}.get(
-        which, lambda: desk.after(kept_steps(desk.get())).states[-1].scene
+        which, lambda: desk.after(desk.get().draft).states[-1].scene
     )()
     return scene_download(f"{assignment.exercise_version.exercise}-{which}", scene, export)
 

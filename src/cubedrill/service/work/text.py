@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Final
 
 from cubedrill.core.errors import CoreError
+from cubedrill.core.judging.draft import DraftSteps
 from cubedrill.core.judging.exercise import require_offered
 from cubedrill.core.scene.spaces import ViewDirections
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.text import Line, continuations, read_lines, read_step, written_lines
-from cubedrill.service.drafts import DraftSteps
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.prepared import PreparedExercise
 from cubedrill.service.work.editing import StepEditor
@@ -19,9 +19,9 @@ MOST_COMPLETIONS: Final = 50
 MOST_LINES: Final = 4000  # twice the steps that a list may have, so that remarks have room
 
 
-def say(desk: StepEditor, work: DraftSteps, line: tuple[str, ViewDirections | None]) -> SaidResponse:
+def say(desk: StepEditor, draft: DraftSteps, line: tuple[str, ViewDirections | None]) -> SaidResponse:
     """Read a line in the scene after some steps; line: with the directions of the camera that looks on."""
-    scene = desk.after(work).states[-1].scene
+    scene = desk.after(draft).states[-1].scene
     completions = tuple(continuations(line[0], scene, line[1])[:MOST_COMPLETIONS])
     try:
         step = read_step(line[0], scene, line[1])
@@ -32,9 +32,9 @@ def say(desk: StepEditor, work: DraftSteps, line: tuple[str, ViewDirections | No
     return SaidResponse(step=_typed(step), sentence=step.sentence(scene), why="", at=0, completions=completions)
 
 
-def written(desk: StepEditor, work: DraftSteps) -> TextResponse:
+def written(desk: StepEditor, draft: DraftSteps) -> TextResponse:
     """Return steps as text that is read back as the same steps; what was typed need not be said to be."""
-    steps = [step.model_copy(update={"entry": None}) if step.entry == "typed" else step for step in work.steps]
+    steps = [step.model_copy(update={"entry": None}) if step.entry == "typed" else step for step in draft.steps]
     lines = written_lines(steps, desk.ready.start)
     return TextResponse(text="".join(f"{line}\n" for line in lines))
 
