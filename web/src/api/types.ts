@@ -58,6 +58,7 @@ export type PlaceNumbers = Schemas["PlaceResponse"];
 export type Reading = Schemas["ReadingResponse"];
 export type SceneState = Schemas["StateResponse"];
 export type DraftSteps = Schemas["DraftSteps"];
+export type MeasuresBody = Schemas["MeasuresBody"];
 export type Preview = Schemas["PreviewResponse"];
 export type Said = Schemas["SaidResponse"];
 export type SayBody = Schemas["SayBody"];
