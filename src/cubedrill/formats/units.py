@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Final
 
+from cubedrill.core.geometry.conventions import MILLIMETRES
 from cubedrill.formats.imported import Gathering
 from cubedrill.formats.limits import UnreadableError
 
-METRES: Final = {"mm": 0.001, "cm": 0.01, "m": 1.0, "in": 0.0254, "ft": 0.3048}
+METRES: Final = {unit: length / 1000 for unit, length in MILLIMETRES.items()}
 LARGEST: Final = 1e9
 SAME: Final = 1e-9
 

@@ -27,7 +27,6 @@ from cubedrill.service.disclosure import Disclosure, as_seen
 from cubedrill.service.prepared import PreparedExercise
 from cubedrill.service.responses import (
     BoxResponse,
-    CheckResponse,
     DraftResponse,
     ExerciseResponse,
     HaloResponse,
@@ -144,7 +143,7 @@ def shown_state(
         matches = shown_matches(found, [item for i, item in target.objects.items() if i not in scene.objects])
     read = readings_of(states, every=False)[-1]
     readings = {i: _shown_once(scene, i, reading) for i, reading in read.items()}
-    return StateResponse(gaps=shown_checks(gaps), readings=readings, matches=matches)
+    return StateResponse(gaps=gaps, readings=readings, matches=matches)
 
 
 def shown_matches(found: Sequence[Match], wanted: Iterable[SceneObject]) -> tuple[MatchResponse, ...]:
@@ -162,15 +161,10 @@ def shown_matches(found: Sequence[Match], wanted: Iterable[SceneObject]) -> tupl
     )
 
 
-def shown_checks(results: Iterable[CheckResult]) -> tuple[CheckResponse, ...]:
-    """Return what was tested as it is shown."""
-    return tuple(CheckResponse.model_construct(**dict(result)) for result in results)
-
-
 LATER: Final = "The numbers are shown once no attempt is left or the exercise is due."
 
 
-def checks_without_numbers(ready: PreparedExercise, results: Iterable[CheckResult]) -> tuple[CheckResponse, ...]:
+def checks_without_numbers(ready: PreparedExercise, results: Iterable[CheckResult]) -> tuple[CheckResult, ...]:
     """Return which checks passed and which did not, without numbers, and with the names that objects have at the start.
 
     The label of a check still names an object that only the target has: students could not tell the checks apart.
@@ -178,12 +172,12 @@ def checks_without_numbers(ready: PreparedExercise, results: Iterable[CheckResul
     pairs = [(ready.target[i].name, item.name) for i, item in ready.start.objects.items() if i in ready.target.objects]
     renamed = sorted(((new, old) for new, old in pairs if new != old), key=lambda names: -len(names[0]))
     found = []
-    for view in shown_checks(results):
-        label = view.label
+    for result in results:
+        label = result.label
         for new, old in renamed:
             label = label.replace(new, old)
         hidden = {"target": (), "submitted": None, "difference": None, "text": LATER, "wanted": "", "found": ""}
-        found.append(view.model_copy(update={**hidden, "label": label}))
+        found.append(result.model_copy(update={**hidden, "label": label}))
     return tuple(found)
 
 

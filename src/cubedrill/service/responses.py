@@ -8,7 +8,7 @@ from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.geometry.solids import Solid
 from cubedrill.core.judging.exercise import ViewName
 from cubedrill.core.judging.matching import How
-from cubedrill.core.judging.verdict import Verdict
+from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.steps import Step
 from cubedrill.core.values import Value
 
@@ -132,28 +132,6 @@ class ReadingResponse(Value):
     world_box: BoxResponse | None
 
 
-class CheckResponse(Value):
-    """One thing tested: what was wanted, what was found, how far off, and what it is worth (see `CheckResult`)."""
-
-    id: str
-    kind: str
-    object: str
-    label: str
-    space: str
-    unit: str
-    axes: tuple[str, ...]
-    target: tuple[float, ...]
-    submitted: tuple[float, ...] | None
-    difference: tuple[float, ...] | float | None
-    tolerance: tuple[float, ...] | float
-    points: float
-    of: float
-    verdict: Verdict
-    text: str
-    wanted: str
-    found: str
-
-
 class MatchResponse(Value):
     """An object of the exercise, the handed-in or added one that was taken for it, and by what; none where none was."""
 
@@ -169,7 +147,7 @@ class StateResponse(Value):
     matches: for each object of the target that has to be made, what was taken for it; none where gaps are not shown.
     """
 
-    gaps: tuple[CheckResponse, ...]
+    gaps: tuple[CheckResult, ...]
     readings: dict[str, ReadingResponse]
     matches: tuple[MatchResponse, ...]
 

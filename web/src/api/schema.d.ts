@@ -2218,10 +2218,14 @@ export interface components {
             mistakes: components["schemas"]["OffResponse"][];
         };
         /**
-         * CheckResponse
-         * @description One thing tested: what was wanted, what was found, how far off, and what it is worth (see `CheckResult`).
+         * CheckResult
+         * @description One thing tested: what was wanted, what was found, how far off, and what it is worth.
+         *
+         *     target, submitted, difference and tolerance are in the exercise's units along the named space: one number an
+         *     axis, or one number. wanted and found say in words what is no number. submitted and difference are none where the
+         *     object is gone.
          */
-        CheckResponse: {
+        CheckResult: {
             /** Id */
             id: string;
             /** Kind */
@@ -2255,9 +2259,15 @@ export interface components {
             verdict: "pass" | "near" | "fail" | "not judged";
             /** Text */
             text: string;
-            /** Wanted */
+            /**
+             * Wanted
+             * @default
+             */
             wanted: string;
-            /** Found */
+            /**
+             * Found
+             * @default
+             */
             found: string;
         };
         /**
@@ -2269,7 +2279,7 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepResponse"][];
             /** Results */
-            results: components["schemas"]["CheckResponse"][];
+            results: components["schemas"]["CheckResult"][];
             separation: components["schemas"]["Separation"] | null;
         };
         /**
@@ -4449,7 +4459,7 @@ export interface components {
             /** Passed */
             passed: boolean;
             /** Checks */
-            checks: components["schemas"]["CheckResponse"][];
+            checks: components["schemas"]["CheckResult"][];
             /** Matches */
             matches: components["schemas"]["TakenResponse"][];
         };
@@ -5499,7 +5509,7 @@ export interface components {
          */
         StateResponse: {
             /** Gaps */
-            gaps: components["schemas"]["CheckResponse"][];
+            gaps: components["schemas"]["CheckResult"][];
             /** Readings */
             readings: {
                 [key: string]: components["schemas"]["ReadingResponse"];

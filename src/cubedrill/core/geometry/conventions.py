@@ -31,7 +31,7 @@ _PICTURE_FROM_WORLD: Final[dict[tuple[str, str], Array]] = {
 _RADIANS: Final = {"deg": math.pi / 180, "rad": 1.0, "turn": 2 * math.pi}
 
 # Source: international yard and pound agreement (1959), 1 in = 25.4 mm exactly; 1 ft = 12 in.
-_MILLIMETRES: Final = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
+MILLIMETRES: Final = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
 
 
 class Conventions(Value):
@@ -83,7 +83,7 @@ class ConventionTransform:
     @cached_property
     def ratio(self) -> float:
         """Target lengths in one source length."""
-        return _MILLIMETRES[self.source.length] / _MILLIMETRES[self.target.length]
+        return MILLIMETRES[self.source.length] / MILLIMETRES[self.target.length]
 
     @cached_property
     def hand(self) -> float:

@@ -7,7 +7,7 @@ import re
 from collections.abc import Mapping
 from typing import Final
 
-from cubedrill.core.geometry.conventions import Conventions
+from cubedrill.core.geometry.conventions import MILLIMETRES, Conventions
 from cubedrill.core.language.reader import Expected, Reader
 from cubedrill.core.scene import wording
 
@@ -15,8 +15,6 @@ CLEAN: Final = 15  # figures: 0.1 cm is 1 mm, and not what float64 makes of it
 LONGEST: Final = 80  # characters of arithmetic
 A_NUMBER: Final = Expected("a number", words=False)
 
-# Source: international yard and pound agreement (1959), 1 in = 25.4 mm.
-MILLIMETRES: Final[Mapping[str, float]] = {"mm": 1, "cm": 10, "m": 1000, "in": 25.4, "ft": 304.8}
 _DEGREES: Final[Mapping[str, float]] = {
     "°": 1, "deg": 1, "degrees": 1, "rad": 180 / math.pi, "turn": 360, "turns": 360,
 }  # fmt: skip

@@ -6,7 +6,7 @@ By the real surfaces: of convex solids by their support mappings, of others by t
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Final
 
@@ -16,7 +16,7 @@ from cubedrill.core.geometry.closest import Support, difference_along
 from cubedrill.core.geometry.meshes import first_free
 from cubedrill.core.geometry.solids import Mesh, Plate
 from cubedrill.core.geometry.transform import determinant, mapped
-from cubedrill.core.scene.measure import solid_ids, support_of
+from cubedrill.core.scene.measure import size_of, solid_ids, support_of
 from cubedrill.core.scene.scene import IDENTITY, Scene
 from cubedrill.core.values import Array, Flags, Indices
 
@@ -52,11 +52,6 @@ def _lift(scene: Scene, upper: str, lower: str) -> float | None:
 def _convex(scene: Scene, object_id: str) -> bool:
     solid = scene[object_id].solid
     return solid is not None and solid.is_convex
-
-
-def size_of(scene: Scene, ids: Sequence[str]) -> float:
-    """Return the longest side of the world boxes of some objects."""
-    return max(float(scene.require_box(i, IDENTITY).size.max()) for i in ids)
 
 
 def cast_along(lower: Support, upper: Support, up: int, size: float) -> float | None:

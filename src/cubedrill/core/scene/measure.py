@@ -166,7 +166,7 @@ def closest(scene: Scene, first: str, second: str) -> Closest:
 
 def _closest_solids(scene: Scene, first: str, second: str) -> Closest:
     if all(_solid(scene, i).is_convex for i in (first, second)):
-        return closest_points(support_of(scene, first), support_of(scene, second), _extent(scene, (first, second)))
+        return closest_points(support_of(scene, first), support_of(scene, second), size_of(scene, (first, second)))
     up = scene.conventions.up_index
     return closest_of_meshes(*((_solid(scene, i), up, scene.world_from_local(i)) for i in (first, second)))
 
@@ -185,7 +185,7 @@ def _overlap_solids(scene: Scene, first: str, second: str) -> float:
     convex = all(_solid(scene, i).is_convex for i in (first, second))
     if not convex and _closest_solids(scene, first, second).distance > 0:
         return 0.0
-    return overlap_depth(support_of(scene, first), support_of(scene, second), _extent(scene, (first, second)))
+    return overlap_depth(support_of(scene, first), support_of(scene, second), size_of(scene, (first, second)))
 
 
 def solid_ids(scene: Scene, object_id: str) -> list[str]:
@@ -205,7 +205,8 @@ def support_of(scene: Scene, object_id: str) -> Support:
     return lambda direction_world: linear @ solid.support_point(up, linear.T @ direction_world) + place
 
 
-def _extent(scene: Scene, ids: tuple[str, ...]) -> float:
+def size_of(scene: Scene, ids: Sequence[str]) -> float:
+    """Return the longest side of the world boxes of some objects."""
     return max(float(scene.require_box(i, IDENTITY).size.max()) for i in ids)
 
 

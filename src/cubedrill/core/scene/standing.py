@@ -12,7 +12,8 @@ from scipy.spatial import ConvexHull, HalfspaceIntersection, QhullError
 
 from cubedrill.core.geometry.solids import Plate
 from cubedrill.core.geometry.transform import mapped
-from cubedrill.core.scene.contact import OVER_TOL, faces_of, lift_onto, size_of
+from cubedrill.core.scene.contact import OVER_TOL, faces_of, lift_onto
+from cubedrill.core.scene.measure import size_of
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.values import Array
 

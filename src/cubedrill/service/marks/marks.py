@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Sequence
 from typing import Final
 
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judging.verdict import RELATIVE_GUARD, Report
+from cubedrill.core.judging.verdict import Report, marks_of, points_of
 from cubedrill.service.access import assignment_for, reviewed_submission, submission_for
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks.responses import ChangeResponse, MarkResponse
@@ -78,14 +77,13 @@ def keep_mark(db: Session, submission: StoredSubmission) -> None:
 
 
 def mark_from(report: Report, pass_mark: float, reviews: Iterable[Review]) -> MarkResponse:
-    """Sum up points, the instructor's in the place of the program's where there are some."""
+    """Add up the points of a report; points that an instructor has set replace the program's."""
     set_points = points_set(reviews)
-    judged = [check for check in report.checks if check.verdict != "not judged" or check.id in set_points]
-    points = math.fsum(set_points.get(check.id, check.points) for check in judged)
-    of = math.fsum(check.of for check in judged)
-    score = points / of if of else None
-    passed = score is not None and score * (1 + RELATIVE_GUARD) >= pass_mark
-    return MarkResponse(points=points, of=of, score=score, passed=passed, changed=bool(set_points))
+    points = [set_points.get(check.id, points_of(check)) for check in report.checks]
+    marks = marks_of(points, [check.of for check in report.checks], pass_mark)
+    return MarkResponse(
+        points=marks.points, of=marks.of, score=marks.score, passed=marks.passed, changed=bool(set_points)
+    )
 
 
 def points_set(reviews: Iterable[Review]) -> dict[str, float]:

@@ -6,9 +6,9 @@ from datetime import datetime
 from typing import Literal
 
 from cubedrill.core.judging.matching import How
-from cubedrill.core.judging.verdict import Verdict
+from cubedrill.core.judging.verdict import CheckResult, Verdict
 from cubedrill.core.values import Value
-from cubedrill.service.responses import CheckResponse, ExerciseResponse, PoseResponse, StepResponse
+from cubedrill.service.responses import ExerciseResponse, PoseResponse, StepResponse
 
 WorkState = Literal["not started", "started", "handed in"]
 
@@ -91,7 +91,7 @@ class ReportResponse(Value):
     points: float
     of: float
     passed: bool
-    checks: tuple[CheckResponse, ...]
+    checks: tuple[CheckResult, ...]
     matches: tuple[TakenResponse, ...]
 
 

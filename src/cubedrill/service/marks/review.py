@@ -33,7 +33,7 @@ from cubedrill.service.marks.responses import (
     WorkResponse,
 )
 from cubedrill.service.prepared import PreparedExercise, exercise_judged_by, exercise_set
-from cubedrill.service.rendering import checks_without_numbers, shown_checks, shown_exercise, shown_poses, shown_steps
+from cubedrill.service.rendering import checks_without_numbers, shown_exercise, shown_poses, shown_steps
 from cubedrill.store import classes, drafts
 from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
@@ -161,7 +161,7 @@ def _report_as_seen(ready: PreparedExercise, report: Report, seen: Disclosure) -
         points=report.points,
         of=report.of,
         passed=report.passed,
-        checks=shown_checks(checks) if seen.numbers else checks_without_numbers(ready, checks),
+        checks=checks if seen.numbers else checks_without_numbers(ready, checks),
         matches=tuple(TakenResponse(target=m.target, submitted=m.submitted, by=m.by) for m in matches),
     )
 

@@ -39,7 +39,7 @@ from cubedrill.service.plans.responses import (
     VersionResponse,
 )
 from cubedrill.service.prepared import PreparedExercise
-from cubedrill.service.rendering import shown_checks, shown_exercise, shown_steps
+from cubedrill.service.rendering import shown_exercise, shown_steps
 from cubedrill.service.work.editing import StepEditor, shown
 from cubedrill.store import plans
 from cubedrill.store.documents import CARD, EXERCISE
@@ -314,7 +314,7 @@ def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, .
     return CheckedResponse(
         exercise=shown_exercise(ready, EVERYTHING),
         steps=shown_steps(states) if states else (),
-        results=shown_checks(judge_loaded(ready.exercise, ready.target, work).checks),
+        results=judge_loaded(ready.exercise, ready.target, work).checks,
         separation=separate(ready.exercise, ready.start, ready.target, told=told, apart=apart) if states else None,
     )
 

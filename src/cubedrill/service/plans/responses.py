@@ -9,9 +9,10 @@ from cubedrill.core.authoring.plan import Card
 from cubedrill.core.authoring.propose import Proposal
 from cubedrill.core.authoring.soundness import Finding, Place
 from cubedrill.core.judging.separate import Separation
+from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.values import Value
 from cubedrill.service.access import Right
-from cubedrill.service.responses import CheckResponse, DraftResponse, ExerciseResponse, StepResponse
+from cubedrill.service.responses import DraftResponse, ExerciseResponse, StepResponse
 
 Part = Literal["stage", "reference", "trial"]
 
@@ -73,7 +74,7 @@ class CheckedResponse(Value):
 
     exercise: ExerciseResponse
     steps: tuple[StepResponse, ...]
-    results: tuple[CheckResponse, ...]
+    results: tuple[CheckResult, ...]
     separation: Separation | None
 
 
