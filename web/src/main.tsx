@@ -4,6 +4,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { JoinPage } from "./account/JoinPage";
+import { SignedIn } from "./account/SignedIn";
 import { Problem } from "./api/client";
 import { Submissions } from "./board/Submissions";
 import { Home } from "./home/Home";
@@ -21,23 +22,32 @@ const router = createBrowserRouter([
     ErrorBoundary: Broken,
     children: [
       { path: "/sign-in", Component: SignInPage },
-      { path: "/", Component: Home },
       { path: "/join", Component: JoinPage },
-      { path: "/account", lazy: () => import("./account/AccountPage"), ...waiting },
-      { path: "/set/:assignment", Component: Submissions },
-      { path: "/set/:assignment/insight", lazy: () => import("./board/InsightPage"), ...waiting },
-      { path: "/set/:assignment/setting", lazy: () => import("./board/SettingPage"), ...waiting },
-      { path: "/set/:assignment/again", lazy: () => import("./board/AgainPage"), ...waiting },
-      { path: "/classes/:class", lazy: () => import("./classes/BoardPage"), ...waiting },
-      { path: "/classes/:class/people", lazy: () => import("./classes/PeoplePage"), ...waiting },
-      { path: "/classes/:class/done", lazy: () => import("./classes/DonePage"), ...waiting },
-      { path: "/classes/:class/students/:person", lazy: () => import("./classes/StudentPage"), ...waiting },
-      { path: "/sheet/:assignment", lazy: () => import("./sheet/SheetPage"), ...waiting },
-      { path: "/file/:assignment/:file", lazy: () => import("./files/FilePage"), ...waiting },
-      { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
-      { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
-      { path: "/workshop", lazy: () => import("./workshop/LibraryPage"), ...waiting },
-      { path: "/workshop/:plan/:stage?", lazy: () => import("./workshop/PlanPage"), ...waiting },
+      {
+        Component: SignedIn,
+        children: [
+          { path: "/", Component: Home },
+          { path: "/account", lazy: () => import("./account/AccountPage"), ...waiting },
+          { path: "/set/:assignment", Component: Submissions },
+          { path: "/set/:assignment/insight", lazy: () => import("./board/InsightPage"), ...waiting },
+          { path: "/set/:assignment/setting", lazy: () => import("./board/SettingPage"), ...waiting },
+          { path: "/set/:assignment/again", lazy: () => import("./board/AgainPage"), ...waiting },
+          { path: "/classes/:class", lazy: () => import("./classes/BoardPage"), ...waiting },
+          { path: "/classes/:class/people", lazy: () => import("./classes/PeoplePage"), ...waiting },
+          { path: "/classes/:class/done", lazy: () => import("./classes/DonePage"), ...waiting },
+          {
+            path: "/classes/:class/students/:person",
+            lazy: () => import("./classes/StudentPage"),
+            ...waiting,
+          },
+          { path: "/sheet/:assignment", lazy: () => import("./sheet/SheetPage"), ...waiting },
+          { path: "/file/:assignment/:file", lazy: () => import("./files/FilePage"), ...waiting },
+          { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
+          { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
+          { path: "/workshop", lazy: () => import("./workshop/LibraryPage"), ...waiting },
+          { path: "/workshop/:plan/:stage?", lazy: () => import("./workshop/PlanPage"), ...waiting },
+        ],
+      },
       { path: "*", Component: NotFound },
     ],
   },

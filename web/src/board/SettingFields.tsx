@@ -1,7 +1,7 @@
 // The fields of how something is set: dates in the class's time, tries, what counts, what is told and when.
 import type { SettingBody } from "../api/types";
+import { Field, ListField } from "../ui/fields";
 import { Tick } from "../ui/parts";
-import { Field, ListField } from "../workshop/fields";
 
 type Props = {
   value: SettingBody;

@@ -3,9 +3,9 @@ import { useState } from "react";
 import { api } from "../api/client";
 import type { Roster, RosterBody, RosterRow, Slip } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { ListField, same } from "../ui/fields";
 import { counted } from "../ui/numbers";
 import { Button } from "../ui/parts";
-import { ListField, same } from "../workshop/fields";
 
 type Props = { class: number; onClose: () => void; onDone: (slips: Slip[], words: string) => void };
 

@@ -4,8 +4,8 @@ import { useState } from "react";
 import { api } from "../api/client";
 import type { ClassBody } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { ListField, same, TextField } from "../ui/fields";
 import { Button } from "../ui/parts";
-import { ListField, same, TextField } from "../workshop/fields";
 
 type Props = {
   title: string;

@@ -105,7 +105,8 @@ function Chips({ values, change, context }: ChipsProps<"add">) {
 function sizesOf(solid: Solid): number[] {
   if (solid.kind === "mesh") return [];
   if ("size" in solid) return [...solid.size];
-  return MEASURES[solid.kind].map((name) => (solid as unknown as Record<string, number>)[name]!);
+  const numbers = new Map<string, unknown>(Object.entries(solid));
+  return MEASURES[solid.kind].map((name) => Number(numbers.get(name)));
 }
 
 /** What a solid of the rack measures, each with what it is called. */

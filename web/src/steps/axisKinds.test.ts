@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Step } from "../api/types";
 import type { AxisOp, StepOf } from "../state/sentence";
-import { AXIS_OPS, axisKindOf } from "./registry";
+import { axisKindOf } from "./axisKinds";
+import { AXIS_OPS } from "./registry";
 
 const HEAD = { objects: ["a"], space: "world" } as const;
 const STEPS = [

@@ -15,8 +15,8 @@ import { listed } from "../ui/words";
 import type { Directions } from "../view3d/camera";
 import { AXIS_INDICES, type AxisIndex, each } from "../view3d/matrices";
 import type { Conventions } from "./axisKind";
+import { axisKindOf } from "./axisKinds";
 import { pointWords } from "./features";
-import { axisKindOf } from "./registry";
 import { pivotWords, spaceOf, spaceWords } from "./spaces";
 
 /** What Enter would do now, or why it does nothing. */

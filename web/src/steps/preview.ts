@@ -1,7 +1,8 @@
 // Where a step will take the objects, drawn until the core has answered. A test holds it to the core within 1e-9.
 import type { Pose, Poses, Step } from "../api/types";
 import { type Matrix16, mapped, product } from "../view3d/matrices";
-import { axisKindOf, isAxisStep } from "./registry";
+import { axisKindOf } from "./axisKinds";
+import { isAxisStep } from "./registry";
 import { descendants, type Setting, topmost } from "./setting";
 
 /** Poses of the objects that the step changes; `null` where only the core can tell. */

@@ -5,24 +5,19 @@ import { add } from "./add";
 import { aim } from "./aim";
 import { align } from "./align";
 import { assemble } from "./assemble";
-import type { AxisKind } from "./axisKind";
+import { AXIS_KINDS } from "./axisKinds";
 import { drop } from "./drop";
 import { duplicate } from "./duplicate";
 import { join } from "./join";
 import type { Context, Kind } from "./kind";
 import { marker } from "./marker";
-import { move } from "./move";
 import { nest } from "./nest";
 import { paint } from "./paint";
 import { pivot } from "./pivot";
 import { put } from "./put";
 import { remove } from "./remove";
 import { rename } from "./rename";
-import { rotate } from "./rotate";
-import { scale } from "./scale";
 import { swing } from "./swing";
-
-const AXIS_KINDS: { readonly [O in AxisOp]: AxisKind<O> } = { move, rotate, scale };
 
 const KINDS: { readonly [O in MoreOp]: Kind<O> } = {
   align,
@@ -46,12 +41,8 @@ export const AXIS_OPS = Object.keys(AXIS_KINDS) as readonly AxisOp[];
 export const MORE_OPS = Object.keys(KINDS) as readonly MoreOp[];
 
 /** A kind by its name; what it is given is what it gave. */
-export function axisKindOf(op: AxisOp): AxisKind<AxisOp> {
-  return AXIS_KINDS[op] as unknown as AxisKind<AxisOp>;
-}
-
-export function kindOf(op: MoreOp): Kind<MoreOp> {
-  return KINDS[op] as unknown as Kind<MoreOp>;
+export function kindOf<O extends MoreOp>(op: O): Kind<O> {
+  return KINDS[op];
 }
 
 export function isMore(op: Op): op is MoreOp {

@@ -1,7 +1,8 @@
 // The sizes of snap and nudge, in the exercise's own units.
 import type { AxisOp } from "../state/sentence";
 import type { Conventions } from "./axisKind";
-import { AXIS_OPS, axisKindOf } from "./registry";
+import { axisKindOf } from "./axisKinds";
+import { AXIS_OPS } from "./registry";
 
 export function offeredSizes(op: AxisOp, conventions: Conventions): number[] {
   const { sizes, perUnit } = axisKindOf(op);

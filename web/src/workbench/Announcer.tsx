@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import type { CheckResult, Exercise } from "../api/types";
 import type { Sentence } from "../state/sentence";
 import { useBench } from "../state/store";
-import { axisKindOf } from "../steps/registry";
+import { axisKindOf } from "../steps/axisKinds";
 import { spaceWords } from "../steps/spaces";
 import { counted } from "../ui/numbers";
 import { AXIS_NAMES } from "../view3d/matrices";

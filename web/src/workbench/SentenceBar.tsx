@@ -5,8 +5,9 @@ import type { Exercise, Reading as ObjectReading, SceneObject, Step } from "../a
 import type { Op } from "../state/sentence";
 import { type Mode, type Reading, withAmount, withoutAmounts } from "../state/sentence";
 import { dragOf, useBench, useBenchParts } from "../state/store";
+import { axisKindOf } from "../steps/axisKinds";
 import { letterOf, typedAxes, withAxisSwitched, withMode } from "../steps/axisSentence";
-import { AXIS_OPS, axisKindOf, kindOf } from "../steps/registry";
+import { AXIS_OPS, kindOf } from "../steps/registry";
 import { PivotChip, SpaceChip } from "../steps/SpaceChips";
 import { amountOf } from "../ui/amount";
 import { ListChip, Switches } from "../ui/chips";

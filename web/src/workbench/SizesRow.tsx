@@ -3,7 +3,7 @@ import { Minus, Plus } from "lucide-react";
 import { useState } from "react";
 import type { Exercise } from "../api/types";
 import { useBenchParts } from "../state/store";
-import { axisKindOf } from "../steps/registry";
+import { axisKindOf } from "../steps/axisKinds";
 import { offeredSizes } from "../steps/sizes";
 import { amountOf } from "../ui/amount";
 import { ListChip } from "../ui/chips";

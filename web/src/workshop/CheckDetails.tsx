@@ -6,6 +6,7 @@ import { PLACES, placeWords } from "../steps/features";
 import { AXIS_OPS, MORE_OPS } from "../steps/registry";
 import { pivotWords, spaceWords } from "../steps/spaces";
 import type { Bounds } from "../ui/amount";
+import { ChoiceField, Field } from "../ui/fields";
 import { short } from "../ui/numbers";
 import { Tick } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
@@ -25,7 +26,6 @@ import {
   withRule,
   withWay,
 } from "./checks";
-import { ChoiceField, Field } from "./fields";
 
 type Props<K extends CheckKind = CheckKind> = {
   check: Extract<Check, { kind: K }>;

@@ -7,7 +7,7 @@ import { IconButton, VerdictMark } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
 import { CheckDetails } from "./CheckDetails";
 import { KINDS, toleranceOf, unitOf, wordsOf } from "./checks";
-import { PlanFields } from "./fields";
+import { PlanFields } from "./PlanFields";
 
 type Props = {
   plan: Plan;

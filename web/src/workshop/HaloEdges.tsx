@@ -5,7 +5,7 @@ import { short } from "../ui/numbers";
 import { useView } from "../view3d/context";
 import { dragOnLine, type Ray } from "../view3d/dragGeometry";
 import { Label } from "../view3d/Label";
-import { AXIS_INDICES, type AxisIndex, add, scaled, type Vec3 } from "../view3d/matrices";
+import { AXIS_INDICES, type AxisIndex, add, each, scaled } from "../view3d/matrices";
 import { PixelSized } from "../view3d/PixelSized";
 import { useHandleDrag } from "../view3d/useHandleDrag";
 
@@ -31,7 +31,7 @@ type EdgeProps = Omit<Props, "axes"> & { axis: AxisIndex };
 
 function Edge({ halo, axis, tolerance, unit, onTolerance }: EdgeProps) {
   const { tokens } = useView();
-  const direction = halo.world_from_axes.slice(3 * axis, 3 * axis + 3) as unknown as Vec3;
+  const direction = each((k) => halo.world_from_axes[3 * axis + k] ?? 0);
   const begun = useRef({ at: 0, tolerance });
   const along = (ray: Ray) => {
     const met = dragOnLine(ray, { origin: halo.centre_world, direction });

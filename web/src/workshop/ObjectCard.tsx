@@ -3,12 +3,12 @@ import { useEffect, useId, useState } from "react";
 import type { Card, Exercise, SceneObject, Step } from "../api/types";
 import { measuresOf, solidWith } from "../steps/add";
 import { descendants } from "../steps/setting";
+import { Field, ListField } from "../ui/fields";
 import { short } from "../ui/numbers";
 import { Tick } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
 import { type Entry, entryOf } from "../workbench/draft";
 import type { WorkControl } from "../workbench/Workbench";
-import { Field, ListField } from "./fields";
 import { madeAs, type Spec, withSolid } from "./given";
 import type { PlanControl } from "./usePlan";
 
@@ -30,8 +30,8 @@ export function ObjectCard({ item, work, card, put, conventions }: Props) {
   const made = madeAs(item.id, steps, card.base.objects);
   const change = (given: Partial<Spec>) => withGiven(item.id, work, card, put, given);
   const below = [item.id, ...descendants(item.id, objects)];
-  const add = (step: Record<string, unknown>) =>
-    work.add({ objects: [item.id], entry: "typed", ...step } as unknown as Step);
+  const add = (step: Record<string, unknown> & Pick<Step, "op">) =>
+    work.add({ objects: [item.id], entry: "typed", ...step } as Step);
   return (
     <div>
       <NameField key={item.id} name={item.name} onTake={(name) => add({ op: "rename", name })} />

@@ -1,11 +1,11 @@
 // The plot that everything must stay in, and the marker: where it begins.
 import { useId } from "react";
 import type { Card } from "../api/types";
+import { Field } from "../ui/fields";
 import { short } from "../ui/numbers";
 import { Tick } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
 import { METRES } from "../view3d/units";
-import { Field } from "./fields";
 
 type Base = Card["base"];
 type Three = [number, number, number];

@@ -5,10 +5,10 @@ import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Finding, Plan, Published, Soundness } from "../api/types";
 import { SettingFields, usualSetting } from "../board/SettingFields";
+import { ListField } from "../ui/fields";
 import { counted } from "../ui/numbers";
 import { Button, ErrorNote, Heading, Waiting } from "../ui/parts";
 import { ActionLink } from "../ui/table";
-import { ListField } from "./fields";
 import { saveAs } from "./files";
 import type { PlanControl } from "./usePlan";
 

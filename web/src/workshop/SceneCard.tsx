@@ -5,11 +5,11 @@ import type { Card } from "../api/types";
 import { Switches } from "../ui/chips";
 import { ANGLES, LENGTHS, ORDERS } from "../ui/conventions";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { Field, ListField, same, TextField } from "../ui/fields";
 import { short } from "../ui/numbers";
 import { Button, Tick } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
 import { SIDE_WORDS, type Side } from "../view3d/elevations";
-import { Field, ListField, same, TextField } from "./fields";
 import { PlotFields } from "./PlotFields";
 import type { PlanControl } from "./usePlan";
 

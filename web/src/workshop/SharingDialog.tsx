@@ -4,8 +4,8 @@ import { useState } from "react";
 import { api } from "../api/client";
 import type { Share, Sharing } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { ListField } from "../ui/fields";
 import { Button, ErrorNote, Waiting } from "../ui/parts";
-import { ListField } from "./fields";
 
 type Right = Share["right"] | "none";
 

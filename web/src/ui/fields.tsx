@@ -12,15 +12,6 @@ export function Field({ label, children }: { label: string; children: ReactNode 
   );
 }
 
-/** Controls that change the plan: disabled for whoever may only view it. */
-export function PlanFields({ plan, children }: { plan: { may_edit: boolean }; children: ReactNode }) {
-  return (
-    <fieldset disabled={!plan.may_edit} className="contents">
-      {children}
-    </fieldset>
-  );
-}
-
 type TextProps = {
   label: string;
   value: string;
