@@ -19,10 +19,10 @@ from sqlalchemy.orm import Session
 from tools.local_postgres import LocalPostgres
 
 from cubedrill.demo.load import load_demo
-from cubedrill.jobs.worker import do_all
 from cubedrill.service.people import accounts
 from cubedrill.store.database import migrate
 from tests import tiers  # noqa: F401 - it loads the profile of the property tests
+from tests.jobs import do_all
 
 TEMPLATE = "template_of_the_demo"
 DROPS = 6  # each waits for five seconds

@@ -326,7 +326,7 @@ def test_a_board_of_two_hundred_by_forty_is_few_queries(engine):
         )
         db.execute(
             text(
-                "insert into draft (assignment_id, person_id, steps, cursor, revision) select a.id, p.id, '[]', 0, 1 from assignment a, person p where p.sign_in ~ '^s[0-9]+$'"
+                "insert into draft (assignment_id, person_id, document, revision) select a.id, p.id, jsonb_build_object('steps', jsonb_build_array(), 'cursor', 0), 1 from assignment a, person p where p.sign_in ~ '^s[0-9]+$'"
             )
         )
         person = db.execute(text("select id from person where sign_in = 'odile'")).scalar_one()

@@ -8,13 +8,13 @@ import pytest
 from sqlalchemy import event, select, text
 from sqlalchemy.orm import Session
 
-from cubedrill.jobs.worker import do_all
 from cubedrill.service.marks import marks
 from cubedrill.service.marks.causes import explain
 from cubedrill.service.marks.marks import keep_mark, report_of
 from cubedrill.service.work import bench
 from cubedrill.store.tables import Mark, StoredReport, StoredSubmission
 from tests.api.conftest import RIGHT
+from tests.jobs import do_all
 
 
 @pytest.fixture

@@ -5,10 +5,10 @@ from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from cubedrill.jobs.worker import do_all
 from cubedrill.service import prepared
 from cubedrill.store.tables import ExerciseVersion
 from tests.api.conftest import RIGHT
+from tests.jobs import do_all
 
 
 @pytest.fixture

@@ -6,7 +6,6 @@ import pytest
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
-from cubedrill.jobs.worker import do_all
 from cubedrill.service.marks import rechecks
 from cubedrill.service.marks.rechecks import recheck
 from cubedrill.store.documents import EXERCISE
@@ -14,6 +13,7 @@ from cubedrill.store.exercises import add_version
 from cubedrill.store.tables import ExerciseVersion, Rechecked, StoredReport, StoredSubmission
 from tests.api.conftest import CRATES
 from tests.api.test_setting import FAR, RIGHT_WAY, tried
+from tests.jobs import do_all
 
 
 @pytest.fixture

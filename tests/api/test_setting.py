@@ -8,12 +8,12 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from cubedrill.demo.load import HERE
-from cubedrill.jobs.worker import do_all
 from cubedrill.service.assignments.settings import AssignmentOptions, moment
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.work import bench
 from cubedrill.store.tables import Assignment, Person
 from tests.api.conftest import CRATES, RIGHT
+from tests.jobs import do_all
 
 GANGWAY = 5
 NEAR = {**RIGHT, "to": [-3, 0.15, -1.5]}

@@ -5,6 +5,7 @@ import multiprocessing
 import os
 import signal
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from procrastinate import App
@@ -12,11 +13,12 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from cubedrill.jobs import tasks, worker
-from cubedrill.jobs.worker import do_all, work_until_killed
+from cubedrill.jobs.worker import work_until_killed
 from cubedrill.store.database import engine_for
 from cubedrill.store.jobs import CLEAN_UP, EXPLAIN, RECHECK, add_jobs, jobs_of, retry_job
 from cubedrill.store.tables import JoinCode
 from tests.conftest import database_named, own_name
+from tests.jobs import do_all
 
 
 @pytest.fixture
@@ -88,7 +90,7 @@ def _work(url, hangs):
     if hangs:
         tasks.explain = _hang
     worker.STALLED_S = 1.0
-    worker._OPTIONS.update(update_heartbeat_interval=0.2, stalled_worker_timeout=1.0)
+    worker.OPTIONS.update(update_heartbeat_interval=0.2, stalled_worker_timeout=1.0)
     work_until_killed(url)
 
 
@@ -122,7 +124,8 @@ def test_what_has_ended_is_cleaned_up_at_night(database):
         async with app.open_async():
             await app.configure_task(CLEAN_UP.name).defer_async(timestamp=0)
 
-    asyncio.run(nightly())
+    with ThreadPoolExecutor(1) as apart:
+        apart.submit(lambda: asyncio.run(nightly())).result()
     do_all(database)
     assert listed(database) == []
     with database.connect() as connection:

@@ -9,7 +9,7 @@ from typing import Any, Final
 import psycopg
 from procrastinate import App
 from procrastinate.exceptions import ProcrastinateException
-from sqlalchemy import Engine, make_url
+from sqlalchemy import Engine
 
 from cubedrill.jobs.tasks import app_for, noting_failures
 from cubedrill.store.database import engine_for
@@ -19,7 +19,7 @@ HEARTBEAT_S: Final = 2.0
 STALLED_S: Final = 10.0  # without a heartbeat: then a worker counts as dead, and its job is for others
 REST_S: Final = 2.0  # before the database is tried again
 
-_OPTIONS: Final[dict[str, Any]] = {
+OPTIONS: Final[dict[str, Any]] = {
     "concurrency": 1,
     "delete_jobs": "successful",
     "install_signal_handlers": False,  # a worker may be killed at any moment; its job is retried
@@ -45,7 +45,7 @@ async def _work(database_url: str, engine: Engine) -> None:
     async with app.open_async():
         retrying = asyncio.create_task(_retry_stalled(app))
         try:
-            await app.run_worker_async(**_OPTIONS, additional_context={"engine": engine})
+            await app.run_worker_async(**OPTIONS, additional_context={"engine": engine})
         finally:
             retrying.cancel()
 
@@ -57,17 +57,3 @@ async def _retry_stalled(app: App) -> None:
             _LOG.warning("the worker of job %s died; it is tried again", job.id)
             await app.job_manager.retry_job(job)
         await asyncio.sleep(STALLED_S / 2)
-
-
-def do_all(engine: Engine) -> None:
-    """Do every job that waits, then return."""
-    url = engine.url.render_as_string(hide_password=False)
-
-    async def run() -> None:
-        app = app_for(make_url(url).render_as_string(hide_password=False))
-        async with app.open_async():
-            await app.run_worker_async(
-                **_OPTIONS, wait=False, listen_notify=False, additional_context={"engine": engine}
-            )
-
-    asyncio.run(run())

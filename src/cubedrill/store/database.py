@@ -77,6 +77,11 @@ def let_work(owner_url: str, url: str) -> None:
     engine.dispose()
 
 
+def is_ours(name: str | None, kind: str, _parents: object) -> bool:
+    """Tell Alembic whether a table is ours: those of the job queue come from its own script."""
+    return kind != "table" or not (name or "").startswith("procrastinate_")
+
+
 @contextmanager
 def one_at_a_time(url: str) -> Iterator[None]:
     """Wait until nobody else migrates this database, however long that takes, and let nobody else do so meanwhile."""

@@ -5,19 +5,14 @@ import os
 from alembic import context
 from sqlalchemy import create_engine
 
+from cubedrill.store.database import is_ours
 from cubedrill.store.tables import Base
 
 url = context.config.attributes.get("url") or os.environ["CUBE_DRILL_DATABASE_URL"]
 
-
-def _is_ours(name: str | None, kind: str, _parents: object) -> bool:
-    """Tell whether a table is ours: those of the job queue come from its own script."""
-    return kind != "table" or not (name or "").startswith("procrastinate_")
-
-
 engine = create_engine(url)
 with engine.connect() as connection:
-    context.configure(connection=connection, target_metadata=Base.metadata, include_name=_is_ours)
+    context.configure(connection=connection, target_metadata=Base.metadata, include_name=is_ours)
     with context.begin_transaction():
         context.run_migrations()
 engine.dispose()
