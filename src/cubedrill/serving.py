@@ -1,81 +1,100 @@
-"""Serving: as many processes as there are cores for what is asked, and one for what takes longer; they end together.
+"""Serving: gunicorn keeps as many web processes as there are cores, and a process for jobs runs beside it.
 
-What answers and what works is imported once, by a process that does nothing else: all others are copies of it, so that
-one that dies is replaced at once. The process that keeps them has no use for it.
+What answers is imported once; the web processes are forked from that, so that one that dies is replaced at once. All of
+them end together.
 """
 
 # ruff: noqa: PLC0415
 
 from __future__ import annotations
 
+import ctypes
 import gc
 import logging
-import multiprocessing
 import os
 import signal
+import subprocess
+import sys
 import threading
-from multiprocessing import forkserver
-from multiprocessing.process import BaseProcess
-from typing import Final
+from typing import TYPE_CHECKING, Any, Final
 
-import uvicorn
-import uvicorn._subprocess
-from fastapi import FastAPI
-from uvicorn.supervisors import Multiprocess
-
-from cubedrill.settings import Settings, settings_from
+from cubedrill.settings import Settings
 from cubedrill.store.database import let_work, migrate, one_at_a_time
 
-LOADED: Final = ("cubedrill.api.app", "cubedrill.jobs.worker", "scipy.optimize", "scipy.sparse.csgraph")
+if TYPE_CHECKING:
+    from fastapi import FastAPI
+
 SELDOM: Final = (20_000, 20, 50)  # objects made, then younger rounds: a whole round holds all requests up
 GIVES_WAY: Final = 10  # of nice(1): who waits for an answer comes before who will read why later
 LOOK_S: Final = 0.2
-HEALTH_S: Final = 60  # so long may a process be busy before it is taken for stuck
-
-_COPIES: Final = multiprocessing.get_context("forkserver")
+STUCK_S: Final = 60  # so long may a process be busy before it is taken for stuck
+_PR_SET_PDEATHSIG: Final = 1  # Linux, prctl(2)
 
 
 def serve(settings: Settings, host: str, port: int, *, work: bool = True) -> None:
-    """Serve until told to end; the settings are those of the environment, which the processes read for themselves.
+    """Serve until stopped; work: whether to do jobs too, or leave them to `cube-drill work`."""
+    from gunicorn.app.base import BaseApplication
+    from uvicorn_worker import UvicornWorker
 
-    work: whether to do what takes longer too, or leave that to others.
-    """
-    have_loaded()
     prepare(settings)
-    config = uvicorn.Config(
-        f"{__name__}:app_of_a_process",
-        factory=True,
-        host=host,
-        port=port,
-        workers=settings.processes,
-        log_level="warning",
-        access_log=False,
-        server_header=False,
-        proxy_headers=bool(settings.proxies),
-        forwarded_allow_ips=",".join(settings.proxies),
-        timeout_worker_healthcheck=HEALTH_S,
-    )
+
+    class WebWorker(UvicornWorker):  # type: ignore[misc]
+        CONFIG_KWARGS: Final[dict[str, Any]] = {
+            **UvicornWorker.CONFIG_KWARGS,
+            "access_log": False,
+            "server_header": False,
+            "proxy_headers": bool(settings.proxies),
+            "forwarded_allow_ips": ",".join(settings.proxies),
+        }
+
+    class Web(BaseApplication):  # type: ignore[misc]
+        def load_config(self) -> None:
+            options: dict[str, Any] = {
+                "bind": f"[{host}]:{port}" if ":" in host else f"{host}:{port}",
+                "workers": settings.processes,
+                "worker_class": WebWorker,
+                "preload_app": True,
+                "timeout": STUCK_S,
+                "loglevel": "warning",
+                "control_socket_disable": True,
+                "pre_fork": lambda _server, _worker: gc.freeze(),  # what is there now stays, and need not be looked through again
+                "post_fork": lambda server, _worker: end_with_parent(server.pid),
+            }
+            for name, value in options.items():
+                self.cfg.set(name, value)
+
+        def load(self) -> FastAPI:
+            return _application(settings)
+
     ended = threading.Event()
-    keeper = threading.Thread(target=_keep_working, args=(settings.database_url, ended))
+    jobs = threading.Thread(target=_keep_working, args=(ended,))
     if work:
-        keeper.start()
+        jobs.start()
     try:
-        # Not uvicorn.run, which would answer in this process where one is to answer.
-        Multiprocess(config, sockets=[config.bind_socket()]).run()
+        Web().run()
     finally:
         ended.set()
         if work:
-            keeper.join()
+            jobs.join()
 
 
 def work(settings: Settings) -> None:
-    """Do what takes longer than an answer may, until told to end; any number of machines may."""
-    have_loaded()
+    """Do jobs until stopped; on any number of machines."""
+    from cubedrill.jobs.worker import work_until_killed
+
     prepare(settings)
-    ended = threading.Event()
-    for number in (signal.SIGTERM, signal.SIGINT):
-        signal.signal(number, lambda *_: ended.set())
-    _keep_working(settings.database_url, ended)
+    work_until_killed(settings.database_url)
+
+
+def work_for(server: int) -> None:
+    """Do jobs beside a server process, by its id, until it ends."""
+    from cubedrill.jobs.worker import work_until_killed
+    from cubedrill.settings import settings_from
+
+    end_with_parent(server)
+    os.nice(GIVES_WAY)
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C reaches the server, which ends this process
+    work_until_killed(settings_from().database_url)
 
 
 def prepare(settings: Settings) -> None:
@@ -89,62 +108,32 @@ def prepare(settings: Settings) -> None:
         let_work(owner_url, settings.database_url)
 
 
-def have_loaded() -> None:
-    """Begin to import what the processes need, while this one goes on.
-
-    To be called before the first file is read: those that read come from the same one.
-    """
-    _COPIES.set_forkserver_preload(list(LOADED))
-    forkserver.ensure_running()
-    # Uvicorn has no setting for where its processes come from. Where it calls this otherwise one day, they only begin
-    # more slowly.
-    uvicorn._subprocess.spawn = _COPIES  # type: ignore[assignment]
+def end_with_parent(parent: int) -> None:
+    """Have the kernel kill this process when its parent dies, however that comes about: nobody answers without it."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+    if os.getppid() != parent:  # it died before
+        os.kill(os.getpid(), signal.SIGKILL)
 
 
-def app_of_a_process() -> FastAPI:
-    """Return the application for one of the processes that answer."""
+def _application(settings: Settings) -> FastAPI:
+    """Return the application that the web processes share; their connections open when they start."""
     from cubedrill.api.app import create_app
     from cubedrill.api.edge.errors import ACCESS
 
-    _end_with_parent()
-    settings = settings_from()
     if settings.access_log is not None:
         ACCESS.addHandler(logging.FileHandler(settings.access_log, delay=True))
         ACCESS.setLevel(logging.INFO)
         ACCESS.propagate = False
-    app = create_app(settings)
-    gc.freeze()  # what is there now stays, and need not be looked through again
     gc.set_threshold(*SELDOM)
-    return app
+    return create_app(settings)
 
 
-def _keep_working(database_url: str, ended: threading.Event) -> None:
-    """Have a process that does what takes longer, and another one where it dies."""
+def _keep_working(ended: threading.Event) -> None:
+    """Run a process that does jobs, and another one when it dies."""
+    command = [sys.executable, "-c", f"from {__name__} import work_for; work_for({os.getpid()})"]
     while not ended.is_set():
-        process = _COPIES.Process(target=_work, args=(database_url,))
-        process.start()
-        while process.is_alive() and not ended.wait(LOOK_S):
+        process = subprocess.Popen(command)
+        while process.poll() is None and not ended.wait(LOOK_S):
             pass
-        process.terminate()
-        process.join()
-
-
-def _work(database_url: str) -> None:
-    from cubedrill.jobs.worker import work_until_killed
-
-    _end_with_parent()
-    os.nice(GIVES_WAY)
-    signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C is told to the parent, which ends this one
-    work_until_killed(database_url)
-
-
-def _end_with_parent() -> None:
-    """End this process as soon as the one that keeps it is gone, however that came about: nobody answers without it."""
-    parent = multiprocessing.parent_process()
-    if parent is not None:  # whoever started this one may end without it
-        threading.Thread(target=_end_after, args=(parent,), daemon=True).start()
-
-
-def _end_after(parent: BaseProcess) -> None:
-    parent.join()
-    os.kill(os.getpid(), signal.SIGKILL)
+        process.kill()
+        process.wait()

@@ -74,7 +74,6 @@ def demo(host: str, port: int, *, known_password: bool) -> None:
     if host not in LOOPBACK and not known_password:
         raise stopped(f"Everybody knows the demo's password; to serve it at {host}, add --known-password.", UNREADABLE)
     settings = _settings()
-    serving.have_loaded()
     try:
         serving.prepare(settings)
     except CommandError:
