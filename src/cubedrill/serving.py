@@ -57,7 +57,8 @@ def serve(settings: Settings, host: str, port: int, *, work: bool = True) -> Non
                 "timeout": STUCK_S,
                 "loglevel": "warning",
                 "control_socket_disable": True,
-                "pre_fork": lambda _server, _worker: gc.freeze(),  # what is there now stays, and need not be looked through again
+                # What is there now stays, and need not be looked through again.
+                "pre_fork": lambda _server, _worker: gc.freeze(),
                 "post_fork": lambda server, _worker: end_with_parent(server.pid),
             }
             for name, value in options.items():
