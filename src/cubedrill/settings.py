@@ -1,4 +1,4 @@
-"""What the environment says: where the database is, how the server is reached, who is believed, where files lie."""
+"""Settings from the environment: database, addresses, trusted proxies, folders."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ class SettingsError(Exception):
 
 @dataclass(frozen=True)
 class Settings:
-    """How this server runs.
+    """Settings of a server.
 
     owner_url: the same database as its owner, for migrations alone; where it is not told, the one role does both.
     secure_cookies: on wherever it is reached by https. hosts: the names that it is reached by; none: any. proxies:

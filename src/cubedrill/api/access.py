@@ -1,4 +1,4 @@
-"""Who is asking: the session cookie, the CSRF token, and a database transaction a request."""
+"""Find who is asking: the session cookie, the CSRF token, and a database transaction for each request."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ def address_of(request: Request) -> str:
 
 
 def from_where(request: Request) -> From:
-    """Where a request came from: address and browser."""
+    """Return the address and the browser that a request came from."""
     return From(address_of(request), request.headers.get("user-agent", ""))
 
 

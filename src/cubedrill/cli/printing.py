@@ -1,4 +1,4 @@
-"""What the commands print on the terminal."""
+"""Print reports and messages on the terminal."""
 
 from __future__ import annotations
 

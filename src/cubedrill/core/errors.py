@@ -1,4 +1,4 @@
-"""What the core says when something cannot be done: a closed code, facts, one sentence for people."""
+"""Errors of the core: a closed code, facts, and one sentence for people."""
 
 from __future__ import annotations
 

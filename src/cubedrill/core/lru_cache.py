@@ -1,4 +1,4 @@
-"""What is worked out once and kept a while: one owner, one lock, bounded."""
+"""A bounded cache for several threads: least recently used values go first."""
 
 from __future__ import annotations
 

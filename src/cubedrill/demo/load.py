@@ -108,7 +108,7 @@ def _saved(db: Session, person: Person, assignment: Assignment, document: SheetS
 
 
 def _cells(rows: Iterable[Row]) -> dict[str, dict[str, str]]:
-    """What a student would have typed."""
+    """The values that a student would have typed."""
     return {
         row.object: {"space": row.space, **{
             f"{group}{i}": f"{value:g}"

@@ -96,7 +96,7 @@ def _set_all(
 
 
 def _work(stage: Stage, assignment: Assignment, student: Person, favourite: int) -> None:
-    """What a student did with something set: nothing, half of it, or one or two tries."""
+    """Make up a student's work on an assignment: none, a half, or one or two attempts."""
     ready, random = exercise_set(assignment), stage.random
     reference = ready.exercise.reference
     assert reference is not None  # noqa: S101 - every exercise of the demo has one
@@ -122,7 +122,7 @@ def _work(stage: Stage, assignment: Assignment, student: Person, favourite: int)
 
 
 def _steps(stage: Stage, ready: PreparedExercise, favourite: int) -> tuple[Step, ...]:
-    """What somebody did: right, with a typical mistake, or dragged beside the spot."""
+    """Make up steps: right, with a typical mistake, or dragged off the spot."""
     random, reference = stage.random, ready.exercise.reference
     assert reference is not None  # noqa: S101 - see above
     drawn = random.randrange(100)

@@ -79,7 +79,7 @@ def _done_apart(work: Callable[[Connection, Any, str], None], given: Any) -> byt
 
 
 def _told(receiver: Connection) -> bytes:
-    """What was read or written. Its first word is that it begins: a machine may be busy."""
+    """Return what a process read or wrote. It first reports that it starts, since a machine may be busy."""
     try:
         if not receiver.poll(STARTING_S) or receiver.recv_bytes() != BEGUN or not receiver.poll(LONGEST_S):
             raise UnreadableError(TOO_LONG)
@@ -96,7 +96,7 @@ REFUSED: Final = b"refused "
 
 
 def _read_into(sender: Connection, content: bytes, room: str) -> None:
-    """What a reading process does: bounds itself, reads, and sends what it found."""
+    """Run in a reading process: set its limits, read, and send the result."""
     _bounded(room)
     sender.send_bytes(BEGUN)
     sender.send_bytes(_tried(lambda: read(content).model_dump_json(exclude_unset=True).encode()))

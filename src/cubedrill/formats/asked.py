@@ -76,7 +76,7 @@ def _boxes(scene: Scene) -> Array:
 
 
 def _fit(wanted: Array, found: Array) -> tuple[float, float]:
-    """How many are as large as none that is wanted, and how far all are from the nearest one; the less, the better."""
+    """Return how many sizes match no wanted one, and the sum of their distances; less is better."""
     if not len(wanted) or not len(found):
         return 0.0, 0.0
     sizes_wanted, sizes = (each[:, 1] - each[:, 0] for each in (wanted, found))

@@ -94,7 +94,7 @@ class _Reader:
         return self.found.done(**said)
 
     def _asset(self) -> tuple[dict[str, str], float]:
-        """What is said of axes and unit, and by how much its numbers are to be multiplied for that."""
+        """Return the stated axes and unit, and the factor for its numbers."""
         asset = self.root.find("asset")
         axis = "" if asset is None else (asset.findtext("up_axis") or "").strip()
         if axis == "X_UP":
@@ -132,7 +132,7 @@ class _Reader:
         self._node(self._named(instance), parent, np.eye(4), (*within, url))
 
     def _named(self, reference: Element | str) -> Element:
-        """What a reference within the file names."""
+        """Return the element that a reference within the file names."""
         url = reference if isinstance(reference, str) else reference.attrib.get("url", "")
         if not url.startswith("#"):
             raise UnreadableError("it refers to another file, which is not read; export it as one file.")
@@ -246,7 +246,7 @@ def _rotate(numbers: Array) -> Array:
 
 
 def _look_at(numbers: Array) -> Array:
-    """Where one looks from, at what, and what is up: the own −Z looks at it."""
+    """Return the matrix of a *lookat*: eye, interest and up; the own −Z points at the interest."""
     eye, interest, up = numbers.reshape(3, 3)
     back = eye - interest
     right = np.cross(up, back)

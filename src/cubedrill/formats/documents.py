@@ -71,7 +71,7 @@ def read_submission(path: Path) -> AnySubmission:
 
 @dataclass(frozen=True)
 class Read:
-    """What a file holds for an exercise.
+    """The contents of a file for an exercise.
 
     asked: the conventions, by their names, that it does not say itself. notes: what was left out, changed or guessed.
     """

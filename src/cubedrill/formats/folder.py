@@ -1,4 +1,4 @@
-"""Which files of a folder are submissions."""
+"""Find the submissions in a folder."""
 
 from __future__ import annotations
 

@@ -106,7 +106,7 @@ class Surface:
 
 
 class Gathering:
-    """What is gathered while a file is read. Every bound is held here, so that no reader can forget one."""
+    """Collect what a reader finds. All limits are enforced here, so that no reader can forget one."""
 
     def __init__(self) -> None:
         self._objects: dict[str, ObjectSpec] = {}

@@ -29,7 +29,7 @@ class Column:
 
 @dataclass(frozen=True)
 class Cell:
-    """What a student has for something set; changed_by: who set points in it."""
+    """A student's mark for an assignment; changed_by: who set points in it."""
 
     points: float
     of: float

@@ -84,7 +84,7 @@ class _Reader:
         return self.found.done(**said)
 
     def _metrics(self) -> dict[str, str]:
-        """What is said of axes and unit; a unit that is not said is asked about, though the standard has a default."""
+        """Return the stated axes and unit; a unit that is not stated is asked for, despite the standard's default."""
         said: dict[str, str] = {"handedness": "right"}
         if self.stage.HasAuthoredMetadata("upAxis"):
             said["up"] = "y" if self.up == 1 else "z"

@@ -1,4 +1,4 @@
-"""What the commands print: states and reports as plain values for JSON, with numbers in shortest round-trip form."""
+"""Output of commands: states and reports as plain JSON values with shortest round-trip numbers."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What our own files say of an object beyond a format, where it has room for that: id, pivot, solid, lock."""
+"""Our own additions to files with room for them: id, pivot, solid and lock of an object."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _SOLID: Final[TypeAdapter[Solid]] = TypeAdapter(Solid)
 
 
 class Own(BaseModel):
-    """What is said of one object, its numbers in the axes and the unit of the file."""
+    """The additions for one object, in the axes and the unit of the file."""
 
     model_config = ConfigDict(frozen=True, extra="ignore", allow_inf_nan=False)
 
@@ -34,7 +34,7 @@ class Own(BaseModel):
 
     @property
     def facts(self) -> dict[str, Any]:
-        """What of it an object takes as it is."""
+        """Return the fields that an object takes unchanged."""
         return self.model_dump(exclude={"solid"}, exclude_none=True)
 
 

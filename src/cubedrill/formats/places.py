@@ -1,4 +1,4 @@
-"""Where in a document an error is, and what a validator says of it, as a sentence."""
+"""Write a validator's error as a sentence with its place in the document."""
 
 from __future__ import annotations
 

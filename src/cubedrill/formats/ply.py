@@ -110,7 +110,7 @@ Values = dict[str, dict[str, list[Any]]]  # by element, by property: a value or 
 
 
 class _Rows:
-    """What both ways of writing have in common: rows of elements, one after the other."""
+    """Shared by text and binary: rows of elements, one after the other."""
 
     def read(self, elements: list[_Element]) -> Values:
         found: Values = {}
@@ -135,7 +135,7 @@ class _Rows:
         raise NotImplementedError
 
     def left(self) -> int:
-        """How many numbers there may be at most."""
+        """The largest possible count of numbers."""
         raise NotImplementedError
 
 

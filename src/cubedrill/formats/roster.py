@@ -1,4 +1,4 @@
-"""Who is in a class, as files say it: a table with a header, or the users and enrollments of OneRoster.
+"""Read class lists: a table with a header, or the users and enrollments of OneRoster.
 
 OneRoster's names of files and fields: 1EdTech OneRoster 1.2 CSV binding, from memory.
 """
@@ -56,7 +56,7 @@ class Entry:
 
 @dataclass(frozen=True)
 class Roster:
-    """What files say: the people, the classes of which one has to be chosen, and columns that are not used."""
+    """The contents of class lists: people, classes to choose from, and unused columns."""
 
     entries: tuple[Entry, ...]
     classes: tuple[str, ...] = ()
@@ -156,7 +156,7 @@ def _decoded(content: bytes) -> str:
 
 
 def _keys(name: str, heads: Sequence[str]) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    """What each column is, and what is to be said of those that are none of ours."""
+    """Return the meaning of each column, and notes on unknown ones."""
     by_word = {word: key for key, words in KNOWN.items() for word in words}
     words = [re.sub(r"[^a-z]", "", head.lower()) for head in heads]
     one_roster = "sourcedid" in words

@@ -106,7 +106,7 @@ def _names(headings: Sequence[str]) -> list[str]:
 
 
 def _columns(headings: Sequence[str]) -> tuple[list[str], dict[str, str]]:
-    """What each column is, and what the units in the headings say."""
+    """Return the meaning of each column, and the units in the headings."""
     names, said = _names(headings), dict[str, str]()
     for name, heading in zip(names, headings, strict=True):
         if name not in KNOWN or names.count(name) > 1:

@@ -1,4 +1,4 @@
-"""What writers share: the surfaces of a scene in the world, and what is lost where a format has no tree."""
+"""Shared parts of writers: surfaces in world, and notes on what a format without a tree loses."""
 
 from __future__ import annotations
 

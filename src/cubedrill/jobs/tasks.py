@@ -1,4 +1,4 @@
-"""What each kind of job does."""
+"""The tasks of the job queue."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a check of a submission returns."""
+"""Reports of checked submissions."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""What the product does, in the user's words."""
+"""The use cases of the product, a package for each feature."""

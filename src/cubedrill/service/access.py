@@ -1,4 +1,4 @@
-"""Who may see and do what: one place for the rules of role and ownership."""
+"""The rules of access: who may see and do what, by role and ownership."""
 
 from __future__ import annotations
 

@@ -24,7 +24,7 @@ class PreparedExercise:
 
     @cached_property
     def explainer(self) -> Explainer:
-        """Where every typical mistake leads, worked out when it is first asked for."""
+        """Outcomes of every typical mistake, computed at the first request."""
         return Explainer(self.exercise, self.start, self.target)
 
     @property

@@ -26,7 +26,7 @@ class PersonResponse(Value):
 
 
 class PoseResponse(Value):
-    """Where an object is."""
+    """The placing of an object."""
 
     world_from_local: Matrix16
     pivot_world: Vec3
@@ -161,7 +161,7 @@ class RefusedStepResponse(Value):
 
 
 class PreviewResponse(Value):
-    """What the last step of a list would do; none where it, or one before it, cannot be done."""
+    """The preview of the last step of a list; None if it, or one before it, cannot be replayed."""
 
     step: StepResponse | None
     refused: RefusedStepResponse | None

@@ -1,1 +1,1 @@
-"""What is kept, in PostgreSQL: tables, migrations, and one module of queries a thing kept."""
+"""Storage in PostgreSQL: tables, migrations, and one module of queries for each stored thing."""

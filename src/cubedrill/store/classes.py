@@ -14,7 +14,7 @@ _WITH_ALL = (joinedload(Assignment.classroom), joinedload(Assignment.exercise_ve
 
 
 def assignments_of(db: Session, person_id: int, role: str) -> Sequence[Assignment]:
-    """What is set for the classes in which a person has this role, the next due first."""
+    """Assignments of the classes in which a person has this role, the next due first."""
     query = select(Assignment).join(Membership, Membership.class_id == Assignment.class_id).options(*_WITH_ALL)
     query = query.where(Membership.person_id == person_id, Membership.role == role, Membership.left_at.is_(None))
     return db.scalars(query.order_by(Assignment.due_at, Assignment.id)).all()
@@ -58,14 +58,14 @@ def names_of(db: Session, class_ids: Collection[int]) -> dict[int, str]:
 
 
 def student_counts(db: Session, class_ids: Collection[int]) -> dict[int, int]:
-    """How many students each of these classes has."""
+    """Count the students of each of these classes."""
     query = select(Membership.class_id, func.count()).where(Membership.role == "student", Membership.left_at.is_(None))
     rows = db.execute(query.where(Membership.class_id.in_(class_ids)).group_by(Membership.class_id))
     return {class_id: count for class_id, count in rows}  # noqa: C416 - a row is not a pair to the type checker
 
 
 def assignment_counts(db: Session, class_ids: Collection[int]) -> dict[int, int]:
-    """How much is set for each of these classes."""
+    """Count the assignments of each of these classes."""
     query = select(Assignment.class_id, func.count()).where(Assignment.class_id.in_(class_ids))
     return {class_id: count for class_id, count in db.execute(query.group_by(Assignment.class_id))}  # noqa: C416
 
@@ -125,13 +125,13 @@ def join_codes_of(db: Session, class_id: int, now: datetime) -> Sequence[JoinCod
 
 
 def events_of_kind(db: Session, class_ids: Collection[int], kind: str, since: datetime) -> Sequence[Event]:
-    """What of a kind was done in some classes since a moment, the newest first."""
+    """Events of one kind in some classes since a moment, the newest first."""
     query = select(Event).where(Event.class_id.in_(class_ids), Event.kind == kind, Event.happened_at >= since)
     return db.scalars(query.order_by(Event.id.desc())).all()
 
 
 def events_of(db: Session, class_id: int, before: int | None, most: int) -> Sequence[tuple[Event, str]]:
-    """What was done in a class with the names of who did it, the newest first; before: the id of an event."""
+    """Events of a class with the names of who acted, the newest first; before: the id of an event."""
     query = select(Event, func.coalesce(Person.name, "")).outerjoin(Person, Person.id == Event.person_id)
     query = query.where(Event.class_id == class_id)
     if before is not None:

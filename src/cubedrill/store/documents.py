@@ -41,7 +41,7 @@ class SheetDocument(Value):
 
 
 class DocumentSchema(Generic[Kept]):
-    """How one kind of document is kept. whole: with what has its default too, which a later release may change."""
+    """The stored form of one kind of document. whole: defaults are stored too; a later release may change them."""
 
     def __init__(self, value: Any, *, whole: bool = False, upgrades: tuple[Upgrade, ...] = ()) -> None:
         self._adapter: TypeAdapter[Kept] = TypeAdapter(value)

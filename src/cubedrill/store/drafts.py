@@ -64,7 +64,7 @@ def save_steps(db: Session, row: StoredDraft, draft: DraftSteps) -> bool:
 
 
 def started(db: Session, which: ColumnElement[bool]) -> set[tuple[int, int]]:
-    """Which drafts have been worked on, by what is set and person."""
+    """Drafts that have been worked on, by assignment and person."""
     rows = db.execute(select(Draft.assignment_id, Draft.person_id).where(which, Draft.revision > 0))
     return {(assignment, person) for assignment, person in rows}
 
@@ -76,7 +76,7 @@ def drafts_of(db: Session, assignment_id: int) -> Sequence[Draft]:
 
 @dataclass(frozen=True)
 class Progress:
-    """How far a draft was when it was saved last; in_place: of so many checks, where that is worked out."""
+    """Progress of a draft at its last save; in_place: passing checks of `checks`, if computed."""
 
     saved_at: datetime
     in_place: int | None
@@ -87,7 +87,7 @@ class Progress:
 def progress(
     db: Session, ids: Collection[int], people: Collection[int] | None = None
 ) -> dict[tuple[int, int], Progress]:
-    """How far drafts and sheets on some things set are, by what is set and person; people: of these alone."""
+    """Progress of drafts and sheets of some assignments, by assignment and person; people: of these alone."""
     found: dict[tuple[int, int], Progress] = {}
     columns = (Draft.saved_at, Draft.in_place, Draft.checks, Draft.steps_counting())
     sheet = (SheetDraft.saved_at, null(), null(), literal(0))

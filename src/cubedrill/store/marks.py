@@ -1,4 +1,4 @@
-"""What submissions are worth, for lists: a row a submission, summed up by the database."""
+"""Marks for lists: a row for each submission, aggregated by the database."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ Key = tuple[int, int]
 
 @dataclass(frozen=True)
 class Tally:
-    """What one student's tries at one thing set come to, by which of them counts there.
+    """One student's attempts at one assignment in short, by which of them counts.
 
     score, passed, late: of the one that counts, none where all came too late. newest, counted: ids of submissions.
     newest_at: when the newest came; looked: whether an instructor has opened it.
@@ -117,7 +117,7 @@ def _tries(db: Session, which: ColumnElement[bool]) -> list[Try]:
 
 
 def marks_of(db: Session, assignment_id: int) -> Sequence[Mark]:
-    """What every submission for one thing set is worth, the first one first."""
+    """Marks of all submissions for one assignment, the oldest first."""
     return db.scalars(select(Mark).where(Mark.assignment_id == assignment_id).order_by(Mark.submission_id)).all()
 
 

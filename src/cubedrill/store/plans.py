@@ -123,7 +123,7 @@ def _seen_by(person_id: int) -> ColumnElement[bool]:
 
 
 def step_counts(db: Session) -> dict[tuple[int, str], int]:
-    """How many steps count, by plan and part."""
+    """Count the steps of plans, by plan and part."""
     rows = db.execute(
         select(PlanSteps.plan_id, PlanSteps.part, PlanSteps.steps_counting()).where(PlanSteps.part != "trial")
     )
@@ -137,7 +137,7 @@ def ids_taken(db: Session) -> set[str]:
 
 
 def settings_of(db: Session, person_id: int) -> Sequence[Assignment]:
-    """What is set in the classes that a person teaches."""
+    """Assignments in the classes that a person teaches."""
     query = select(Assignment).join(Membership, Membership.class_id == Assignment.class_id)
     query = query.where(
         Membership.person_id == person_id, Membership.role == "instructor", Membership.left_at.is_(None)

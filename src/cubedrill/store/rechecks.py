@@ -44,14 +44,14 @@ def submission_ids(db: Session, assignment_id: int) -> Sequence[int]:
 
 
 def rows_of(db: Session, recheck_id: int) -> Sequence[Rechecked]:
-    """What it gave so far, with submissions and their people."""
+    """Results so far, with submissions and their people."""
     query = select(Rechecked).where(Rechecked.recheck_id == recheck_id).order_by(Rechecked.submission_id)
     submission = joinedload(Rechecked.submission)
     return db.scalars(query.options(submission.joinedload(StoredSubmission.person))).all()
 
 
 def done_count(db: Session, recheck_id: int) -> int:
-    """How many submissions have been judged again."""
+    """Count the submissions that have been judged again."""
     return db.scalar(select(func.count()).where(Rechecked.recheck_id == recheck_id)) or 0
 
 

@@ -62,7 +62,7 @@ def newest_of(db: Session, assignment_id: int, person_id: int) -> StoredSubmissi
 
 @dataclass(frozen=True)
 class Done:
-    """How a submission was done. begun_at: when its bench was opened first; typed, dragged: of its steps."""
+    """How a submission was made. begun_at: when its bench was opened first; typed, dragged: counts of steps."""
 
     submission: int
     person: int
@@ -74,7 +74,7 @@ class Done:
 
 
 def how_done(db: Session, ids: Collection[int]) -> Sequence[Done]:
-    """How some submissions of steps were done, counted by the database."""
+    """How some submissions of steps were made, counted by the database."""
     entries = func.jsonb_array_elements(StoredSubmission.document["steps"]).table_valued("value").lateral()
     entry = entries.c.value.cast(JSONB)["entry"].astext
     query = (
@@ -100,7 +100,7 @@ def how_done(db: Session, ids: Collection[int]) -> Sequence[Done]:
 
 
 def changed_by(db: Session, ids: Collection[int]) -> dict[int, str]:
-    """Who set points last in some submissions, by id."""
+    """Names of who last set points in some submissions, by submission."""
     query = select(Review.submission_id, Person.name).join(Person, Person.id == Review.person_id)
     query = query.where(Review.submission_id.in_(ids), Review.points.is_not(None)).order_by(Review.id)
     return {i: name for i, name in db.execute(query)}  # noqa: C416 - a row is not a pair to the type checker
@@ -119,7 +119,7 @@ def all_of(db: Session, assignment_id: int) -> Iterator[StoredSubmission]:
 
 
 def remarks_on(db: Session, assignment_id: int, most: int) -> Sequence[str]:
-    """What was written on submissions for something set, the last used first."""
+    """Remarks on submissions for an assignment, the last used first."""
     query = (
         select(Review.text, func.max(Review.id))
         .join(StoredSubmission)

@@ -281,7 +281,7 @@ class HandedFile(Base):
 
 
 class StoredSubmission(Base):
-    """What was handed in, as it was, and for which version of the exercise.
+    """A submission as it was made, and the version of the exercise that it is for.
 
     file_id: of the file that it came as.
 
@@ -341,7 +341,7 @@ class StoredReport(Base):
 
 
 class Mark(Base):
-    """What a submission is worth as things stand, by its newest report and review: worked out from them, for lists.
+    """The current mark of a submission, computed from its newest report and its reviews, for lists.
 
     of: the points that there are; causes: why it missed (code, object, text), the likeliest first; explained: whether
     that is known. checks: for each its id, verdict, points, how many tolerances it is off, its miss, and points set by
@@ -368,7 +368,7 @@ class Mark(Base):
 
 
 class Review(Base):
-    """What an instructor said of a submission: points for a check with a reason, or a remark on the whole."""
+    """A review of a submission: points for a check with a reason, or a remark on the whole."""
 
     __tablename__ = "review"
 
@@ -413,7 +413,7 @@ class Recheck(Base):
 
 
 class Rechecked(Base):
-    """What judging a submission again gave.
+    """The result of judging a submission again.
 
     passed: by what would count. changed: checks whose verdict or points are others. why: it could not be judged so.
     taken_at: since then it counts.
@@ -478,7 +478,7 @@ class SignInFailure(Base):
 
 
 class Event(Base):
-    """Who did what, and when; nobody known, where somebody did not get in. class_id: of the class that it is about."""
+    """An event: who did what, and when; no person if a sign-in failed. class_id: of the class that it is about."""
 
     __tablename__ = "event"
     __table_args__ = (Index(None, "class_id", "id"),)

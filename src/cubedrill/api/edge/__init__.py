@@ -1,1 +1,1 @@
-"""What every request passes before it comes to a route: plain ASGI, in the order of `cubedrill.api.app`."""
+"""ASGI middleware that every request passes before it reaches a route, in the order of `cubedrill.api.app`."""

@@ -1,4 +1,4 @@
-"""How many requests are at work at once: as many as there are connections to the database, the others in a queue."""
+"""Limit how many requests run at once to the number of database connections; the others wait in a queue."""
 
 from __future__ import annotations
 

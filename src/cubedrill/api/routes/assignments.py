@@ -1,4 +1,4 @@
-"""How things are set for a class."""
+"""Routes of assignments: what is assigned to a class, and with which options."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ MOST_TRIES = 1000
 
 
 class SettingBody(Value):
-    """How something is set. opens, due: as clocks of the class show them, without a zone.
+    """The options of an assignment. opens, due: in the class's time zone.
 
     tries: none: without end. counts: which of them. told: how much students are told, none: as the exercise says.
     """
@@ -58,7 +58,7 @@ def post_assignment(class_id: ClassId, body: SetBody, person: PersonWhoChanges, 
 
 @router.get("/assignments/{assignment}/setting")
 def get_setting(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SettingResponse:
-    """How something is set."""
+    """Return the options of an assignment."""
     return settings.setting_of(db, person, assignment)
 
 

@@ -92,7 +92,7 @@ class PeopleBody(Value):
 
 
 class RoleBody(Value):
-    """What somebody is to be."""
+    """A new role for a person."""
 
     role: Role
 
@@ -152,13 +152,13 @@ def get_done(
     db: Database,
     before: Annotated[int | None, Query(ge=1, le=LARGEST_ID)] = None,
 ) -> DoneListResponse:
-    """What was done in a class."""
+    """List the activity in a class."""
     return classes.done_in(db, person, class_id, before)
 
 
 @router.post("/{class}/roster/preview")
 def preview_roster(class_id: ClassId, body: RosterBody, person: PersonWhoChanges, db: Database) -> RosterResponse:
-    """What a list of people would do. Nothing is done."""
+    """Preview what importing a list of people would do. Nothing is saved."""
     return members.preview(db, person, class_id, body.sent())
 
 

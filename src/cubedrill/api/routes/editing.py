@@ -1,4 +1,4 @@
-"""Where steps are done: saving them, looking on, trying one, text, measuring. One set of routes for all desks."""
+"""Routes for editing steps: save, look, preview, text, measure; the same for students and for plans."""
 
 from collections.abc import Callable
 from typing import Annotated
@@ -30,7 +30,7 @@ class SayBody(DraftSteps):
 
 
 class MeasuresBody(DraftSteps):
-    """What is to be measured in the scene after some steps."""
+    """A draft, and what to measure in the scene at its cursor."""
 
     asked: Annotated[tuple[Asked, ...], Field(max_length=50, fail_fast=True)]
 
@@ -64,7 +64,7 @@ def add_desk_routes(router: APIRouter, place: str, desk_of: Callable[..., StepEd
 
     @router.post(place + "/preview")
     def post_preview(desk: at, body: DraftSteps) -> PreviewResponse:
-        """What the last of these steps would do. Nothing is saved."""
+        """Preview the last of these steps. Nothing is saved."""
         return editing.preview(desk, body)
 
     @router.post(place + "/say")
@@ -84,5 +84,5 @@ def add_desk_routes(router: APIRouter, place: str, desk_of: Callable[..., StepEd
 
     @router.post(place + "/measures")
     def post_measures(desk: at, body: MeasuresBody) -> MeasuresResponse:
-        """What is measured in the scene after these steps. Nothing is saved."""
+        """Measure in the scene after these steps. Nothing is saved."""
         return measures.measures(desk, body, body.asked)

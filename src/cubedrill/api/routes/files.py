@@ -101,7 +101,7 @@ def post_file(
 def get_file(
     assignment: AssignmentId, file: FileId, chosen: AnyChosen, person: CurrentPerson, db: Database
 ) -> FileResponse:
-    """What is in a file that I sent, in conventions of choice where it says none."""
+    """Return the contents of my file, in the chosen conventions if the file has none."""
     return files.look_at_file(db, person, assignment, file, chosen)
 
 
@@ -124,7 +124,7 @@ def get_scene(
 
 @router.get("/submissions/{submission}/scene", response_class=Bytes)
 def get_submission_scene(submission: SubmissionId, export: Export, person: CurrentPerson, db: Database) -> Response:
-    """What was handed in as a file of any kind."""
+    """Download a submission as a file of any kind."""
     return sent(scenes.take_submission(db, person, submission, export))
 
 
@@ -139,7 +139,7 @@ def get_submission_file(submission: SubmissionId, person: CurrentPerson, db: Dat
 def get_plan_scene(
     plan: PlanId, which: plan_scenes.Given, export: Export, person: CurrentPerson, db: Database
 ) -> Response:
-    """What a plan gives or wants as a file of any kind."""
+    """Download the start or the target of a plan as a file of any kind."""
     return sent(plan_scenes.take_plan(db, person, plan, which, export))
 
 

@@ -40,7 +40,7 @@ class AskRecheck(Value):
 
 
 class TakeRecheck(Value):
-    """Which submissions; none: all."""
+    """The submissions to apply, or None for all."""
 
     submissions: Annotated[tuple[Id, ...], Field(max_length=100_000, fail_fast=True)] | None = None
 
@@ -65,19 +65,19 @@ def get_student(class_id: ClassId, student: StudentId, person: CurrentPerson, db
 
 @insights.get("/assignments/{assignment}/insight")
 def get_insight(assignment: AssignmentId, person: CurrentPerson, db: Database) -> InsightResponse:
-    """What the class gets wrong in one thing set."""
+    """Return the class mistakes of one assignment."""
     return insight.insight(db, person, assignment)
 
 
 @insights.get("/assignments/{assignment}/remarks")
 def get_remarks(assignment: AssignmentId, person: CurrentPerson, db: Database) -> list[str]:
-    """What was written on submissions for this before, the last used first."""
+    """List earlier remarks on submissions for this assignment, the last used first."""
     return marks.remarks_used(db, person, assignment)
 
 
 @insights.get("/assignments/{assignment}/recheck")
 def get_newest_recheck(assignment: AssignmentId, person: CurrentPerson, db: Database) -> RecheckResponse | None:
-    """What was last judged again of something set."""
+    """Return the newest re-check of an assignment."""
     return rechecks.newest_recheck(db, person, assignment)
 
 
@@ -89,7 +89,7 @@ def post_recheck(assignment: AssignmentId, body: AskRecheck, person: PersonWhoCh
 
 @insights.get("/rechecks/{recheck}")
 def get_recheck(recheck: RecheckId, person: CurrentPerson, db: Database) -> RecheckResponse:
-    """How far judging again is, and what would change."""
+    """Return the progress of a re-check, and what it would change."""
     return rechecks.recheck_of(db, person, recheck)
 
 
@@ -119,7 +119,7 @@ def get_marks(class_id: ClassId, kind: export.Kind, person: CurrentPerson, db: D
 
 @router.get("/{class}/live", response_class=StreamingResponse, responses={200: {"content": {"text/event-stream": {}}}})
 async def get_live(class_id: ClassId, request: Request) -> Response:
-    """What changes on a board, as server-sent events: `again` (ask for all of it) and `cells` (those that changed)."""
+    """Send changes of a board as events: `again` (reload it) and `cells` (the cells that changed)."""
     hub: Hub = request.app.state.hub
     if len(hub.looking) + hub.opening >= MOST_LOOKING:
         return busy()

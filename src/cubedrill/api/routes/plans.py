@@ -42,7 +42,7 @@ router = APIRouter(tags=["workshop"])
 
 
 class CreatePlan(Value):
-    """What a plan begins as: a title, or a version, a plan or an exercise. copy_of_it: as another exercise."""
+    """The origin of a new plan: a title, a version, a plan or an exercise. copy_of_it: as another exercise."""
 
     title: Annotated[str, Field(max_length=200)] = ""
     from_version: RowId | None = None
@@ -194,7 +194,7 @@ def put_sharing(plan: PlanId, body: SharingBody, person: PersonWhoChanges, db: D
 
 @router.post("/plans/{plan}/checks")
 def post_checks(plan: PlanId, body: TryChecks, person: PersonWhoChanges, db: Database) -> CheckedResponse:
-    """How these checks would judge the reference and every typical mistake. Nothing is saved."""
+    """Judge the reference and every typical mistake by these checks. Nothing is saved."""
     return workshop.try_checks(db, person, plan, body.checks, body.apart)
 
 
@@ -206,7 +206,7 @@ def get_proposals(plan: PlanId, person: CurrentPerson, db: Database) -> Proposal
 
 @router.get("/plans/{plan}/soundness")
 def get_soundness(plan: PlanId, person: CurrentPerson, db: Database) -> SoundnessResponse:
-    """What is unsound, and what publishing would change."""
+    """List what is unsound, and what publishing would change."""
     return publishing.soundness(db, person, plan)
 
 
@@ -239,7 +239,7 @@ def get_drawing(version: VersionId, person: CurrentPerson, db: Database) -> Resp
 
 @router.post("/plans/{plan}/trial/result")
 def post_trial(plan: PlanId, person: PersonWhoChanges, db: Database) -> JudgedResponse:
-    """What a student would be told of my trial. Nothing is kept."""
+    """Judge my trial run as a student's submission. Nothing is saved."""
     return trial.tried(db, person, plan)
 
 

@@ -88,7 +88,7 @@ def _begun(made: tuple[str, PersonResponse], request: Request, response: Respons
 
 @router.get("")
 def who(session: CurrentSession) -> PersonResponse:
-    """Who is signed in."""
+    """Return the person who is signed in."""
     return accounts.person_view(session, session.person)
 
 
@@ -108,7 +108,7 @@ def end_others(session: SessionThatChanges, db: Database) -> None:
 
 @router.get("/all")
 def get_sessions(session: CurrentSession, db: Database) -> list[SessionResponse]:
-    """Where I am signed in."""
+    """List my sessions."""
     return list(accounts.sessions_of(db, session, datetime.now(UTC)))
 
 

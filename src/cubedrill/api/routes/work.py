@@ -65,7 +65,7 @@ class ReviewBody(Value):
 
 @router.get("/home")
 def get_home(person: CurrentPerson, db: Database) -> HomeResponse:
-    """What is set for me, and what I have set."""
+    """Return my assignments, and those that I have made."""
     return home.home_of(db, person)
 
 
@@ -115,7 +115,7 @@ def post_sheet(assignment: AssignmentId, body: HandIn, person: PersonWhoChanges,
 
 @router.get("/assignments/{assignment}/submissions")
 def get_submissions(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SubmissionsResponse:
-    """What the class handed in."""
+    """List the submissions of the class."""
     return review.class_submissions(db, person, assignment)
 
 

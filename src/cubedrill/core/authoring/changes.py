@@ -1,4 +1,4 @@
-"""What changed between two versions of an exercise, in words."""
+"""Describe the changes between two versions of an exercise in sentences."""
 
 from __future__ import annotations
 

@@ -76,7 +76,7 @@ def _letters(axes: str, change: ConventionTransform) -> str:
 
 
 def _factor(check: Check, change: ConventionTransform) -> float:
-    """What a check's amounts are multiplied by: those of a length, of an angle, or 1 for shares and counts."""
+    """Return the factor for a check's amounts: that of lengths, of angles, or 1 for shares and counts."""
     angle = change.source.radians_per_unit / change.target.radians_per_unit
     match check.kind:
         case "position" | "shape" | "pivot":

@@ -23,7 +23,7 @@ EXACT: Final = 1e-12  # of the largest number of a map: so near, its parts say i
 
 
 class Base(Value):
-    """What the stage steps begin with; it may be empty."""
+    """The scene that the stage steps start with; it may be empty."""
 
     objects: Annotated[tuple[ObjectSpec, ...], Field(max_length=5000, fail_fast=True)] = ()
     marker: Vector = ORIGIN
@@ -31,7 +31,7 @@ class Base(Value):
 
 
 class Card(Value):
-    """What is said of an exercise in the making beside its steps. notes: to oneself, never published."""
+    """A plan without its steps. notes: for the author alone, never published."""
 
     title: Annotated[str, Field(max_length=200)] = ""
     brief: Annotated[str, Field(max_length=50_000)] = ""
@@ -176,7 +176,7 @@ def _spec_of(item: SceneObject, given: ObjectSpec | None) -> ObjectSpec:
 
 
 def _place_of(item: SceneObject) -> dict[str, Any]:
-    """Where an object is: its parts, those that say nothing left out, or its numbers where parts do not say it all."""
+    """Return an object's placing as parts without those at their default, or as a matrix if parts cannot hold it."""
     parts = parts_of(item.parent_from_local)
     again = parent_from_parts(parts.translation, parts.rotation, parts.scale)
     largest = float(np.abs(item.parent_from_local).max())

@@ -329,7 +329,7 @@ def _shared(tolerances: dict[str, float], explainer: Explainer) -> dict[str, flo
 
 
 def _unit(check: CheckBase, drag: Drag) -> float | None:
-    """How far off a drag may end in what a check measures; none where it has no tolerance."""
+    """Return how far off a drag may end in a check's unit, or None if the check has no tolerance."""
     if not isinstance(check, ObjectCheck) or not hasattr(check, "tolerance"):
         return None
     if check.kind == "size":

@@ -91,7 +91,7 @@ def _of_start(exercise: Exercise, start: Scene, target: Scene) -> Iterator[Findi
 
 
 def _of_place(start: Scene, target: Scene) -> Iterator[Finding]:
-    """What is outside the plot, or in something else, in what is given or in the target."""
+    """Find objects of the start or the target that are outside the plot or inside another object."""
     told: set[tuple[str, ...]] = set()
     scenes: tuple[tuple[Scene, Place, str], ...] = (
         (start, "stage", "at the start"),

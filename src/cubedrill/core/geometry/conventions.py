@@ -1,4 +1,4 @@
-"""What an exercise declares about its numbers: axes, handedness, units, order of rotations; changes between two."""
+"""Conventions of an exercise (axes, handedness, units, rotation order), and transforms between two of them."""
 
 from __future__ import annotations
 
@@ -122,7 +122,7 @@ class ConventionTransform:
         return self.hand * angle_source * (self.source.radians_per_unit / self.target.radians_per_unit)
 
     def axis(self, letter: str) -> tuple[Axis, int]:
-        """Where an axis goes: its letter in the target, and whether along it (1) or against it (−1)."""
+        """Return the letter of an axis in the target, and whether it points along it (1) or against it (−1)."""
         column = self.basis[:, "xyz".index(letter)]
         index = int(np.argmax(np.abs(column)))
         return AXES[index], int(np.sign(column[index]))

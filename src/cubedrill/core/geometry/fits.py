@@ -17,12 +17,12 @@ FEWEST_SIDES: Final = 5  # with fewer it is no round solid but a block or a wedg
 
 
 def tolerance_of(points: Array) -> float:
-    """How far vertices may be off: rounding in a file of numbers of 32 bits, or a share of the mesh's size."""
+    """Return the tolerance for vertices: rounding of 32-bit numbers, or a share of the mesh's size."""
     return max(NEAR * float(np.ptp(points, axis=0).max()), SHORT * float(np.abs(points).max()))
 
 
 def signed_volume(points: Array, triangles: Indices) -> float:
-    """What triangles enclose, negative where they face inward."""
+    """Return the volume that triangles enclose; negative if they face inward."""
     return float(np.linalg.det(points[triangles] - points.mean(axis=0)).sum() / 6)
 
 

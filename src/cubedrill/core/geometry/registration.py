@@ -1,4 +1,4 @@
-"""Where a mesh that was made anew stands: the affine maps that take a solid's surface onto it.
+"""Register solids to meshes of other programs: the affine maps that take a solid's surface onto a mesh.
 
 Programs triangulate, weld, re-order and split vertices, and bake places into them. What they leave is the shape: the
 volume of its hull, whose centre and covariance are blind to all that, and its corners.
@@ -280,5 +280,5 @@ def _is_whole(wanted: _Shape, found: _Shape, found_from_wanted: Array) -> bool:
 
 
 def _farthest(points: Array, others: Array) -> float:
-    """How far the others are from the nearest of some points, at most."""
+    """Return the largest distance from the others to their nearest points."""
     return float(np.max(KDTree(points).query(others)[0]))

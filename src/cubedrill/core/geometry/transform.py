@@ -26,7 +26,7 @@ _IDENTITY: Final = frozen(np.eye(4))
 
 @dataclass(frozen=True)
 class Parts:
-    """What is read from affine maps: translation (..., 3), rotation (..., 3, 3), scale (..., 3), which skew (...)."""
+    """Parts of affine maps: translation (..., 3), rotation (..., 3, 3), scale (..., 3), and skew (...)."""
 
     translation: Array
     rotation: Array

@@ -1,4 +1,4 @@
-"""What an author sets: start scene, reference steps or target, checks. The values of an exercise file."""
+"""The values of an exercise file: start scene, reference steps or target, checks."""
 
 from __future__ import annotations
 

@@ -81,7 +81,7 @@ def judge_within(explainer: Explainer, submission: AnySubmission, effort: float)
 def _explained(
     explainer: Explainer, work: LoadedSubmission, report: Report, effort: float
 ) -> tuple[dict[str, Any], bool]:
-    """What a report says beside its verdict, and whether that is all of it."""
+    """Return the parts of a report beside its verdict, and whether they are complete."""
     told: dict[str, Any] = {"cancelling": cancelling(work.states)} if work.states else {}
     if all(result.verdict not in ("near", "fail") for result in report.checks):
         return told, True

@@ -1,4 +1,4 @@
-"""Which object of a handed-in scene is which of the target."""
+"""Match the objects of a submitted scene to those of the target."""
 
 from __future__ import annotations
 
@@ -99,7 +99,7 @@ def _found_or_chosen(
     chosen: Mapping[str, str | None],
     settled: Collection[str],
 ) -> dict[str, Match]:
-    """What was chosen by hand, and what is found among the rest, for all of the target but those that are settled."""
+    """Return matches chosen by hand, and those found for the rest of the target's unsettled objects."""
     found = _found(target, handed, {item.id: item for item in items}, settled)
     if not chosen:
         return found
@@ -109,7 +109,7 @@ def _found_or_chosen(
 
 
 def _found(target: Scene, handed: Scene, free: dict[str, SceneObject], settled: Container[str]) -> dict[str, Match]:
-    """What is found among free objects, way after way, for all of the target but those that are settled."""
+    """Match free objects to the target's unsettled ones, method after method."""
     found: dict[str, Match] = {}
     alike = _Alike(target, handed)
     ways: tuple[tuple[How, Same], ...] = (*_BY_NAME, ("shape and size", alike))
@@ -143,7 +143,7 @@ def _by_place(same: _Alike, wanted: Sequence[SceneObject], items: Sequence[Scene
 def _chosen(
     target: Scene, items: Sequence[SceneObject], chosen: Mapping[str, str | None], found: Mapping[str, Match]
 ) -> dict[str, Match]:
-    """What was chosen by hand; what would have been found so is not called a choice."""
+    """Return matches chosen by hand that differ from those found without."""
     ids = {item.id for item in items}
     by_hand: dict[str, Match] = {}
     for wanted, taken in chosen.items():
@@ -181,7 +181,7 @@ _BY_NAME: Final[tuple[tuple[How, Same], ...]] = (
 
 
 class _Alike:
-    """Which objects are of one shape and size; each mesh that a program made of a solid is measured once."""
+    """Tell whether objects have the same shape and size; each mesh is measured once."""
 
     def __init__(self, target: Scene, handed: Scene) -> None:
         self._target, self._handed = target, handed
@@ -199,7 +199,7 @@ class _Alike:
         return wanted.solid.kind == item.solid.kind and self._same_size(wanted, item)
 
     def apart(self, wanted: SceneObject, item: SceneObject) -> float:
-        """How far two objects are from each other: their pivots, or their middles where a mesh says no pivot."""
+        """Return the distance of two objects: of their pivots, or of their middles if a mesh has no pivot."""
         if isinstance(item.solid, Mesh):
             places = [_middle(scene, i) for scene, i in ((self._target, wanted.id), (self._handed, item.id))]
         else:

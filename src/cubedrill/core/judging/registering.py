@@ -1,4 +1,4 @@
-"""Where objects of a handed-in scene really stand: programs bake places into vertices, and centre meshes anew."""
+"""Find the real placing of submitted meshes: programs bake placings into vertices and centre meshes again."""
 
 from __future__ import annotations
 
@@ -82,7 +82,7 @@ def _is_in_place(target: Scene, wanted: SceneObject, points_world: Array, mesh: 
 
 
 def _rounding(points: Array) -> float:
-    """How far a corner may be off for rounding alone, where a file holds numbers of 32 bits."""
+    """Return how far rounding to 32 bits may move a corner."""
     return SHORT * float(np.abs(points).max())
 
 

@@ -51,14 +51,14 @@ class Trial(Value):
 
 
 class Drag(Value):
-    """How far off a drag on the bench may end: length in the exercise's unit, angle in its unit."""
+    """The precision of a drag on the bench: length and angle in the exercise's units."""
 
     length: float
     angle: float
 
 
 class Separation(Value):
-    """What an exercise's checks tell apart. idle: checks that no mistake fails. typing: checks finer than a drag."""
+    """The typical mistakes that checks catch. idle: checks that no mistake fails. typing: checks finer than a drag."""
 
     trials: tuple[Trial, ...]
     idle: tuple[str, ...]

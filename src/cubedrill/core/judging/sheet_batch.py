@@ -132,7 +132,7 @@ def _alike(start: SceneObject, target: SceneObject) -> bool:
 
 @dataclass(frozen=True)
 class _Changes:
-    """What takes each sheet's numbers to the exercise's: `ConventionTransform` for many at once.
+    """Transforms from each sheet's conventions to the exercise's: `ConventionTransform` as a batch.
 
     basis (n, 3, 3), ratio (n,) and radians in one of its angle units (n,); orders: of its Euler angles. same: whether
     all sheets have the exercise's own axes and unit, so that no number changes.

@@ -1,4 +1,4 @@
-"""What a student hands in: steps, a sheet of typed values, or a scene; and the scene that each of them is."""
+"""Submissions (steps, a sheet of typed values, or a scene), and the scene that each results in."""
 
 from __future__ import annotations
 
@@ -144,7 +144,7 @@ Submission = Annotated[AnySubmission, Field(discriminator="kind")]
 
 @dataclass(frozen=True)
 class LoadedSubmission:
-    """What was handed in, as a scene in the exercise's conventions, its objects called as in the target.
+    """A submission as a scene in the exercise's conventions, with the object ids of the target.
 
     states: of a step list. turns_unknown: objects whose rotation the file does not tell. matches: of a scene.
     seen_alone: objects that the file shows as they look and no more, so that they are judged by look. is_file: whether

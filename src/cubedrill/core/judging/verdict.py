@@ -1,4 +1,4 @@
-"""How far off is turned into points and a verdict, the same way for every kind of check."""
+"""Turn differences into points and verdicts, the same way for every kind of check."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ class CheckResult(Value):
 
     @property
     def tolerances_off(self) -> float:
-        """How many tolerances it is off at the most; 0 where there is none, or no number."""
+        """The largest difference in tolerances; 0 if there is no tolerance or no number."""
         if self.difference is None:
             return 0.0
         off, tolerance = np.abs(np.atleast_1d(self.difference)), np.atleast_1d(self.tolerance)
@@ -104,12 +104,12 @@ class Report(Value):
 
     @property
     def marks(self) -> Marks:
-        """What the submission is worth, without the words."""
+        """The marks of the submission."""
         return Marks(self.points, self.of, self.score, self.passed, tuple(points_of(each) for each in self.checks))
 
 
 class Marks(NamedTuple):
-    """What a submission is worth: in all, and by check, where none is not judged."""
+    """Marks of a submission: the total, and the points of each check (None if it was not judged)."""
 
     points: float
     of: float

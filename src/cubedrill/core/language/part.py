@@ -17,7 +17,7 @@ UNTOLD = Conventions()  # of a list of steps without its exercise
 
 @dataclass(frozen=True)
 class Writing:
-    """How a sentence is to be written.
+    """The settings for writing a sentence.
 
     scene: as it stands before the step; none where names are ids. exact: for files, with all that the step says and
     numbers in shortest round-trip form; else for people. on_copies: whether the step acts on the copies of a duplicate.
@@ -118,5 +118,5 @@ class Choice(Part):
 
 
 def described(text: str) -> Expected:
-    """What could stand at a place, described."""
+    """Describe what could stand at a place."""
     return Expected(text, words=False)

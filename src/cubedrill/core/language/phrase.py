@@ -61,7 +61,7 @@ class Blank:
 
 @dataclass(frozen=True)
 class Group:
-    """What may be missing; opened by `[`, `<` or `«`."""
+    """An optional part of a phrase; opened by `[`, `<` or `«`."""
 
     kind: str
     pieces: tuple[Piece, ...]

@@ -19,12 +19,12 @@ LISTED = 200  # continuations that are kept for completion
 
 
 class StuckError(Exception):
-    """What stands here is not what was looked for; the reader remembers the place."""
+    """The text is not what was expected here; the reader remembers the place."""
 
 
 @dataclass(frozen=True)
 class Expected:
-    """What could stand at a place: words that can be typed as they are, or a description such as `a number`."""
+    """What is expected at a place: words to type, or a description such as `a number`."""
 
     text: str
     words: bool = True
@@ -50,7 +50,7 @@ class Reader:
 
     @property
     def rest(self) -> str:
-        """What is still to be read."""
+        """The rest of the text."""
         return self.text[self.at :]
 
     @property

@@ -1,4 +1,4 @@
-"""How solids and whole objects are said, as a step that adds one needs it."""
+"""Write and read solids and whole objects in sentences of steps that add them."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What rests on what: how far an object is to be moved up or down until it just meets another one from above.
+"""Resting: how far an object must move up or down until it just rests on another one.
 
 By the real surfaces: of convex solids by their support mappings, of others by their triangles.
 """
@@ -31,7 +31,7 @@ CELLS: Final = 16  # a side: the grid by which triangles are neighbours
 
 
 def lift_onto(scene: Scene, object_id: str, other: str) -> float | None:
-    """How far an object is to be moved up, or down where below 0, until it just rests on another one from above.
+    """Return how far an object must move up (down if negative) until it just rests on another one.
 
     other: an id, or "ground". None where no part of it stands over the other. Raises CoreError "no-box".
     """
@@ -55,7 +55,7 @@ def _convex(scene: Scene, object_id: str) -> bool:
 
 
 def cast_along(lower: Support, upper: Support, up: int, size: float) -> float | None:
-    """How far the upper convex body is to be moved along up until it just stands on the lower one; none beside it.
+    """Return how far the upper convex body must move along up to rest on the lower one; None if it is beside it.
 
     The largest s with s · up in the difference of the bodies. A triangle of that difference's points, which the line
     along up goes through, is moved outward: the farthest point along its normal takes the place of the corner that

@@ -173,7 +173,7 @@ def _closest_solids(scene: Scene, first: str, second: str) -> Closest:
 
 
 def overlap(scene: Scene, first: str, second: str) -> float:
-    """How deep two objects are in each other: the shortest move that takes their solids apart, 0 where none is needed.
+    """Return the overlap of two objects: the length of the shortest move that separates their solids, or 0.
 
     Exact for convex solids; where a tube, ring or mesh is met, its hull is taken for it once its triangles overlap. Of
     assemblies, the deepest of their solids. Raises CoreError "unknown-object" or "no-box".

@@ -1,4 +1,4 @@
-"""What can be measured of one thing or between two: the amounts as they are told, and what is drawn."""
+"""Measure one thing or between two: the amounts, and the points to draw."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ Unit = Literal["length", "angle", "area", "volume"]
 
 
 class Thing(Value):
-    """What is measured: an object as a whole, or a place on it."""
+    """Something to measure: an object as a whole, or a point on it."""
 
     object: Identifier
     at: FeatureName | None = None
@@ -46,7 +46,7 @@ class Amount:
 
 @dataclass(frozen=True)
 class Measured:
-    """What was measured; points (2, 3): the ends of a distance in the world, none where there is none."""
+    """Measured amounts; points (2, 3): the ends of a distance in world, or None."""
 
     amounts: tuple[Amount, ...]
     points: Array | None = None

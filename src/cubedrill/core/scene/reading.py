@@ -1,4 +1,4 @@
-"""What is read from a scene: translation, angles, scale, pivot, box of each object."""
+"""Readings of a scene: translation, angles, scale, pivot and box of each object."""
 
 from __future__ import annotations
 

@@ -52,7 +52,7 @@ Pivot = Annotated[
 
 
 class ViewDirections(Value):
-    """Where right and up of the camera pointed, in world."""
+    """The camera's right and up directions in world."""
 
     right: Vector
     up: Vector

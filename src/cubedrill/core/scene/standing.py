@@ -25,7 +25,7 @@ FACE_PLACES: Final = 12  # decimals of a unit normal: those of one flat face are
 
 @dataclass(frozen=True)
 class Tip:
-    """Which way an object would tip: direction_world (3,) across up, and how far its middle is beyond the edge."""
+    """The tipping of an object: direction_world (3,) across up, and how far its centre is beyond the edge."""
 
     direction_world: Array
     beyond: float

@@ -1,4 +1,4 @@
-"""How the core writes numbers, spaces and points in its sentences: one place for the words."""
+"""The words for numbers, spaces and points in the core's sentences."""
 
 from __future__ import annotations
 

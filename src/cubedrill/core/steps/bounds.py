@@ -1,4 +1,4 @@
-"""How much the steps of one list may come to: what they make, and how many objects they act on in all."""
+"""Bounds of a step list: how much it may make, and on how many objects it may act in all."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the step families share: the base of every step, whom a step acts on, and axes."""
+"""Shared parts of steps: the base class, the objects a step acts on, and axes."""
 
 from __future__ import annotations
 

@@ -15,7 +15,7 @@ class VersionChoice(Value):
 
 
 class SettingResponse(Value):
-    """How something is set. opens, due: as clocks of the class show them. versions: that could take its place."""
+    """The options of an assignment. opens, due: in the class's time zone. versions: that could replace its version."""
 
     assignment: int
     class_id: int
@@ -36,7 +36,7 @@ class SettingResponse(Value):
 
 
 class CarriedResponse(Value):
-    """What became of open drafts under another version: how many can be done as they are, and whose cannot."""
+    """Open drafts under another version: how many can be replayed, and whose cannot."""
 
     carried: int
     broken: tuple[str, ...]

@@ -38,7 +38,7 @@ WORDS: Final[dict[str, str]] = {
 
 @dataclass(frozen=True)
 class AssignmentOptions:
-    """How something is set. opens, due: as clocks of the class show them; else as `Assignment` has it."""
+    """The options of an assignment. opens, due: in the class's time zone; the rest as in `Assignment`."""
 
     due: datetime
     opens: datetime | None = None
@@ -186,7 +186,7 @@ def _title(version: ExerciseVersion) -> str:
 
 
 def changes_for(db: Session, class_ids: Collection[int], since: datetime) -> list[tuple[int, str, datetime]]:
-    """What changed in how things are set, for students: of which assignment, in words, and when; the newest first."""
+    """List changes of assignments for students: which one, in words, and when; the newest first."""
     return [
         (event.facts["assignment"], event.facts["changed"], event.happened_at)
         for event in classes.events_of_kind(db, class_ids, "setting changed", since)

@@ -1,1 +1,1 @@
-"""What submissions are worth and why: marks, review, re-checks, the board, class mistakes, downloads."""
+"""Marks and causes, review, re-checks, the board, class mistakes, downloads of marks."""

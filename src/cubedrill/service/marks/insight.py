@@ -1,4 +1,4 @@
-"""What a class gets wrong in one thing set: causes counted, misses around the target, how it was done."""
+"""Class mistakes of one assignment: counted causes, misses around the target, how the work was done."""
 
 from __future__ import annotations
 
@@ -125,7 +125,7 @@ def _checks(
 
 
 def _told_of_target(ready: PreparedExercise) -> Mapping[str, CheckResult]:
-    """What each check tells of the right work: its label, unit, axes and tolerance."""
+    """Return label, unit, axes and tolerance of each check."""
     report = judge_loaded(ready.exercise, ready.target, LoadedSubmission(ready.target))
     return {result.id: result for result in report.checks}
 
@@ -158,7 +158,7 @@ def _how(db: Session, counted: Iterable[int], students: Mapping[int, Person]) ->
 def _given_up(
     db: Session, assignment: Assignment, handed_in: set[int], students: Mapping[int, Person]
 ) -> tuple[GivenUpResponse, ...]:
-    """Who has begun and not handed in, the one who was there last first."""
+    """List students who have started and not submitted, the last seen first."""
     rows = (
         GivenUpResponse(
             person=who,

@@ -116,7 +116,7 @@ REMARKS: Final = 12  # that are offered
 
 
 def remarks_used(db: Session, person: Person, assignment_id: int) -> list[str]:
-    """What was written on submissions for something set before, the last used first, to an instructor."""
+    """Return earlier remarks on submissions for an assignment to an instructor, the last used first."""
     assignment_for(db, person, assignment_id, "instructor")
     return list(remarks_on(db, assignment_id, REMARKS))
 

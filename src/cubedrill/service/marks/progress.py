@@ -1,4 +1,4 @@
-"""How far somebody is: drafts and submissions summed up, for the start page, the bench and the class."""
+"""Progress of students: drafts and submissions in short, for the start page, the bench and the class."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ def work_of(started: bool, tally: Tally | None, *, told: bool = True) -> WorkRes
 
 
 def tries_left(assignment: Assignment, tally: Tally | None) -> int | None:
-    """How often a student can hand in still; none: without end."""
+    """Return how many attempts a student has left, or None if there is no limit."""
     return None if assignment.tries is None else max(0, assignment.tries - (tally.tries if tally else 0))
 
 

@@ -14,7 +14,7 @@ WorkState = Literal["not started", "started", "handed in"]
 
 
 class WorkResponse(Value):
-    """How far a student is with what is set. score, passed, late: of the try that counts, as far as that is told."""
+    """A student's progress in an assignment. score, passed, late: of the attempt that counts, if they may be shown."""
 
     state: WorkState
     tries: int
@@ -35,7 +35,7 @@ class MarkResponse(Value):
 
 
 class ChangeResponse(Value):
-    """What an instructor said: points for a check (none takes it back) with a reason; without a check, a remark."""
+    """A review: points for a check with a reason (None takes them back), or a remark without a check."""
 
     check: str | None
     points: float | None
@@ -161,7 +161,7 @@ class StudentRowResponse(Value):
 
 
 class SubmissionsResponse(Value):
-    """What a class handed in for an exercise."""
+    """The submissions of a class for an assignment."""
 
     assignment: int
     title: str
@@ -188,7 +188,7 @@ class BoardRowResponse(Value):
 
 
 class CellResponse(Value):
-    """Where a student stands with something set.
+    """A student's cell on the board.
 
     score, passed, late: of the try that counts. newest: the submission that came last; looked: whether an instructor
     has opened it. at_work: when she saved last, where that is after it; in_place: of so many checks, where that is
@@ -277,7 +277,7 @@ class CauseCountResponse(Value):
 
 
 class DotResponse(Value):
-    """Where a student came to in a check: from what was wanted, one number an axis; how many tolerances that is off."""
+    """A student's miss in a check: from the target, one number for each axis; and its size in tolerances."""
 
     person: int
     name: str
@@ -311,7 +311,7 @@ class CheckInsightResponse(Value):
 
 
 class HowResponse(Value):
-    """How a student's try that counts was done. minutes: from the first opening on; typed, dragged: of its steps."""
+    """How the attempt that counts was made. minutes: since the bench was opened; typed, dragged: counts of steps."""
 
     person: int
     name: str
@@ -334,7 +334,7 @@ class GivenUpResponse(Value):
 
 
 class InsightResponse(Value):
-    """What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them. up: an axis."""
+    """Class mistakes of one assignment. students: in the class; handed_in, passed: counts of them. up: an axis."""
 
     assignment: int
     class_id: int

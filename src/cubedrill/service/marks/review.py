@@ -113,7 +113,7 @@ _UNTOLD: Final = MarkResponse(points=0, of=0, score=None, passed=False, changed=
 
 
 def _since(tries: Sequence[Try], number: int, report: ReportResponse) -> SinceResponse | None:
-    """What became better and worse since the try before, of the checks that are told; none for the first one."""
+    """Return the changes since the attempt before, of the checks that are shown; None for the first one."""
     before = next((each for each in tries if each.number == number - 1), None)
     if before is None or not report.checks:
         return None

@@ -77,7 +77,7 @@ def _to_do_rows(
 
 
 def _news(db: Session, person: Person, items: Sequence[Assignment], now: datetime) -> tuple[NewsResponse, ...]:
-    """What changed for a student lately, as far as it is told already, the newest first."""
+    """List recent changes for a student that may be shown, the newest first."""
     since = now - NEWS_FOR
     by_id = {item.id: item for item in items}
     found: list[tuple[str, int, int | None, str, datetime]] = [

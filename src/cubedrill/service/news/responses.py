@@ -56,7 +56,7 @@ class TaughtClassResponse(Value):
 
 
 class NewsResponse(Value):
-    """What changed for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed."""
+    """A change for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed."""
 
     what: str
     assignment: int

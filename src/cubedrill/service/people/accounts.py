@@ -48,7 +48,7 @@ _RANDOM_ONES: Final = PasswordHash((Argon2Hasher(time_cost=1, memory_cost=1024, 
 
 @dataclass(frozen=True)
 class From:
-    """Where somebody signs in: the address, and what the browser says of itself."""
+    """The origin of a sign-in: the address, and the browser's own description."""
 
     address: str
     browser: str = ""
@@ -155,7 +155,7 @@ def end_others(db: Session, session: SignedIn) -> None:
 
 
 def slowed_s(db: Session, address: str, now: datetime) -> float:
-    """How long somebody who signs in from an address has to wait, after many tries from there that failed."""
+    """Return how long a sign-in from an address must wait after many failures from there."""
     failed = people.failures_since(db, now - THROTTLE_WINDOW, address=address)
     return min(SLOWED_MOST_S, max(0, failed - FREE_TRIES_AN_ADDRESS) * SLOWED_EACH_S)
 
@@ -171,7 +171,7 @@ def person_view(session: SignedIn, person: Person) -> PersonResponse:
 
 
 def sessions_of(db: Session, session: SignedIn, now: datetime) -> tuple[SessionResponse, ...]:
-    """Where somebody is signed in."""
+    """List a person's sessions."""
     return tuple(
         SessionResponse(
             id=_public(each), address=each.address, browser=each.browser, began_at=each.began_at, seen_at=each.seen_at,
@@ -191,7 +191,7 @@ def end_one(db: Session, session: SignedIn, public: str, now: datetime) -> None:
 
 
 def _public(session: SignedIn) -> str:
-    """What a session is called on screens: nothing can be opened with it."""
+    """Return a public name for a session; it cannot be used to sign in."""
     return token_hash(session.token_hash)[:16]
 
 
@@ -249,7 +249,7 @@ def tried_code(db: Session, address: str, now: datetime) -> None:
 
 @cache
 def _nobodys_hash() -> str:
-    """What is checked where there is no such person, so that the answer takes as long as for one who exists."""
+    """Return a hash to check for unknown people, so that the answer takes as long as for known ones."""
     return PASSWORDS.hash(secrets.token_urlsafe(16))
 
 
@@ -285,5 +285,5 @@ def _counted(db: Session, name: str, address: str, now: datetime) -> int:
 
 
 def _wait_after(failed: int) -> timedelta:
-    """How long to wait after so many tries of one name from one address."""
+    """Return how long to wait after so many failures of one name from one address."""
     return min(LONGEST_WAIT, FIRST_WAIT * 2 ** min(failed - FREE_TRIES, 10)) if failed >= FREE_TRIES else timedelta()

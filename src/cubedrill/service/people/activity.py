@@ -1,4 +1,4 @@
-"""What was done in a class, in a sentence each."""
+"""Describe the activity in a class in sentences."""
 
 from __future__ import annotations
 

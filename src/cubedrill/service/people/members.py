@@ -66,7 +66,7 @@ def bring_in(db: Session, person: Person, class_id: int, sent: Sent, now: dateti
 def _rows(
     db: Session, person: Person, class_id: int, sent: Sent
 ) -> tuple[list[_Row], tuple[str, ...], tuple[str, ...]]:
-    """What each row would do, the classes of which one has to be chosen, and notes."""
+    """Return the effect of each row, the classes to choose from, and notes."""
     try:
         roster = read_roster(sent.files, sent.chosen) if sent.files else None
     except RosterError as error:
@@ -101,7 +101,7 @@ def _meant(db: Session, person: Person, class_id: int, entries: Sequence[Entry])
 
 
 def _of_known(entry: Entry, known: Person, membership: Membership | None, mine: bool) -> _Row:
-    """What a row does that means somebody who has signed in here before, or could have."""
+    """Return the effect of a row for a person who has an account."""
     entry = replace(entry, sign_in=known.sign_in)
     same = entry.name.casefold() == known.name.casefold()
     if not same and not mine:

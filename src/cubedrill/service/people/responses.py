@@ -13,7 +13,7 @@ Does = Literal["new", "joins", "back", "invited", "changed", "known", "refused"]
 
 
 class SessionResponse(Value):
-    """Where one is signed in. here: whether it is this browser."""
+    """A session. here: whether it is this browser's."""
 
     id: str
     address: str
@@ -95,7 +95,7 @@ class RosterRowResponse(Value):
 
 
 class RosterResponse(Value):
-    """What a list of people would do. classes: of which one has to be chosen first; notes: what is not used."""
+    """The preview of a class list. classes: to choose from first; notes: what is not used."""
 
     rows: tuple[RosterRowResponse, ...]
     classes: tuple[str, ...]
@@ -113,7 +113,7 @@ class SlipResponse(Value):
 
 
 class BroughtInResponse(Value):
-    """What was done with a list, and the slips of who is new."""
+    """The result of importing a class list, with the slips of new people."""
 
     rows: tuple[RosterRowResponse, ...]
     slips: tuple[SlipResponse, ...]
@@ -129,7 +129,7 @@ class DoneResponse(Value):
 
 
 class DoneListResponse(Value):
-    """What was done in a class, the newest first. more: whether there is more, before the last of these."""
+    """The activity in a class, the newest first. more: whether there are older entries."""
 
     done: tuple[DoneResponse, ...]
     more: bool

@@ -54,7 +54,7 @@ _KEPT: Final[LruCache[tuple[object, ...], PreparedExercise]] = LruCache(50)
 
 @dataclass(frozen=True)
 class Origin:
-    """What a plan begins as: with a title alone, or as a version, another plan, or an exercise or scene from a file.
+    """The origin of a new plan: a title, a version, another plan, or an exercise or scene from a file.
 
     copy: whether it becomes another exercise, or the next version of the same.
     """

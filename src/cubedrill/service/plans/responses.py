@@ -70,7 +70,7 @@ class DeskResponse(Value):
 
 
 class CheckedResponse(Value):
-    """How checks would judge. results: of the reference itself; separation: none where there are no reference steps."""
+    """Results of tried checks. results: of the reference itself; separation: None without reference steps."""
 
     exercise: ExerciseResponse
     steps: tuple[StepResponse, ...]
@@ -113,7 +113,7 @@ class SoundnessResponse(Value):
 
 
 class PublishedResponse(Value):
-    """What was published; assignment: where it was set for a class."""
+    """A published version; assignment: its id if it was assigned to a class."""
 
     version: int
     number: int

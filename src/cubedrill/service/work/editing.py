@@ -88,7 +88,7 @@ def save(desk: StepEditor, revision: int, draft: DraftSteps, known: int = 0) -> 
 
 
 def _progress(state: StateResponse) -> dict[str, int | None]:
-    """How many checks are in place, where that is worked out: for those who look on."""
+    """Return how many checks pass, if that is computed, for instructors who look on."""
     gaps = state.gaps
     return {"in_place": sum(gap.verdict == "pass" for gap in gaps) if gaps else None, "checks": len(gaps) or None}
 

@@ -80,7 +80,7 @@ class AmountResponse(Value):
 
 
 class MeasuredResponse(Value):
-    """What was measured; points: the two ends of a distance in the world. why: what could not be measured, and why."""
+    """Measured amounts; points: the two ends of a distance in world. why: what could not be measured."""
 
     amounts: tuple[AmountResponse, ...]
     points: tuple[Vec3, Vec3] | None
@@ -88,7 +88,7 @@ class MeasuredResponse(Value):
 
 
 class MeasuresResponse(Value):
-    """What was measured of each thing or pair that was asked for, in that order."""
+    """Measured amounts of each requested thing or pair, in that order."""
 
     measured: tuple[MeasuredResponse, ...]
 

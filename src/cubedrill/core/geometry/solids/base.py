@@ -1,4 +1,4 @@
-"""What every kind of solid offers: the protocol behind which a kind is one file."""
+"""The protocol of solids: a kind of solid is one file behind it."""
 
 from __future__ import annotations
 

@@ -68,7 +68,7 @@ class Mesh(FlatSided):
 
     @property
     def own_volume(self) -> float:
-        """What its triangles enclose, by the divergence theorem."""
+        """The volume that its triangles enclose, by the divergence theorem."""
         a, b, c = np.moveaxis(self.points[self.corners], 1, 0)
         return abs(float(np.einsum("ij,ij->", a, np.cross(b, c)))) / 6
 

@@ -93,7 +93,7 @@ class Plate(FlatSided):
 
 
 def _turns(hull: ConvexHull) -> Flags:
-    """Which corners of a flat hull are real ones: there its edge turns."""
+    """Return a mask of the corners of a flat hull at which its edge turns."""
     along = np.diff(hull.points[hull.vertices], axis=0, append=hull.points[hull.vertices[:1]])
     along /= np.linalg.norm(along, axis=1, keepdims=True)
     before = np.roll(along, 1, axis=0)

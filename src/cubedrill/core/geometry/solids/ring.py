@@ -132,7 +132,7 @@ class Ring(Axial):
 
 
 def _stretch_of_ring(ring: Ring, whitened: Array, axis: Array) -> tuple[float, float] | None:
-    """What takes whitened points to a ring's own size, around an axis and along it; none where they lie on no ring."""
+    """Return the factors, around an axis and along it, from whitened points to a ring; None if they lie on no ring."""
     middle, radius = (ring.diameter - ring.thickness) / 2, ring.thickness / 2
     height = whitened @ axis
     across = np.linalg.norm(whitened - np.outer(height, axis), axis=1)

@@ -1,4 +1,4 @@
-"""What was handed in, as the checks of one object see it: against the target, or against where a mistake leads."""
+"""Judge one object of a submission against the target, or against the outcome of a mistake."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ class CandidateJudge:
         return any(result.verdict in ("near", "fail") for _check, result in results)
 
     def near(self, scene: Scene, object_id: str, submitted: Scene | None = None) -> float | None:
-        """How far the object is from another target, in tolerances, where all its checks pass there; else none."""
+        """Return the object's distance from another target in tolerances, or None unless all its checks pass there."""
         handed = submitted or self.work.scene
         there, here = object_id in scene.objects, object_id in handed.objects
         if not there or not here:

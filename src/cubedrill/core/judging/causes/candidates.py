@@ -1,4 +1,4 @@
-"""Which mistakes, put into the reference, lead to what was handed in: one, a value read off it, or two."""
+"""Search the mistakes that lead to a submission: one, one with a fitted value, or two."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ class Candidates:
         yield from self._pairs(table, exact, _not_in(exact, self._missed))
 
     def _whole_files(self) -> list[Outcome]:
-        """Where mistakes with a whole file lead, those that can be made with what was handed in, exports first."""
+        """Return the outcomes of mistakes with a whole file that this submission allows, exports first."""
         work = self._view.work
         if work.states is not None:
             return []
@@ -74,7 +74,7 @@ class Candidates:
         return [each for each, _mistake in sorted(made, key=lambda pair: not pair[1].exported)]
 
     def _led(self, outcome: Outcome) -> Found | None:
-        """What of the missed a landing leads to; none where it is nothing."""
+        """Return the missed objects that an outcome explains, or None."""
         met = [i for i in self._missed if not outcome.changed.isdisjoint(self._known.hangs_on(i))]
         near = {i: n for i in met if (n := self._view.near(outcome.scene, i)) is not None}
         near = {i: n for i, n in near.items() if self._view.fails(outcome, i)}
@@ -185,7 +185,7 @@ def _not_in(found: Sequence[Found], ids: Sequence[str]) -> list[str]:
 
 
 def _apart(one: Scene, other: Scene, object_id: str) -> float:
-    """How far apart an object's corners lie in two scenes at the most; infinitely where it is in one alone."""
+    """Return the largest distance between an object's corners in two scenes; infinity if one lacks it."""
     if object_id not in one.objects or object_id not in other.objects:
         return math.inf
     box = one.local_box(object_id)

@@ -1,4 +1,4 @@
-"""What the mistakes share: what a mistake is, where it is put, and what comes of it."""
+"""Shared parts of mistakes: the mistake, the step it is put into, and its outcome."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from cubedrill.core.values import Array
 
 @dataclass(frozen=True)
 class Words:
-    """How a mistake is described. Each text may name {object} and {detail}.
+    """The texts of a mistake. Each may name {object} and {detail}.
 
     did: what happened to the object, as what follows its name in a sentence. hint: where to look, without saying what
     happened. instructor: `did` with numbers of the reference's steps in it; empty if it is the same.
@@ -41,7 +41,7 @@ class Mutation(NamedTuple):
     object: str | None = None
 
     def step_before(self, k: int) -> int | None:
-        """Which step of the reference is step k of it with this mistake, from 0; none for one that the mistake made."""
+        """Return the reference step of step k of the mutated list, from 0; None if the mistake made it."""
         if k < self.first:
             return k
         after = self.first + len(self.steps)
@@ -124,7 +124,7 @@ class FileMistake:
 
 @dataclass(frozen=True, eq=False)
 class Outcome:
-    """Where a mistake leads: the scene at the end, and what it changed against the right one.
+    """The outcome of a mistake: the scene at the end, and the objects that differ from the right one.
 
     row: its row in the table, which decides where nothing else does. step: of the reference, counted from 1; 0 for
     a whole file. fails: what is known of objects, whether a check of theirs fails with this in place of a submission.
@@ -163,7 +163,7 @@ class Outcome:
 
     @property
     def spot(self) -> tuple[int, int, str]:
-        """What tells it from other mistakes: its row in the table, the step and what was done there."""
+        """Return what identifies it: its row in the table, the step, and the detail."""
         return (self.row, self.step, self.words.get("detail", ""))
 
 

@@ -32,7 +32,7 @@ def counted(view: CandidateJudge) -> Iterator[Cause]:
 
 
 def _solids(scene: Scene, kind: str) -> list[Array]:
-    """Where each solid of a kind is, (4, 4) to the world; whatever it is called."""
+    """Return the placing (4, 4) in the world of each solid of a kind, whatever its name."""
     return [scene.world_from_local(i) for i, item in scene.objects.items() if item.solid and item.solid.kind == kind]
 
 

@@ -1,4 +1,4 @@
-"""How much is tried to explain a miss: counted, not timed, so that the same input has the same causes everywhere."""
+"""Limit the effort to explain a miss by counting, not timing, so that causes are the same on every machine."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class OutOfEffortError(Exception):
 
 
 class Effort:
-    """What may still be tried, in checks of a place judged once."""
+    """The effort that is left, in checks of a placing judged once."""
 
     def __init__(self, most: float = MOST) -> None:
         self.most, self.spent = most, 0.0
@@ -36,7 +36,7 @@ class Effort:
 
 
 def cost_of(item: SceneObject, checks: Sequence[ObjectCheck], by_look: bool) -> float:
-    """What it costs to judge an object once by its checks; by_look: whether it is described anew for that."""
+    """Return the cost of judging an object once by its checks; by_look: in its canonical pose."""
     turns_freely = item.solid is not None and item.solid.free_turns != "none"
     described = (ROUND if turns_freely else DESCRIBED) if by_look else 0.0
     large = len(item.solid.points) / VERTICES if isinstance(item.solid, Mesh) else 0.0

@@ -16,7 +16,7 @@ from cubedrill.core.judging.verdict import Cause
 
 
 class Explainer(Known):
-    """What is known of an exercise, and from it why a submission misses."""
+    """Explain why submissions of one exercise miss."""
 
     def explain(self, work: LoadedSubmission) -> tuple[Cause, ...]:
         """Return the causes of what is missed, the likeliest first; none for what passes, none that is a guess."""

@@ -74,7 +74,7 @@ def unit_of_sizes(scene: Scene) -> Iterator[tuple[str, Scene]]:
 
 
 def parent_lost(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """What each object is in left out of account: its numbers there taken as those in the world."""
+    """Take each object's numbers in its parent as numbers in the world."""
     yield "", _everywhere(scene, lambda scene, object_id: scene[object_id].parent_from_local)
 
 

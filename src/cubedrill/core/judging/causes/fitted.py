@@ -143,7 +143,7 @@ def _clean(value: float, clean: float) -> float:
 
 
 def _figures(value: float) -> int:
-    """How many significant figures a number is written with."""
+    """Return the number of significant figures of a number."""
     mantissa, _, _ = f"{abs(value):.{DIGITS - 1}e}".partition("e")
     return len(mantissa.replace(".", "").rstrip("0"))
 

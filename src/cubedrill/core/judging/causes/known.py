@@ -1,4 +1,4 @@
-"""What is known of an exercise before anything is handed in: its reference, and where every mistake leads."""
+"""Facts of an exercise before any submission: its reference, and the outcome of every mistake."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ KEPT: Final = 16  # so many sets of objects are remembered with their mistakes
 
 
 class Known:
-    """What is known of an exercise: its checks, its reference, and where every mistake leads."""
+    """Facts of an exercise: its checks, its reference, and the outcome of every mistake."""
 
     def __init__(self, exercise: Exercise, start: Scene, target: Scene) -> None:
         self.exercise, self.start, self.target = exercise, start, target
@@ -43,7 +43,7 @@ class Known:
 
     @cached_property
     def table(self) -> list[Outcome]:
-        """Where every single mistake in a step leads."""
+        """Outcomes of every single mistake in a step."""
         return [outcome for outcome, _altered in outcomes(self.reference)] if self.reference else []
 
     def near(self, ids: Iterable[str]) -> list[MistakeRun]:
@@ -56,7 +56,7 @@ class Known:
 
     @cached_property
     def files(self) -> list[Outcome]:
-        """Where every mistake with a whole file leads."""
+        """Outcomes of every mistake with a whole file."""
         return list(file_outcomes(self.target))
 
     def of(self, object_id: str) -> list[ObjectCheck]:
@@ -80,7 +80,7 @@ class Known:
         return found
 
     def allowed(self, object_id: str) -> tuple[float, float, float]:
-        """How far the pivot may be off along each world axis while every check of it passes that is one in world."""
+        """Return the largest pivot offset along each world axis with which all checks in world pass."""
         found = self._allowed.get(object_id)
         if found is None:
             allowed = [(math.inf,) * 3, *(check.pivot_allowed_world for check in self.of(object_id))]

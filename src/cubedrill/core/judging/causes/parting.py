@@ -1,4 +1,4 @@
-"""What the submitted steps themselves tell: where they part from the reference, and which cancel each other."""
+"""Compare submitted steps with the reference: the first that leaves it, and pairs that cancel."""
 
 from __future__ import annotations
 

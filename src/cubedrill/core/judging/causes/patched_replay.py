@@ -15,7 +15,7 @@ Others = dict[str, SceneObject | None]  # objects that are not as in another sce
 
 @dataclass(frozen=True)
 class Outcome:
-    """What a step changed: objects, and the marker, none where it stayed."""
+    """The changes of a step: objects, and the marker or None."""
 
     objects: Others
     marker: Array | None
@@ -67,7 +67,7 @@ class PatchedReplay:
         return base.having(objects)
 
     def done(self, base: Scene, step: Step) -> Outcome | None:
-        """What a step changes in the branch; none where it is refused. base: the scene that the branch is beside."""
+        """Return the changes of a step in this branch, or None if it is refused. base: the scene of the reference."""
         before = self.scene_beside(base)
         try:
             return outcome_between(before, apply_step(before, step))

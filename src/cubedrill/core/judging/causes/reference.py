@@ -32,7 +32,7 @@ class Reference:
 
     @property
     def target(self) -> Scene:
-        """Where the reference leads."""
+        """The scene at the end of the reference."""
         return self.states[-1].scene
 
     def with_mistake(self, mutation: Mutation) -> Reference | None:

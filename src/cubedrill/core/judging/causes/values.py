@@ -192,7 +192,7 @@ def wrong_length_unit(context: StepContext) -> Iterator[Mutation]:
 
 @cache
 def _ratios(own: Conventions, kind: str, units: tuple[str, ...]) -> list[tuple[float, str]]:
-    """What a number is to be multiplied by where its unit is taken for another, both ways; with the two units."""
+    """Return the factors of a number whose unit is confused with another, both ways, with the two units."""
     found: list[tuple[float, str]] = []
     for unit in units:
         if unit != getattr(own, kind):

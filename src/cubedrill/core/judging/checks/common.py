@@ -1,4 +1,4 @@
-"""What the kinds of check share: the case that is judged, the base of every check, how a miss is written."""
+"""Shared parts of checks: the case, the base class, and the text of a miss."""
 
 from __future__ import annotations
 
@@ -152,11 +152,11 @@ class ObjectCheck(CheckBase):
 
     @property
     def pivot_allowed_world(self) -> tuple[float, float, float]:
-        """How far the pivot may be off along each world axis at the most; infinitely where this check says nothing."""
+        """Return the largest pivot offset along each world axis; infinity if this check does not limit it."""
         return (math.inf, math.inf, math.inf)
 
     def tolerances_off(self, target: Scene, object_id: str, result: CheckResult) -> float | None:
-        """How far a result against a target is off, in tolerances from 0 to 1; none where it does not meet it."""
+        """Return how far a passing result is off, in tolerances from 0 to 1, or None if it does not pass."""
         del target, object_id
         return result.tolerances_off if result.verdict in ("pass", "not judged") else None
 

@@ -59,7 +59,7 @@ class PositionCheck(ObjectCheck):
 
     @property
     def pivot_allowed_world(self) -> tuple[float, float, float]:
-        """How far the pivot may be off along each world axis at the most."""
+        """Return the largest pivot offset along each world axis."""
         most = [math.inf] * 3
         if (self.point, self.space) == ("pivot", "world"):
             for axis, tolerance in zip(self.axis_indices, self.tolerances, strict=True):
@@ -189,7 +189,7 @@ def _label(check: PositionCheck, target: Scene, object_id: str) -> str:
 
 
 def _text(check: PositionCheck, target: Scene, worst: Measured) -> str:
-    """How the number came about, in one sentence."""
+    """Return a sentence that says how the number was measured."""
     label, space = _label(check, target, worst.object), wording.space_name(target, check.space)
     unit = target.conventions.length
     if worst.submitted is None:

@@ -78,7 +78,7 @@ class RelationCheck(ObjectCheck):
         return (*self.objects, *others, *objects_named(self.space))
 
     def tolerances_off(self, target: Scene, object_id: str, result: CheckResult) -> float | None:
-        """How far two scenes are off each other in this: it holds or not in each alone, by its own difference."""
+        """Return how far two scenes differ in this relation; each has a difference of its own."""
         there = self.judge_one(Case(target, target), object_id)
         if _within_but_failed(there) != _within_but_failed(result):
             return None  # one of them would tip
@@ -139,7 +139,7 @@ class RelationCheck(ObjectCheck):
         )  # fmt: skip
 
     def _off(self, scene: Scene, object_id: str) -> tuple[float, float]:
-        """How far the relation is from holding, and the largest coordinate compared."""
+        """Return how far the relation is from holding, and the largest coordinate compared."""
         other = self.other or ""
         match self.relation:
             case "rests_on":
@@ -191,7 +191,7 @@ def _within_but_failed(result: CheckResult) -> bool:
 
 
 def off_row(places: Array, spacing: float | None) -> float:
-    """How far points (n, 3) are from standing in their order on one straight line, the same distance apart.
+    """Return how far points (n, 3) are from an evenly spaced straight line in their order.
 
     The larger of unevenness and the greatest distance from the line through the first and the last, and of how far
     the distances are from a spacing, where one is given.
