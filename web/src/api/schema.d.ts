@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Who
-         * @description Who is signed in.
+         * @description Return the person who is signed in.
          */
         get: operations["who_api_session_get"];
         put?: never;
@@ -61,7 +61,7 @@ export interface paths {
         };
         /**
          * Get Sessions
-         * @description Where I am signed in.
+         * @description List my sessions.
          */
         get: operations["get_sessions_api_session_all_get"];
         put?: never;
@@ -209,7 +209,7 @@ export interface paths {
         };
         /**
          * Get Done
-         * @description What was done in a class.
+         * @description List the activity in a class.
          */
         get: operations["get_done_api_classes__class__done_get"];
         put?: never;
@@ -231,7 +231,7 @@ export interface paths {
         put?: never;
         /**
          * Preview Roster
-         * @description What a list of people would do. Nothing is done.
+         * @description Preview what importing a list of people would do. Nothing is saved.
          */
         post: operations["preview_roster_api_classes__class__roster_preview_post"];
         delete?: never;
@@ -473,7 +473,7 @@ export interface paths {
         };
         /**
          * Get Setting
-         * @description How something is set.
+         * @description Return the options of an assignment.
          */
         get: operations["get_setting_api_assignments__assignment__setting_get"];
         /**
@@ -577,7 +577,7 @@ export interface paths {
         };
         /**
          * Get Live
-         * @description What changes on a board, as server-sent events: `again` (ask for all of it) and `cells` (those that changed).
+         * @description Send changes of a board as events: `again` (reload it) and `cells` (the cells that changed).
          */
         get: operations["get_live_api_classes__class__live_get"];
         put?: never;
@@ -597,7 +597,7 @@ export interface paths {
         };
         /**
          * Get Insight
-         * @description What the class gets wrong in one thing set.
+         * @description Return the class mistakes of one assignment.
          */
         get: operations["get_insight_api_assignments__assignment__insight_get"];
         put?: never;
@@ -617,7 +617,7 @@ export interface paths {
         };
         /**
          * Get Remarks
-         * @description What was written on submissions for this before, the last used first.
+         * @description List earlier remarks on submissions for this assignment, the last used first.
          */
         get: operations["get_remarks_api_assignments__assignment__remarks_get"];
         put?: never;
@@ -637,7 +637,7 @@ export interface paths {
         };
         /**
          * Get Newest Recheck
-         * @description What was last judged again of something set.
+         * @description Return the newest re-check of an assignment.
          */
         get: operations["get_newest_recheck_api_assignments__assignment__recheck_get"];
         put?: never;
@@ -661,7 +661,7 @@ export interface paths {
         };
         /**
          * Get Recheck
-         * @description How far judging again is, and what would change.
+         * @description Return the progress of a re-check, and what it would change.
          */
         get: operations["get_recheck_api_rechecks__recheck__get"];
         put?: never;
@@ -725,7 +725,7 @@ export interface paths {
         };
         /**
          * Get Home
-         * @description What is set for me, and what I have set.
+         * @description Return my assignments, and those that I have made.
          */
         get: operations["get_home_api_home_get"];
         put?: never;
@@ -827,7 +827,7 @@ export interface paths {
         put?: never;
         /**
          * Post Preview
-         * @description What the last of these steps would do. Nothing is saved.
+         * @description Preview the last of these steps. Nothing is saved.
          */
         post: operations["post_preview_api_assignments__assignment__preview_post"];
         delete?: never;
@@ -907,7 +907,7 @@ export interface paths {
         put?: never;
         /**
          * Post Measures
-         * @description What is measured in the scene after these steps. Nothing is saved.
+         * @description Measure in the scene after these steps. Nothing is saved.
          */
         post: operations["post_measures_api_assignments__assignment__measures_post"];
         delete?: never;
@@ -925,7 +925,7 @@ export interface paths {
         };
         /**
          * Get Submissions
-         * @description What the class handed in.
+         * @description List the submissions of the class.
          */
         get: operations["get_submissions_api_assignments__assignment__submissions_get"];
         put?: never;
@@ -1075,7 +1075,7 @@ export interface paths {
         };
         /**
          * Get File
-         * @description What is in a file that I sent, in conventions of choice where it says none.
+         * @description Return the contents of my file, in the chosen conventions if the file has none.
          */
         get: operations["get_file_api_assignments__assignment__files__file__get"];
         put?: never;
@@ -1135,7 +1135,7 @@ export interface paths {
         };
         /**
          * Get Submission Scene
-         * @description What was handed in as a file of any kind.
+         * @description Download a submission as a file of any kind.
          */
         get: operations["get_submission_scene_api_submissions__submission__scene_get"];
         put?: never;
@@ -1175,7 +1175,7 @@ export interface paths {
         };
         /**
          * Get Plan Scene
-         * @description What a plan gives or wants as a file of any kind.
+         * @description Download the start or the target of a plan as a file of any kind.
          */
         get: operations["get_plan_scene_api_plans__plan__scenes__which__get"];
         put?: never;
@@ -1365,7 +1365,7 @@ export interface paths {
         put?: never;
         /**
          * Post Checks
-         * @description How these checks would judge the reference and every typical mistake. Nothing is saved.
+         * @description Judge the reference and every typical mistake by these checks. Nothing is saved.
          */
         post: operations["post_checks_api_plans__plan__checks_post"];
         delete?: never;
@@ -1403,7 +1403,7 @@ export interface paths {
         };
         /**
          * Get Soundness
-         * @description What is unsound, and what publishing would change.
+         * @description List what is unsound, and what publishing would change.
          */
         get: operations["get_soundness_api_plans__plan__soundness_get"];
         put?: never;
@@ -1505,7 +1505,7 @@ export interface paths {
         put?: never;
         /**
          * Post Trial
-         * @description What a student would be told of my trial. Nothing is kept.
+         * @description Judge my trial run as a student's submission. Nothing is saved.
          */
         post: operations["post_trial_api_plans__plan__trial_result_post"];
         delete?: never;
@@ -1625,7 +1625,7 @@ export interface paths {
         put?: never;
         /**
          * Post Preview
-         * @description What the last of these steps would do. Nothing is saved.
+         * @description Preview the last of these steps. Nothing is saved.
          */
         post: operations["post_preview_api_plans__plan___part__preview_post"];
         delete?: never;
@@ -1705,7 +1705,7 @@ export interface paths {
         put?: never;
         /**
          * Post Measures
-         * @description What is measured in the scene after these steps. Nothing is saved.
+         * @description Measure in the scene after these steps. Nothing is saved.
          */
         post: operations["post_measures_api_plans__plan___part__measures_post"];
         delete?: never;
@@ -1903,7 +1903,7 @@ export interface components {
         };
         /**
          * Base
-         * @description What the stage steps begin with; it may be empty.
+         * @description The scene that the stage steps start with; it may be empty.
          */
         Base: {
             /**
@@ -1999,7 +1999,7 @@ export interface components {
         };
         /**
          * BroughtInResponse
-         * @description What was done with a list, and the slips of who is new.
+         * @description The result of importing a class list, with the slips of new people.
          */
         BroughtInResponse: {
             /** Rows */
@@ -2019,7 +2019,7 @@ export interface components {
         };
         /**
          * Card
-         * @description What is said of an exercise in the making beside its steps. notes: to oneself, never published.
+         * @description A plan without its steps. notes: for the author alone, never published.
          */
         Card: {
             /**
@@ -2081,7 +2081,7 @@ export interface components {
         };
         /**
          * CarriedResponse
-         * @description What became of open drafts under another version: how many can be done as they are, and whose cannot.
+         * @description Open drafts under another version: how many can be replayed, and whose cannot.
          */
         CarriedResponse: {
             /** Carried */
@@ -2127,7 +2127,7 @@ export interface components {
         };
         /**
          * CellResponse
-         * @description Where a student stands with something set.
+         * @description A student's cell on the board.
          *
          *     score, passed, late: of the try that counts. newest: the submission that came last; looked: whether an instructor
          *     has opened it. at_work: when she saved last, where that is after it; in_place: of so many checks, where that is
@@ -2172,7 +2172,7 @@ export interface components {
         };
         /**
          * ChangeResponse
-         * @description What an instructor said: points for a check (none takes it back) with a reason; without a check, a remark.
+         * @description A review: points for a check with a reason (None takes them back), or a remark without a check.
          */
         ChangeResponse: {
             /** Check */
@@ -2272,7 +2272,7 @@ export interface components {
         };
         /**
          * CheckedResponse
-         * @description How checks would judge. results: of the reference itself; separation: none where there are no reference steps.
+         * @description Results of tried checks. results: of the reference itself; separation: None without reference steps.
          */
         CheckedResponse: {
             exercise: components["schemas"]["ExerciseResponse"];
@@ -2491,7 +2491,7 @@ export interface components {
         };
         /**
          * CreatePlan
-         * @description What a plan begins as: a title, or a version, a plan or an exercise. copy_of_it: as another exercise.
+         * @description The origin of a new plan: a title, a version, a plan or an exercise. copy_of_it: as another exercise.
          */
         CreatePlan: {
             /**
@@ -2572,7 +2572,7 @@ export interface components {
         };
         /**
          * DoneListResponse
-         * @description What was done in a class, the newest first. more: whether there is more, before the last of these.
+         * @description The activity in a class, the newest first. more: whether there are older entries.
          */
         DoneListResponse: {
             /** Done */
@@ -2599,7 +2599,7 @@ export interface components {
         };
         /**
          * DotResponse
-         * @description Where a student came to in a check: from what was wanted, one number an axis; how many tolerances that is off.
+         * @description A student's miss in a check: from the target, one number for each axis; and its size in tolerances.
          */
         DotResponse: {
             /** Person */
@@ -2680,7 +2680,7 @@ export interface components {
         };
         /**
          * Drag
-         * @description How far off a drag on the bench may end: length in the exercise's unit, angle in its unit.
+         * @description The precision of a drag on the bench: length and angle in the exercise's units.
          */
         Drag: {
             /** Length */
@@ -3056,7 +3056,7 @@ export interface components {
         };
         /**
          * HowResponse
-         * @description How a student's try that counts was done. minutes: from the first opening on; typed, dragged: of its steps.
+         * @description How the attempt that counts was made. minutes: since the bench was opened; typed, dragged: counts of steps.
          */
         HowResponse: {
             /** Person */
@@ -3094,7 +3094,7 @@ export interface components {
         };
         /**
          * InsightResponse
-         * @description What a class gets wrong in one thing set. students: in the class; handed_in, passed: of them. up: an axis.
+         * @description Class mistakes of one assignment. students: in the class; handed_in, passed: counts of them. up: an axis.
          */
         InsightResponse: {
             /** Assignment */
@@ -3439,7 +3439,7 @@ export interface components {
         };
         /**
          * MeasuredResponse
-         * @description What was measured; points: the two ends of a distance in the world. why: what could not be measured, and why.
+         * @description Measured amounts; points: the two ends of a distance in world. why: what could not be measured.
          */
         MeasuredResponse: {
             /** Amounts */
@@ -3462,7 +3462,7 @@ export interface components {
         };
         /**
          * MeasuresBody
-         * @description What is to be measured in the scene after some steps.
+         * @description A draft, and what to measure in the scene at its cursor.
          */
         MeasuresBody: {
             /** Steps */
@@ -3483,7 +3483,7 @@ export interface components {
         };
         /**
          * MeasuresResponse
-         * @description What was measured of each thing or pair that was asked for, in that order.
+         * @description Measured amounts of each requested thing or pair, in that order.
          */
         MeasuresResponse: {
             /** Measured */
@@ -3661,7 +3661,7 @@ export interface components {
         };
         /**
          * NewsResponse
-         * @description What changed for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed.
+         * @description A change for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed.
          */
         NewsResponse: {
             /** What */
@@ -4031,7 +4031,7 @@ export interface components {
         };
         /**
          * PoseResponse
-         * @description Where an object is.
+         * @description The placing of an object.
          */
         PoseResponse: {
             /** World From Local */
@@ -4093,7 +4093,7 @@ export interface components {
         };
         /**
          * PreviewResponse
-         * @description What the last step of a list would do; none where it, or one before it, cannot be done.
+         * @description The preview of the last step of a list; None if it, or one before it, cannot be replayed.
          */
         PreviewResponse: {
             step: components["schemas"]["StepResponse"] | null;
@@ -4196,7 +4196,7 @@ export interface components {
         };
         /**
          * PublishedResponse
-         * @description What was published; assignment: where it was set for a class.
+         * @description A published version; assignment: its id if it was assigned to a class.
          */
         PublishedResponse: {
             /** Version */
@@ -4579,7 +4579,7 @@ export interface components {
         };
         /**
          * RoleBody
-         * @description What somebody is to be.
+         * @description A new role for a person.
          */
         RoleBody: {
             /**
@@ -4624,7 +4624,7 @@ export interface components {
         };
         /**
          * RosterResponse
-         * @description What a list of people would do. classes: of which one has to be chosen first; notes: what is not used.
+         * @description The preview of a class list. classes: to choose from first; notes: what is not used.
          */
         RosterResponse: {
             /** Rows */
@@ -4998,7 +4998,7 @@ export interface components {
         };
         /**
          * Separation
-         * @description What an exercise's checks tell apart. idle: checks that no mistake fails. typing: checks finer than a drag.
+         * @description The typical mistakes that checks catch. idle: checks that no mistake fails. typing: checks finer than a drag.
          */
         Separation: {
             /** Trials */
@@ -5011,7 +5011,7 @@ export interface components {
         };
         /**
          * SessionResponse
-         * @description Where one is signed in. here: whether it is this browser.
+         * @description A session. here: whether it is this browser's.
          */
         SessionResponse: {
             /** Id */
@@ -5144,7 +5144,7 @@ export interface components {
         };
         /**
          * SettingBody
-         * @description How something is set. opens, due: as clocks of the class show them, without a zone.
+         * @description The options of an assignment. opens, due: in the class's time zone.
          *
          *     tries: none: without end. counts: which of them. told: how much students are told, none: as the exercise says.
          */
@@ -5185,7 +5185,7 @@ export interface components {
         };
         /**
          * SettingResponse
-         * @description How something is set. opens, due: as clocks of the class show them. versions: that could take its place.
+         * @description The options of an assignment. opens, due: in the class's time zone. versions: that could replace its version.
          */
         SettingResponse: {
             /** Assignment */
@@ -5657,7 +5657,7 @@ export interface components {
         };
         /**
          * SubmissionsResponse
-         * @description What a class handed in for an exercise.
+         * @description The submissions of a class for an assignment.
          */
         SubmissionsResponse: {
             /** Assignment */
@@ -5745,7 +5745,7 @@ export interface components {
         };
         /**
          * TakeRecheck
-         * @description Which submissions; none: all.
+         * @description The submissions to apply, or None for all.
          */
         TakeRecheck: {
             /** Submissions */
@@ -5834,7 +5834,7 @@ export interface components {
         };
         /**
          * Thing
-         * @description What is measured: an object as a whole, or a place on it.
+         * @description Something to measure: an object as a whole, or a point on it.
          */
         Thing: {
             /** Object */
@@ -5978,7 +5978,7 @@ export interface components {
         };
         /**
          * ViewDirections
-         * @description Where right and up of the camera pointed, in world.
+         * @description The camera's right and up directions in world.
          */
         ViewDirections: {
             /** Right */
@@ -6040,7 +6040,7 @@ export interface components {
         };
         /**
          * WorkResponse
-         * @description How far a student is with what is set. score, passed, late: of the try that counts, as far as that is told.
+         * @description A student's progress in an assignment. score, passed, late: of the attempt that counts, if they may be shown.
          */
         WorkResponse: {
             /**
