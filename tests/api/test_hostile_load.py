@@ -21,6 +21,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.api import live
 from cubedrill.api.edge import body_limit
+from cubedrill.formats import documents
 from cubedrill.service.people import accounts
 from cubedrill.service.people.accounts import give_one_time
 from cubedrill.service.work import files
@@ -295,6 +296,24 @@ def test_a_kept_file_is_read_once_however_often_it_is_looked_at(sign_in, monkeyp
         assert pim.get(f"/api/assignments/3/files/{sent}").status_code == 200
     assert pim.get(f"/api/assignments/3/files/{sent}?length=cm").status_code == 200
     assert len(reads) == 2
+
+
+def test_a_file_of_another_program_is_parsed_when_it_comes_and_again_by_newer_readers_alone(sign_in, monkeypatch):
+    pim = sign_in("pim")
+    content = b"o Barrel\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 2 3\nf 1 2 4\n"
+    sent = pim.call("POST", "/api/assignments/3/files?name=a.obj", content=content).json()
+    parsed = []
+    real = documents.read_apart
+    monkeypatch.setattr(documents, "read_apart", lambda content: parsed.append(1) or real(content))
+    place = f"/api/assignments/3/files/{sent['file']}"
+    for version, count in ((files.READER_VERSION, 0), (files.READER_VERSION + 1, 1)):
+        monkeypatch.setattr(files, "READER_VERSION", version)
+        files._READ.clear()
+        again = pim.get(place).json()
+        assert {key: again[key] for key in ("objects", "placed", "notes", "asked")} == {
+            key: sent[key] for key in ("objects", "placed", "notes", "asked")
+        }
+        assert len(parsed) == count
 
 
 def test_a_frozen_database_is_given_up_after_a_while(database_url, monkeypatch):

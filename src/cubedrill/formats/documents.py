@@ -32,6 +32,7 @@ from cubedrill.core.steps.text import read_lines
 from cubedrill.formats import transforms
 from cubedrill.formats.apart import read_apart
 from cubedrill.formats.asked import ASKED, scene_file
+from cubedrill.formats.imported import Imported
 from cubedrill.formats.kinds import kind_of
 from cubedrill.formats.limits import LARGEST_FILE, UnreadableError
 from cubedrill.formats.places import place_of, sentence_of
@@ -81,16 +82,39 @@ class Read:
     notes: tuple[str, ...] = ()
 
 
-def submission_in(content: bytes, file: str, exercise: Exercise, chosen: Mapping[str, str]) -> Read:
+def imported_from(content: bytes, file: str) -> Imported | None:
+    """Return the scene in a file of another program, or None for other files; raise FormatError if it is broken."""
+    if BEGINS_AS_OURS.match(content) or kind_of(content) is None:
+        return None
+    try:
+        return read_apart(content)
+    except UnreadableError as error:
+        raise FormatError(f"{file}: {error}") from None
+
+
+def submission_in(
+    content: bytes, file: str, exercise: Exercise, chosen: Mapping[str, str], imported: Imported | None = None
+) -> Read:
     """Return what a file holds: a submission, a text of steps, a table of transforms, or a scene of any kind.
 
-    chosen: conventions that it does not say, by their names; of a scene, what is not chosen is guessed. Raises
-    FormatError where it is none of these, or another exercise's.
+    Parameters
+    ----------
+    chosen : mapping
+        Conventions that the file does not state, by their names; of a scene, what is not chosen is guessed.
+    imported : Imported, optional
+        What `imported_from` returned for it, so that it is not read again.
+
+    Raises
+    ------
+    FormatError
+        If it is none of these, or for another exercise.
     """
+    if imported is not None:
+        return _imported_for(imported, file, exercise, chosen)
     if BEGINS_AS_OURS.match(content):  # thousands of sheets are read at once: these are asked nothing else
         return _submission_of_file(content, file, exercise)
     if kind_of(content) is not None:
-        return _scene_of_file(content, file, exercise, chosen)
+        return submission_in(content, file, exercise, chosen, imported_from(content, file))
     if is_transforms(content):
         return _sheet_of_file(content, file, exercise, chosen)
     if is_text(content):
@@ -118,11 +142,8 @@ def scene_alone(content: bytes, file: str) -> SceneFile:
 
     Raises FormatError where it holds none.
     """
-    if kind_of(content) is not None:
-        try:
-            imported = read_apart(content)
-        except UnreadableError as error:
-            raise FormatError(f"{file}: {error}") from None
+    imported = imported_from(content, file)
+    if imported is not None:
         conventions, asked = imported.conventions(Conventions()), _asked(imported.said)
         said = ", ".join(f"{name} {getattr(conventions, name)}" for name in asked)
         guess = (f"It does not say all of its axes and unit; taken as: {said}.",) if asked else ()
@@ -135,9 +156,8 @@ def scene_alone(content: bytes, file: str) -> SceneFile:
     return submission.scene
 
 
-def _scene_of_file(content: bytes, file: str, exercise: Exercise, chosen: Mapping[str, str]) -> Read:
+def _imported_for(imported: Imported, file: str, exercise: Exercise, chosen: Mapping[str, str]) -> Read:
     try:
-        imported = read_apart(content)
         scene = scene_file(imported, exercise.target_scene(), chosen)
     except UnreadableError as error:
         raise FormatError(f"{file}: {error}") from None

@@ -25,6 +25,7 @@ from cubedrill.formats.limits import (
     too_many,
 )
 
+READER_VERSION: Final = 1  # grows when a reader reads the same file in another way: what it had read is read again
 NAMED: Final = 3  # so many of what was left out are named; the others are counted
 LARGEST: Final = 1e150  # a coordinate or factor beyond it is none that a scene has
 

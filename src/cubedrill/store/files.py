@@ -15,18 +15,20 @@ def newest_order(db: Session, assignment_id: int, person_id: int) -> int:
     return db.scalar(query) or 0
 
 
-def keep_file(db: Session, key: tuple[int, int], name: str, content: bytes, order: int) -> HandedFile:
-    """Keep a file in the place of the one that this person sent before and did not hand in; key: assignment, person."""
-    assignment_id, person_id = key
+def keep_file(db: Session, file: HandedFile) -> HandedFile:
+    """Add a file; it replaces the one that this person sent before for this assignment and did not submit."""
     handed_in = select(StoredSubmission.file_id).where(StoredSubmission.file_id == HandedFile.id)
-    own = (HandedFile.assignment_id == assignment_id) & (HandedFile.person_id == person_id)
+    own = (HandedFile.assignment_id == file.assignment_id) & (HandedFile.person_id == file.person_id)
     db.execute(delete(HandedFile).where(own, ~handed_in.exists()))
-    kept = HandedFile(assignment_id=assignment_id, person_id=person_id, name=name, content=content, sent_order=order)
-    db.add(kept)
+    db.add(file)
     db.flush()
-    return kept
+    return file
 
 
 def file_by_id(db: Session, file_id: int) -> HandedFile | None:
     """Find a file with its content."""
-    return db.scalar(select(HandedFile).where(HandedFile.id == file_id).options(undefer(HandedFile.content)))
+    return db.scalar(
+        select(HandedFile)
+        .where(HandedFile.id == file_id)
+        .options(undefer(HandedFile.content), undefer(HandedFile.imported))
+    )

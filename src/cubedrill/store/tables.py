@@ -263,9 +263,10 @@ class SheetDraft(Base):
 
 
 class HandedFile(Base):
-    """A file as a student sent it, to be handed in; kept for good once it was.
+    """A file as a student sent it; kept for good once it is submitted.
 
-    name: as it was called there. sent_order: grows with each file that her browser sends.
+    name: on the student's machine. imported: the scene that was read from it, as JSON, if it is another program's, by
+    the readers of this version. sent_order: grows with each file that the browser sends.
     """
 
     __tablename__ = "handed_file"
@@ -276,6 +277,8 @@ class HandedFile(Base):
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
     name: Mapped[str]
     content: Mapped[bytes] = mapped_column(deferred=True)
+    imported: Mapped[bytes | None] = mapped_column(deferred=True)
+    reader_version: Mapped[int]
     sent_order: Mapped[int] = mapped_column(server_default=text("0"))
     sent_at: Mapped[datetime] = mapped_column(server_default=func.now())
 

@@ -20,7 +20,8 @@ from cubedrill.core.judging.submission import (
 )
 from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.scene.scene import Scene
-from cubedrill.formats.documents import FormatError, Read, submission_in
+from cubedrill.formats.documents import FormatError, Read, imported_from, submission_in
+from cubedrill.formats.imported import READER_VERSION, Imported
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.disclosure import Disclosure, as_seen, while_working, work_as_seen
 from cubedrill.service.errors import RefusedError
@@ -33,7 +34,7 @@ from cubedrill.store import files, submissions
 from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.tables import Assignment, HandedFile, Person
 
-# Files as they were read; neither a file nor a version ever changes.
+# Contents of stored files for an exercise; neither a file nor a version ever changes.
 _READ: Final[LruCache[tuple[int, datetime, int, tuple[tuple[str, str], ...]], Read]] = LruCache(20)
 
 
@@ -53,13 +54,22 @@ def take_file(db: Session, person: Person, assignment_id: int, sent: SentFile) -
     file that was sent later arrived first.
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    read = _read(exercise_set(assignment), sent.name, sent.content, {})
+    imported = _imported_from(sent.content, sent.name)
+    read = _read(exercise_set(assignment), sent.name, sent.content, {}, imported)
     submissions.hold(db, assignment.id, person.id)
     newest = files.newest_order(db, assignment.id, person.id)
     if sent.order and sent.order < newest:
         raise RefusedError("newer-file", name=sent.name)
-    key = (assignment.id, person.id)
-    return _shown(assignment, files.keep_file(db, key, sent.name, sent.content, sent.order or newest), read)
+    file = HandedFile(
+        assignment_id=assignment.id,
+        person_id=person.id,
+        name=sent.name,
+        content=sent.content,
+        imported=None if imported is None else imported.model_dump_json(exclude_unset=True).encode(),
+        reader_version=READER_VERSION,
+        sent_order=sent.order or newest,
+    )
+    return _shown(assignment, files.keep_file(db, file), read)
 
 
 def look_at_file(
@@ -67,7 +77,7 @@ def look_at_file(
 ) -> FileResponse:
     """Return what is in a file; chosen: conventions that it does not say, by their names."""
     assignment, file = _file_for(db, person, assignment_id, file_id)
-    return _shown(assignment, file, _read_once(assignment, file, chosen))
+    return _shown(assignment, file, _read_stored(assignment, file, chosen))
 
 
 def hand_in_file(
@@ -84,7 +94,7 @@ def hand_in_file(
     """
     assignment, file = _file_for(db, person, *kept)
     ready = exercise_set(assignment)
-    document = _read_once(assignment, file, choices[0]).document
+    document = _read_stored(assignment, file, choices[0]).document
     if isinstance(document, SceneSubmission):
         scene = document.scene.model_copy(update={"matches": {**document.scene.matches, **choices[1]}})
         document = document.model_copy(update={"scene": scene})
@@ -116,17 +126,33 @@ def _file_for(db: Session, person: Person, assignment_id: int, file_id: int) -> 
     return assignment, file
 
 
-def _read(ready: PreparedExercise, name: str, content: bytes, chosen: Mapping[str, str]) -> Read:
+def _imported_from(content: bytes, name: str) -> Imported | None:
     try:
-        return submission_in(content, name, ready.exercise, chosen)
+        return imported_from(content, name)
     except FormatError as error:
         raise RefusedError("unreadable-file", why=str(error)) from None
 
 
-def _read_once(assignment: Assignment, file: HandedFile, chosen: Mapping[str, str]) -> Read:
-    """Return the contents of a stored file; each version and choice of conventions is read once."""
+def _read(
+    ready: PreparedExercise, name: str, content: bytes, chosen: Mapping[str, str], imported: Imported | None
+) -> Read:
+    try:
+        return submission_in(content, name, ready.exercise, chosen, imported)
+    except FormatError as error:
+        raise RefusedError("unreadable-file", why=str(error)) from None
+
+
+def _read_stored(assignment: Assignment, file: HandedFile, chosen: Mapping[str, str]) -> Read:
+    """Return the contents of a stored file: as they were read when it came, unless the readers have changed since."""
+
+    def read() -> Read:
+        imported = None
+        if file.imported is not None and file.reader_version == READER_VERSION:
+            imported = Imported.model_validate_json(file.imported)
+        return _read(exercise_set(assignment), file.name, file.content, chosen, imported)
+
     key = (file.id, file.sent_at, assignment.exercise_version_id, tuple(sorted(chosen.items())))
-    return _READ.get(key, lambda: _read(exercise_set(assignment), file.name, file.content, chosen))
+    return _READ.get(key, read)
 
 
 def _shown(assignment: Assignment, file: HandedFile, read: Read) -> FileResponse:

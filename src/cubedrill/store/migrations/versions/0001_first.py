@@ -256,6 +256,8 @@ def upgrade() -> None:
         sa.Column("person_id", sa.BigInteger(), nullable=False),
         sa.Column("name", sa.String(), nullable=False),
         sa.Column("content", sa.LargeBinary(), nullable=False),
+        sa.Column("imported", sa.LargeBinary(), nullable=True),
+        sa.Column("reader_version", sa.BigInteger(), nullable=False),
         sa.Column("sent_order", sa.BigInteger(), server_default=sa.text("0"), nullable=False),
         sa.Column("sent_at", sa.DateTime(timezone=True), server_default=sa.text("now()"), nullable=False),
         sa.ForeignKeyConstraint(["assignment_id"], ["assignment.id"], name=op.f("fk_handed_file_assignment_id")),
