@@ -23,6 +23,7 @@ from cubedrill.store.database import let_work, migrate, one_at_a_time
 
 if TYPE_CHECKING:
     from fastapi import FastAPI
+    from gunicorn.app.base import BaseApplication
 
 SELDOM: Final = (20_000, 20, 50)  # objects made, then younger rounds: a whole round holds all requests up
 GIVES_WAY: Final = 10  # of nice(1): who waits for an answer comes before who will read why later
@@ -33,10 +34,23 @@ _PR_SET_PDEATHSIG: Final = 1  # Linux, prctl(2)
 
 def serve(settings: Settings, host: str, port: int, *, work: bool = True) -> None:
     """Serve until stopped; work: whether to do jobs too, or leave them to `cube-drill work`."""
+    prepare(settings)
+    ended = threading.Event()
+    jobs = threading.Thread(target=_keep_working, args=(ended,))
+    if work:
+        jobs.start()
+    try:
+        _web(settings, f"[{host}]:{port}" if ":" in host else f"{host}:{port}").run()
+    finally:
+        ended.set()
+        if work:
+            jobs.join()
+
+
+def _web(settings: Settings, address: str) -> BaseApplication:
+    """Return what gunicorn runs: the application, and how it is served."""
     from gunicorn.app.base import BaseApplication
     from uvicorn_worker import UvicornWorker
-
-    prepare(settings)
 
     class WebWorker(UvicornWorker):  # type: ignore[misc]
         CONFIG_KWARGS: Final[dict[str, Any]] = {
@@ -47,36 +61,28 @@ def serve(settings: Settings, host: str, port: int, *, work: bool = True) -> Non
             "forwarded_allow_ips": ",".join(settings.proxies),
         }
 
+    options: dict[str, Any] = {
+        "bind": address,
+        "workers": settings.processes,
+        "worker_class": WebWorker,
+        "preload_app": True,
+        "timeout": STUCK_S,
+        "loglevel": "warning",
+        "control_socket_disable": True,
+        # What is there now stays, and need not be looked through again.
+        "pre_fork": lambda _server, _worker: gc.freeze(),
+        "post_fork": lambda server, _worker: end_with_parent(server.pid),
+    }
+
     class Web(BaseApplication):  # type: ignore[misc]
         def load_config(self) -> None:
-            options: dict[str, Any] = {
-                "bind": f"[{host}]:{port}" if ":" in host else f"{host}:{port}",
-                "workers": settings.processes,
-                "worker_class": WebWorker,
-                "preload_app": True,
-                "timeout": STUCK_S,
-                "loglevel": "warning",
-                "control_socket_disable": True,
-                # What is there now stays, and need not be looked through again.
-                "pre_fork": lambda _server, _worker: gc.freeze(),
-                "post_fork": lambda server, _worker: end_with_parent(server.pid),
-            }
             for name, value in options.items():
                 self.cfg.set(name, value)
 
         def load(self) -> FastAPI:
             return _application(settings)
 
-    ended = threading.Event()
-    jobs = threading.Thread(target=_keep_working, args=(ended,))
-    if work:
-        jobs.start()
-    try:
-        Web().run()
-    finally:
-        ended.set()
-        if work:
-            jobs.join()
+    return Web()
 
 
 def work(settings: Settings) -> None:
