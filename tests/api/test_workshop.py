@@ -266,6 +266,10 @@ def test_checks_are_tried_without_being_saved(odile):
     assert odile.plan(plan)["card"]["checks"][0]["tolerance"] == CHECK["tolerance"]
     narrow = odile.call("POST", f"/api/plans/{plan}/checks", json={"checks": [CHECK], "apart": False}).json()
     assert all(trial["caught_by"] for trial in narrow["separation"]["trials"])
+    # While a tolerance is dragged only what it changes comes back.
+    assert (narrow["exercise"], narrow["steps"]) == (None, [])
+    assert [halo["half_sizes"] for halo in narrow["halos"]] != [halo["half_sizes"] for halo in told["halos"]]
+    assert told["halos"] == told["exercise"]["halos"]
 
 
 def test_conventions_change_with_the_picture_or_with_the_numbers(odile):

@@ -61,7 +61,7 @@ def shown_exercise(ready: PreparedExercise, seen: Disclosure) -> ExerciseRespons
         plot=_shown_box(start.plot),
         target=_changed(start, target),
         target_objects=shown_objects(published.target),
-        halos=_halos(exercise, target),
+        halos=shown_halos(exercise, target),
         gaps_shown=published.gaps_shown,
         measuring=published.exercise.rules.measure == "shown",
         kinds=published.exercise.rules.kinds or OPS,
@@ -282,7 +282,8 @@ def _same_place(before: Scene, after: Scene, object_id: str) -> bool:
     )
 
 
-def _halos(exercise: Exercise, target: Scene) -> tuple[HaloResponse, ...]:
+def shown_halos(exercise: Exercise, target: Scene) -> tuple[HaloResponse, ...]:
+    """Return the tolerances of an exercise that can be drawn."""
     found = ((check.id, i, check.halo(i, target)) for check in exercise.checks for i in check.objects)
     return tuple(
         HaloResponse(

@@ -2273,11 +2273,15 @@ export interface components {
         /**
          * CheckedResponse
          * @description Results of tried checks. results: of the reference itself; separation: None without reference steps.
+         *
+         *     exercise, steps: what the checks are of, and the reference; None and empty while a tolerance is dragged.
          */
         CheckedResponse: {
-            exercise: components["schemas"]["ExerciseResponse"];
+            exercise: components["schemas"]["ExerciseResponse"] | null;
             /** Steps */
             steps: components["schemas"]["StepResponse"][];
+            /** Halos */
+            halos: components["schemas"]["HaloResponse"][];
             /** Results */
             results: components["schemas"]["CheckResult"][];
             separation: components["schemas"]["Separation"] | null;

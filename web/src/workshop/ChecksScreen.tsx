@@ -1,7 +1,7 @@
 // How exactly: the checks as a table, each lit in the view with its halo, and whether they tell a good answer from a wrong one.
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { api } from "../api/client";
-import type { Check, Checked, Plan } from "../api/types";
+import type { Check, Plan } from "../api/types";
 import { SavedMark } from "../saving/SavedMark";
 import { passingIds } from "../ui/checks";
 import { ErrorNote, Waiting } from "../ui/parts";
@@ -12,7 +12,7 @@ import { SceneView } from "../view3d/SceneView";
 import { UndoTools } from "../workbench/UndoTools";
 import { AddCheck } from "./AddCheck";
 import { CheckRow } from "./CheckRow";
-import { type OnChecks, objectsOf, toleranceOf, withTolerance } from "./checks";
+import { type OnChecks, objectsOf, toleranceOf, type Whole, withTolerance } from "./checks";
 import { HaloEdges } from "./HaloEdges";
 import { MistakePlayed } from "./MistakePlayed";
 import { PlanFields } from "./PlanFields";
@@ -24,14 +24,20 @@ type Props = { plan: Plan; control: PlanControl };
 
 export function ChecksScreen({ plan, control }: Props) {
   const { card, put } = control;
-  // While a tolerance is dragged it is enough to know what passes; what cannot be told apart is asked for when it rests.
+  // While a tolerance is dragged it is enough to know what passes; all else is asked for when it rests.
   const apart = !control.dirty;
   const asked = useMemo(() => ({ checks: card.checks, apart }), [card.checks, apart]);
+  const whole = useRef<Whole | null>(null);
   const ask = useCallback(
-    (now: typeof asked) => api.tryChecks(plan.plan, now.checks, now.apart),
+    async (now: typeof asked): Promise<Whole> => {
+      const told = await api.tryChecks(plan.plan, now.checks, now.apart || whole.current === null);
+      const { exercise, steps } = told.exercise ? { ...told, exercise: told.exercise } : whole.current!;
+      whole.current = { ...told, steps, exercise: { ...exercise, halos: told.halos } };
+      return whole.current;
+    },
     [plan.plan],
   );
-  const { answer, why, fresh } = useAnswered<typeof asked, Checked>(asked, ask);
+  const { answer, why, fresh } = useAnswered<typeof asked, Whole>(asked, ask);
   if (!answer)
     return why ? (
       <main className="p-6">
@@ -62,7 +68,7 @@ export function ChecksScreen({ plan, control }: Props) {
 
 type OpenProps = {
   plan: Plan;
-  answer: Checked;
+  answer: Whole;
   why: string | null;
   fresh: boolean;
   checks: readonly Check[];
@@ -135,7 +141,7 @@ function TargetView({
   lit,
   onTolerance,
 }: {
-  answer: Checked;
+  answer: Whole;
   lit: Check | undefined;
   onTolerance: (tolerance: number) => void;
 }) {

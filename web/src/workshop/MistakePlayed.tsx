@@ -1,16 +1,16 @@
 // A typical mistake played beside the right way, a step at a time.
 import { useEffect, useMemo, useState } from "react";
 import { api } from "../api/client";
-import type { Check, Checked, Plan, StepView } from "../api/types";
+import type { Check, Plan, StepView } from "../api/types";
 import { Scrub } from "../result/Scrub";
 import { sceneAfter } from "../result/scene";
 import { type Place, usePlayed } from "../result/usePlayed";
 import { WayView } from "../result/WayView";
 import { passingIds } from "../ui/checks";
 import { ErrorNote } from "../ui/parts";
-import { objectsOf } from "./checks";
+import { objectsOf, type Whole } from "./checks";
 
-type Props = { plan: Plan; answer: Checked; lit: Check | undefined; mistake: number };
+type Props = { plan: Plan; answer: Whole; lit: Check | undefined; mistake: number };
 
 export function MistakePlayed({ plan, answer, lit, mistake }: Props) {
   const [steps, setSteps] = useState<readonly StepView[] | null>(null);

@@ -2,10 +2,10 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
-import type { Check, Checked, Plan, Separation } from "../api/types";
+import type { Check, Plan, Separation } from "../api/types";
 import { counted, short } from "../ui/numbers";
 import { Button, Heading } from "../ui/parts";
-import { type OnChecks, toleranceOf, unitOf, withTolerance } from "./checks";
+import { type OnChecks, toleranceOf, unitOf, type Whole, withTolerance } from "./checks";
 import { SeparationLine } from "./SeparationLine";
 
 /** The mistake as the steps of a trial: what a student who made it would be told. */
@@ -31,7 +31,7 @@ function TakeMistake({ plan, mistake }: { plan: Plan; mistake: number }) {
 
 type SeparatesProps = {
   plan: Plan;
-  answer: Checked;
+  answer: Whole;
   checks: readonly Check[];
   fresh: boolean;
   lit: Check | undefined;

@@ -1,5 +1,8 @@
 // Checks as the table shows and changes them. Pure.
-import type { Check, CheckResult, SceneObject, Solid, Space } from "../api/types";
+import type { Check, Checked, CheckResult, SceneObject, Solid, Space } from "../api/types";
+
+/** An answer with the exercise, which does not come again while a tolerance is dragged. */
+export type Whole = Checked & { exercise: NonNullable<Checked["exercise"]> };
 
 export type CheckKind = Check["kind"];
 /** stretch: what goes on being changed, such as a tolerance under the pointer: it is undone at once. */

@@ -39,7 +39,7 @@ from cubedrill.service.plans.responses import (
     VersionResponse,
 )
 from cubedrill.service.prepared import PreparedExercise
-from cubedrill.service.rendering import shown_exercise, shown_steps
+from cubedrill.service.rendering import shown_exercise, shown_halos, shown_steps
 from cubedrill.service.work.editing import StepEditor, shown
 from cubedrill.store import plans
 from cubedrill.store.documents import CARD, EXERCISE
@@ -47,8 +47,8 @@ from cubedrill.store.drafts import get_steps, opened_steps, save_steps
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, PlanSteps, StoredPlan
 
 NEW: Final = "exercise"  # the id of an exercise without a title
-# What checks told of where mistakes lead, by plan and what it was told of: a dragged tolerance changes one check alone.
-_TOLD: Final[LruCache[tuple[object, ...], CheckCache]] = LruCache(20)
+# By plan: the plan without its checks, and what checks told of its mistakes. A dragged tolerance changes one check.
+_TOLD: Final[LruCache[int, tuple[Plan, CheckCache]]] = LruCache(20)
 _KEPT: Final[LruCache[tuple[object, ...], PreparedExercise]] = LruCache(50)
 
 
@@ -303,20 +303,33 @@ def open_part(db: Session, person: Person, plan_id: int, part: Part) -> DeskResp
 def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, ...], apart: bool) -> CheckedResponse:
     """Return how these checks would judge: the reference, and every typical mistake. Nothing is saved.
 
-    apart: whether to say too which mistakes cannot be told apart, which takes longest.
+    apart: whether to return the exercise, and which mistakes cannot be told apart, too; while a tolerance is dragged
+    neither is needed.
     """
     stored = plan_for(db, person, plan_id)
     plan = whole_plan(db, stored).model_copy(update={"checks": checks})
     ready = ready_of(plan)
-    told = _TOLD.get((stored.id, plan.model_copy(update={"checks": ()}).model_dump_json()), dict)
     states: list[State] = replay(ready.start, plan.reference) if plan.reference else []
     work = LoadedSubmission(states[-1].scene, states) if states else LoadedSubmission(ready.target)
     return CheckedResponse(
-        exercise=shown_exercise(ready, EVERYTHING),
-        steps=shown_steps(states) if states else (),
+        exercise=shown_exercise(ready, EVERYTHING) if apart else None,
+        steps=shown_steps(states) if states and apart else (),
+        halos=shown_halos(ready.exercise, ready.target),
         results=judge_loaded(ready.exercise, ready.target, work).checks,
-        separation=separate(ready.exercise, ready.start, ready.target, told=told, apart=apart) if states else None,
+        separation=separate(ready.exercise, ready.start, ready.target, told=_told_of(stored, plan), apart=apart)
+        if states
+        else None,
     )
+
+
+def _told_of(stored: StoredPlan, plan: Plan) -> CheckCache:
+    """Return what checks of a plan told of its mistakes before, if all but its checks is as it was then."""
+    bare = plan.model_copy(update={"checks": ()})
+    kept = _TOLD.find(stored.id)
+    if kept is None or kept[0] != bare:
+        kept = (bare, {})
+        _TOLD.put(stored.id, kept)
+    return kept[1]
 
 
 def proposed(db: Session, person: Person, plan_id: int) -> ProposalsResponse:

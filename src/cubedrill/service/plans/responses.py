@@ -12,7 +12,7 @@ from cubedrill.core.judging.separate import Separation
 from cubedrill.core.judging.verdict import CheckResult
 from cubedrill.core.values import Value
 from cubedrill.service.access import Right
-from cubedrill.service.responses import DraftResponse, ExerciseResponse, StepResponse
+from cubedrill.service.responses import DraftResponse, ExerciseResponse, HaloResponse, StepResponse
 
 Part = Literal["stage", "reference", "trial"]
 
@@ -70,10 +70,14 @@ class DeskResponse(Value):
 
 
 class CheckedResponse(Value):
-    """Results of tried checks. results: of the reference itself; separation: None without reference steps."""
+    """Results of tried checks. results: of the reference itself; separation: None without reference steps.
 
-    exercise: ExerciseResponse
+    exercise, steps: what the checks are of, and the reference; None and empty while a tolerance is dragged.
+    """
+
+    exercise: ExerciseResponse | None
     steps: tuple[StepResponse, ...]
+    halos: tuple[HaloResponse, ...]
     results: tuple[CheckResult, ...]
     separation: Separation | None
 
