@@ -51,7 +51,7 @@ def change(document, path, value):
 @pytest.mark.parametrize(
     ("path", "value", "said"),
     [
-        (["title"], None, "at title: field required"),
+        (["title"], None, "at title: this key is missing"),
         (["colour"], "red", "at colour: this key is not known"),
         (["start", "objects", 2, "solid", "size", 1], -1, "at start.objects[2].solid.size[1]: input should be"),
         (["start", "objects", 0, "translation", 0], "1", "at start.objects[0].translation[0]: input should be a valid"),
@@ -60,6 +60,8 @@ def change(document, path, value):
         (["reference", "steps", 1, "objects", 0], "quay", "Step 2: Quay is locked"),
         (["conventions", "up"], "x", "at conventions.up: input should be 'y' or 'z'"),
         (["version"], 2, "at version: input should be 1"),
+        (["reference", "steps", 0, "op"], None, "at reference.steps[0]: the key op is missing, which says what kind it is"),
+        (["reference", "steps", 0, "op"], "fly", "at reference.steps[0]: fly is no known op; use one of 'move', 'rotate'"),
     ],
 )
 def test_what_is_wrong_is_named_with_its_place(tmp_path, document, path, value, said):

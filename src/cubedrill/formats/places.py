@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, Final
 
 
 def place_of(location: Sequence[str | int], document: Any) -> str:
@@ -28,7 +29,34 @@ def _has(value: Any, part: str | int) -> bool:
     return isinstance(value, dict) and part in value
 
 
+# A validator's words that mean nothing to whoever wrote the document, and ours.
+_PLAINER: Final = tuple(
+    (re.compile(pattern), words)
+    for pattern, words in (
+        (r"^Value error, ", ""),
+        (r"^Extra inputs are not permitted$", "this key is not known"),
+        (r"^Field required$", "this key is missing"),
+        (
+            r"^Unable to extract tag using discriminator '?(\w+)'?$",
+            r"the key \1 is missing, which says what kind it is",
+        ),
+        (
+            r"^Input tag '(.*)' found using '?(\w+)'? does not match any of the expected tags: ",
+            r"\1 is no known \2; use one of ",
+        ),
+    )
+)
+
+
 def sentence_of(message: str) -> str:
-    """Turn a validator's message into a sentence that begins in lower case and ends in a full stop."""
-    plain = message.removeprefix("Value error, ").replace("Extra inputs are not permitted", "this key is not known")
+    """Turn a validator's message into a sentence that begins in lower case and ends in a full stop.
+
+    Examples
+    --------
+    >>> sentence_of("Unable to extract tag using discriminator 'op'")
+    'the key op is missing, which says what kind it is.'
+    """
+    plain = message
+    for pattern, words in _PLAINER:
+        plain = pattern.sub(words, plain)
     return plain[:1].lower() + plain[1:].removesuffix(".") + "."
