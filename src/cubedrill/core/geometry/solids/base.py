@@ -6,7 +6,7 @@ import itertools
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from functools import cache, lru_cache
-from typing import ClassVar, Final, Literal, Self
+from typing import TYPE_CHECKING, ClassVar, Final, Literal, Self
 
 import numpy as np
 
@@ -16,7 +16,7 @@ from cubedrill.core.geometry.conventions import ConventionTransform
 from cubedrill.core.geometry.farthest import farthest_of_points, farthest_on_ball
 from cubedrill.core.geometry.surface import DEFAULT_SIDES, FEWEST_SIDES, Triangles
 from cubedrill.core.geometry.transform import determinant
-from cubedrill.core.values import Array, Indices, Positive, Value, frozen
+from cubedrill.core.values import Array, Indices, Positive, Value, as_vector, frozen
 
 Size = tuple[Positive, Positive, Positive]
 
@@ -202,6 +202,17 @@ class FlatSided(SolidBase):
         return farthest_of_points(self.corner_points(up), linear, place)
 
 
+class Boxed(FlatSided):
+    """A flat-sided solid with a size along each axis."""
+
+    if TYPE_CHECKING:
+        size: tuple[float, float, float]
+
+    def converted(self, change: ConventionTransform) -> Self:
+        """Return the same solid: its sizes change places and units."""
+        return self.model_copy(update={"size": as_vector(change.ratio * change.sizes(np.array(self.size)))})
+
+
 class Round(SolidBase):
     """A solid with curved faces, whose sizes are lengths that no axis owns."""
 
@@ -224,6 +235,34 @@ class Axial(Round):
     def stands(self, up: int, target_from_local: Array) -> bool:
         """Tell whether its axis points along up, either way."""
         return abs(axis_along_up(up, target_from_local)) > 1 - UPRIGHT_TOL
+
+
+class Bar(Axial):
+    """A round solid whose hull is a cylinder along up; a kind of it has a diameter and a height."""
+
+    if TYPE_CHECKING:
+        diameter: float
+        height: float
+
+    def support(self, up: int, directions_local: Array) -> Array:
+        """Return the largest dot products; see `SolidBase.support`."""
+        across = across_length(up, directions_local)
+        return np.asarray(np.abs(directions_local[:, up]) * (self.height / 2) + across * (self.diameter / 2))
+
+    def support_point(self, up: int, direction_local: Array) -> Array:
+        """Return the point of the outer rim under the direction."""
+        rim = rim_point(self.diameter, up, direction_local)
+        rim[up] = np.copysign(self.height / 2, direction_local[up])
+        return rim
+
+    def farthest(self, up: int, linear: Array, place: Array) -> Array:
+        """Return the largest |A x + p|, which an outer rim has."""
+        rims = (farthest_on_rim(self.diameter, side * self.height / 2, up, linear, place) for side in (1, -1))
+        return np.asarray(np.maximum(*rims))
+
+    def sides_from_corners(self, corners: int) -> int:
+        """Return half the corners: each end has one for every side."""
+        return corners // 2
 
 
 UPRIGHT_TOL: Final = 1e-6  # of the cosine between an axis and up

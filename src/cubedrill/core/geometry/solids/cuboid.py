@@ -3,20 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Final, Literal, Self
+from typing import Final, Literal
 
 import numpy as np
 
 from cubedrill.core.geometry.box import corner_signs
-from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids.base import FlatSided, Size, outward, signed_exchanges
+from cubedrill.core.geometry.solids.base import Boxed, Size, outward, signed_exchanges
 from cubedrill.core.geometry.surface import Triangles
-from cubedrill.core.values import Array, as_vector
+from cubedrill.core.values import Array
 
 FACES: Final = ((0, 1, 3, 2), (4, 6, 7, 5), (0, 4, 5, 1), (2, 3, 7, 6), (0, 2, 6, 4), (1, 5, 7, 3))
 
 
-class Cuboid(FlatSided):
+class Cuboid(Boxed):
     """A block with sizes along X, Y and Z."""
 
     kind: Literal["cuboid"] = "cuboid"
@@ -38,10 +37,6 @@ class Cuboid(FlatSided):
     def support_point(self, up: int, direction_local: Array) -> Array:
         """Return the corner whose signs are those of the direction."""
         return np.asarray(np.copysign(np.array(self.size) / 2, direction_local))
-
-    def converted(self, change: ConventionTransform) -> Self:
-        """Return the same block: its sizes change places and units."""
-        return self.model_copy(update={"size": as_vector(change.ratio * change.sizes(np.array(self.size)))})
 
     def surface(self, up: int, sides: int) -> Triangles:
         """Return twelve triangles."""

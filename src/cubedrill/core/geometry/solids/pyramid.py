@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Final, Literal, Self
+from typing import Final, Literal
 
 import numpy as np
 
-from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids.base import FlatSided, Size, outward, signed_exchanges
+from cubedrill.core.geometry.solids.base import Boxed, Size, outward, signed_exchanges
 from cubedrill.core.geometry.surface import Triangles
-from cubedrill.core.values import Array, as_vector
+from cubedrill.core.values import Array
 
 # Along X, up and the third axis.
 CORNERS: Final = ((-1, -1, -1), (-1, -1, 1), (1, -1, -1), (1, -1, 1), (0, 1, 0))
 FACES: Final = ((0, 2, 3, 1), (0, 1, 4), (1, 3, 4), (3, 2, 4), (2, 0, 4))
 
 
-class Pyramid(FlatSided):
+class Pyramid(Boxed):
     """A base at −up and an apex in the middle of +up."""
 
     kind: Literal["pyramid"] = "pyramid"
@@ -33,10 +32,6 @@ class Pyramid(FlatSided):
         signs = np.zeros((len(CORNERS), 3))
         signs[:, (0, up, 3 - up)] = CORNERS  # X is never up
         return np.asarray(signs * np.array(self.size) / 2)
-
-    def converted(self, change: ConventionTransform) -> Self:
-        """Return the same solid: its sizes change places and units."""
-        return self.model_copy(update={"size": as_vector(change.ratio * change.sizes(np.array(self.size)))})
 
     def surface(self, up: int, sides: int) -> Triangles:
         """Return the triangles of its faces."""

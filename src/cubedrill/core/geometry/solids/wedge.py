@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Final, Literal, Self
+from typing import Final, Literal
 
 import numpy as np
 
-from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.solids.base import FlatSided, Size, outward
+from cubedrill.core.geometry.solids.base import Boxed, Size, outward
 from cubedrill.core.geometry.surface import Triangles
-from cubedrill.core.values import Array, as_vector
+from cubedrill.core.values import Array
 
 # Along X, up and the third axis.
 CORNERS: Final = (
@@ -24,7 +23,7 @@ CORNERS: Final = (
 FACES: Final = ((0, 2, 3, 1), (0, 1, 5, 4), (2, 4, 5, 3), (0, 4, 2), (1, 3, 5))
 
 
-class Wedge(FlatSided):
+class Wedge(Boxed):
     """A right triangle in the plane of X and up, drawn out along the third axis; right angle at −X −up."""
 
     kind: Literal["wedge"] = "wedge"
@@ -40,10 +39,6 @@ class Wedge(FlatSided):
         signs = np.zeros((len(CORNERS), 3))
         signs[:, (0, up, 3 - up)] = CORNERS  # X is never up
         return np.asarray(signs * np.array(self.size) / 2)
-
-    def converted(self, change: ConventionTransform) -> Self:
-        """Return the same solid: its sizes change places and units."""
-        return self.model_copy(update={"size": as_vector(change.ratio * change.sizes(np.array(self.size)))})
 
     def surface(self, up: int, sides: int) -> Triangles:
         """Return the triangles of its faces."""
