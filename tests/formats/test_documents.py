@@ -60,8 +60,16 @@ def change(document, path, value):
         (["reference", "steps", 1, "objects", 0], "quay", "Step 2: Quay is locked"),
         (["conventions", "up"], "x", "at conventions.up: input should be 'y' or 'z'"),
         (["version"], 2, "at version: input should be 1"),
-        (["reference", "steps", 0, "op"], None, "at reference.steps[0]: the key op is missing, which says what kind it is"),
-        (["reference", "steps", 0, "op"], "fly", "at reference.steps[0]: fly is no known op; use one of 'move', 'rotate'"),
+        (
+            ["reference", "steps", 0, "op"],
+            None,
+            "at reference.steps[0]: the key op is missing, which says what kind it is",
+        ),
+        (
+            ["reference", "steps", 0, "op"],
+            "fly",
+            "at reference.steps[0]: fly is no known op; use one of 'move', 'rotate'",
+        ),
     ],
 )
 def test_what_is_wrong_is_named_with_its_place(tmp_path, document, path, value, said):

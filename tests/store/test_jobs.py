@@ -4,8 +4,11 @@ import asyncio
 import multiprocessing
 import os
 import signal
+import subprocess
+import sys
 import time
 from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
 import pytest
 from procrastinate import App
@@ -130,3 +133,25 @@ def test_what_has_ended_is_cleaned_up_at_night(database):
     assert listed(database) == []
     with database.connect() as connection:
         assert connection.scalar(text("select count(*) from join_code where code = 'OLD2345'")) == 0
+
+
+def test_the_command_lists_jobs_with_the_reason_and_retries_one(database, monkeypatch):
+    def command(*words):
+        url = database.url.render_as_string(hide_password=False)
+        program = str(Path(sys.executable).parent / "cube-drill")
+        environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": url}
+        return subprocess.run([program, "jobs", *words], env=environment, capture_output=True, text=True, check=False)
+
+    assert command().stdout == "No job waits, runs or has failed.\n"
+    monkeypatch.setattr(tasks, "explain", lambda *_: 1 / 0)
+    add(database, EXPLAIN, {"submission": 7})
+    do_all(database)
+    (job,) = listed(database)
+    line = command().stdout
+    assert line.startswith(f"{job.id}  waiting  explain  submission 7  since ")
+    assert line.endswith("ZeroDivisionError: division by zero\n")
+    refused = command("--retry", str(job.id))
+    assert (refused.returncode != 0, "has not failed" in refused.stderr) == (True, True)
+    with database.begin() as connection:
+        connection.execute(text("update procrastinate_jobs set status = 'failed'"))
+    assert f"{job.id}  waiting" in command("--retry", str(job.id)).stdout

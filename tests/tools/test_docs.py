@@ -32,7 +32,7 @@ def code_in(page):
 COMMANDS = sorted({code for page in PAGES for code in code_in(page) if code.startswith("cube-drill ")})
 RUNS = sorted({code.split()[1] for page in PAGES for code in code_in(page) if code.startswith("./run ")})
 # They run until they are stopped, or want a database; other tests run them.
-SERVING = ("cube-drill serve", "cube-drill demo", "cube-drill work", "cube-drill person")
+SERVING = ("cube-drill serve", "cube-drill demo", "cube-drill work", "cube-drill jobs", "cube-drill person")
 
 
 @pytest.mark.parametrize("command", [command for command in COMMANDS if not command.startswith(SERVING)])
