@@ -84,6 +84,7 @@ type PublishProps = { plan: Plan; soundness: Soundness; again: () => unknown; st
 
 function Publish({ plan, soundness, again, stopped }: PublishProps) {
   const { number, seen, classes } = soundness;
+  const stops = soundness.findings.filter((finding) => finding.stops).length;
   const [of, setOf] = useState(String(classes[0]?.id ?? ""));
   const [setting, setSetting] = useState(usualSetting);
   const [busy, setBusy] = useState(false);
@@ -145,7 +146,7 @@ function Publish({ plan, soundness, again, stopped }: PublishProps) {
         </Button>
         {stopped && (
           <span className="text-ink-soft">
-            Mend {counted(soundness.findings.filter((finding) => finding.stops).length, "thing")} first.
+            {stops > 0 ? `Fix ${counted(stops, "problem")} first.` : "Saving your last change first…"}
           </span>
         )}
       </div>
