@@ -10,11 +10,12 @@ from pathlib import Path
 
 import pytest
 
-from cubedrill.demo.load import PASSWORD
+from cubedrill.demo.load import HERE, PASSWORD
 from tests.api.conftest import RIGHT
 from tests.tiers import long
 
 ROOT = Path(__file__).parents[2]
+SUBMISSIONS = HERE / "submissions"
 
 
 class Demo:
@@ -30,7 +31,10 @@ class Demo:
 
     def ask(self, method, path, body=None, **headers):
         content = None if body is None else json.dumps(body).encode()
-        headers = {"Content-Type": "application/json", **{k.replace("_", "-"): v for k, v in headers.items()}}
+        return self.send(path, content, method, "application/json", **headers)
+
+    def send(self, path, content, method="POST", kind="application/octet-stream", **headers):
+        headers = {"Content-Type": kind, **{k.replace("_", "-"): v for k, v in headers.items()}}
         return urllib.request.urlopen(urllib.request.Request(self.address + path, content, headers, method=method))
 
     def signed_in(self):
@@ -60,6 +64,11 @@ def test_the_demo_starts_stops_and_starts_again_with_the_same_data(tmp_path_fact
     assert f"the password is {PASSWORD}" in demo.said
     who = demo.signed_in()
     demo.ask("PUT", "/api/assignments/1/draft", {"revision": 0, "cursor": 1, "steps": [RIGHT]}, **who).close()
+
+    # Loading the demo reads files too: the web processes read theirs all the same.
+    content = (SUBMISSIONS / "stretched-buoy" / "ansel.stl").read_bytes()
+    with demo.send("/api/assignments/7/files?name=ansel.stl", content, **who) as answer:
+        assert json.load(answer)["kind"] == "scene"
 
     second = subprocess.run(
         [sys.executable, "-m", "tools.demo", "--data", str(data)], cwd=ROOT, capture_output=True, text=True, check=True

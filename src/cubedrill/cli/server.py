@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import multiprocessing
 from datetime import UTC, datetime
 
 import typer
@@ -79,11 +80,20 @@ def demo(host: str, port: int, *, known_password: bool) -> None:
     except CommandError:
         sentence = "Another version of Cube Drill made this database; start with an empty one (./run demo --fresh)."
         raise stopped(sentence, UNREADABLE) from None
-    with Session(engine_for(settings.database_url)) as db, db.begin():
-        load_demo(db)
+    # In a process of its own: reading files starts helpers, which the web processes must not inherit.
+    loading = multiprocessing.get_context("fork").Process(target=_load_demo, args=(settings.database_url,))
+    loading.start()
+    loading.join()
+    if loading.exitcode:
+        raise typer.Exit(loading.exitcode)
     typer.echo(f"Cube Drill is at http://{host}:{port}")
     typer.echo(f"Sign in as {', '.join(SHOWN_SIGN_INS)} (the first two are instructors); the password is {PASSWORD}")
     serving.serve(settings, host, port)
+
+
+def _load_demo(database_url: str) -> None:
+    with Session(engine_for(database_url)) as db, db.begin():
+        load_demo(db)
 
 
 def _settings() -> Settings:
