@@ -1,7 +1,7 @@
 """Serving: gunicorn keeps as many web processes as there are cores, and a process for jobs runs beside it.
 
-What answers is imported once; the web processes are forked from that, so that one that dies is replaced at once. All of
-them end together.
+The application is imported once and the web processes are forked from it, so a dead one is replaced at once. All
+processes end together.
 """
 
 # ruff: noqa: PLC0415

@@ -188,7 +188,7 @@ def test_how_much_is_told_is_as_it_is_set(odile, sign_in, told):
 
 
 def test_a_hint_that_several_causes_share_is_shown_once(odile, pim, engine):
-    """Two steps of the same object are left out: two causes, and one place to look."""
+    """Two steps of the same object are missing: two causes, and one place to look."""
     put(odile, assignment=GANGWAY, told="hint")
     rail = {"op": "move", "objects": ["rail-s"], "space": "world", "by": [1, 0, 0]}
     revision = pim.save(0, [rail], assignment=GANGWAY).json()["revision"]

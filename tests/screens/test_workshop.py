@@ -627,6 +627,11 @@ def test_whoever_may_only_view_a_plan_sees_all_of_it_and_changes_nothing(sign_in
     expect(page.get_by_text("Corin Ashdown shared this plan with you to view it")).to_be_visible()
     expect(page.get_by_label("Title")).to_be_disabled()
     expect(page.get_by_text("You can only view this plan.")).to_be_visible()
+    page.get_by_role("link", name="Target").click()
+    steps_are(page, 2)
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(500)  # an undo is shown at once
+    expect(page.get_by_role("button", name="Redo")).to_be_disabled()
     page.get_by_role("link", name="Checks").click()
     for control in ("Propose checks", "Add"):
         expect(page.get_by_role("button", name=control, exact=True)).to_be_disabled()

@@ -120,6 +120,16 @@ def test_the_job_of_a_worker_that_is_killed_is_done_by_the_next_one(database):
 def test_what_has_ended_is_cleaned_up_at_night(database):
     with Session(database) as db, db.begin():
         db.execute(text("update signed_in set expires_at = now()"))
+        # Of two failed jobs one failed long ago; a third one is done, and left only its reason.
+        add_jobs(db, EXPLAIN, [{"submission": 1}, {"submission": 2}])
+        db.execute(text("update procrastinate_jobs set status = 'failed'"))
+        db.execute(text("insert into job_failure (job_id, why) select id, 'A fault' from procrastinate_jobs"))
+        db.execute(text("insert into job_failure (job_id, why) values (987654, 'Gone')"))
+        db.execute(
+            text(
+                "update job_failure set failed_at = now() - interval '15 days' where job_id in (select id from procrastinate_jobs where args ->> 'submission' = '1')"
+            )
+        )
         db.add(JoinCode(code="OLD2345", class_id=1, ends_at=db.scalar(text("select now()"))))
 
     async def nightly() -> None:
@@ -130,8 +140,9 @@ def test_what_has_ended_is_cleaned_up_at_night(database):
     with ThreadPoolExecutor(1) as apart:
         apart.submit(lambda: asyncio.run(nightly())).result()
     do_all(database)
-    assert listed(database) == []
+    assert [(job.args, job.why) for job in listed(database)] == [({"submission": 2}, "A fault")]
     with database.connect() as connection:
+        assert connection.scalar(text("select count(*) from job_failure")) == 1
         assert connection.scalar(text("select count(*) from join_code where code = 'OLD2345'")) == 0
 
 

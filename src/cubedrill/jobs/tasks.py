@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any, Final
 
 from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
@@ -12,11 +12,11 @@ from sqlalchemy import Engine, make_url
 from cubedrill.service.marks.causes import explain
 from cubedrill.service.marks.rechecks import recheck
 from cubedrill.service.people.accounts import clean_up
-from cubedrill.store.jobs import CLEAN_UP, EXPLAIN, RECHECK, JobKind, note_failure
+from cubedrill.store.jobs import CLEAN_UP, EXPLAIN, RECHECK, JobKind, delete_old_failures, note_failure
 
 _LOG: Final = logging.getLogger(__name__)
 NIGHTLY: Final = "17 3 * * *"  # by the clock of UTC
-KEPT_H: Final = 24 * 14  # for so long failed jobs stay to be looked at
+FAILURES_KEPT: Final = timedelta(days=14)
 
 
 def app_for(database_url: str) -> App:
@@ -40,9 +40,11 @@ def app_for(database_url: str) -> App:
     @app.task(
         name=CLEAN_UP.name, queue=CLEAN_UP.queue, priority=CLEAN_UP.priority, retry=_retry(CLEAN_UP), pass_context=True
     )
-    async def clean_everything_up(context: JobContext, timestamp: int) -> None:  # noqa: ARG001 - the queue gives it
-        clean_up(_engine(context), datetime.now(UTC))
-        await app.job_manager.delete_old_jobs(nb_hours=KEPT_H, include_failed=True, include_cancelled=True)
+    def clean_everything_up(context: JobContext, timestamp: int) -> None:  # noqa: ARG001 - the queue gives it
+        engine = _engine(context)
+        clean_up(engine, datetime.now(UTC))
+        with engine.begin() as connection:
+            delete_old_failures(connection, FAILURES_KEPT)
 
     return app
 

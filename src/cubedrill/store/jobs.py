@@ -8,7 +8,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Final
 
 from sqlalchemy import Connection, text
@@ -54,6 +54,15 @@ _FAILED: Final = text(
 )
 
 
+_DELETE_OLD: Final = text(
+    """delete from procrastinate_jobs job using job_failure failure
+    where failure.job_id = job.id and job.status = 'failed' and failure.failed_at < now() - cast(:kept as interval)"""
+)
+_DELETE_REASONS: Final = text(
+    "delete from job_failure where not exists (select from procrastinate_jobs where id = job_id)"
+)
+
+
 def add_jobs(db: Session, kind: JobKind, args: Sequence[Mapping[str, int]]) -> None:
     """Add a job for each of these arguments; workers see them as soon as the transaction ends."""
     if args:
@@ -86,6 +95,12 @@ def jobs_of(connection: Connection) -> list[Job]:
 def retry_job(connection: Connection, job_id: int) -> bool:
     """Let a failed job run again; return whether there was one."""
     return connection.execute(_RETRY, {"id": job_id}).first() is not None
+
+
+def delete_old_failures(connection: Connection, kept: timedelta) -> None:
+    """Delete jobs that failed longer ago than this, and the reasons of jobs that are no longer there."""
+    connection.execute(_DELETE_OLD, {"kept": kept})
+    connection.execute(_DELETE_REASONS)
 
 
 def note_failure(connection: Connection, job_id: int, why: str) -> None:

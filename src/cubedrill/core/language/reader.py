@@ -24,7 +24,7 @@ class StuckError(Exception):
 
 @dataclass(frozen=True)
 class Expected:
-    """What is expected at a place: words to type, or a description such as `a number`."""
+    """The expected text at a place: words to type, or a description such as `a number`."""
 
     text: str
     words: bool = True

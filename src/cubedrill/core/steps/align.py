@@ -51,7 +51,7 @@ class Align(ObjectsStep):
 
     @property
     def sides(self) -> tuple[Side | None, Side | None, Side | None]:
-        """What to align, by axis."""
+        """The sides to align, by axis."""
         return (self.x, self.y, self.z)
 
     def apply(self, scene: Scene) -> Scene:

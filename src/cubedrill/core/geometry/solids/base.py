@@ -176,7 +176,7 @@ def _local_box(solid: SolidBase, up: int) -> Box:
 
 
 class FlatSided(SolidBase):
-    """A solid of flat faces: all of it is told by its corners and its triangles."""
+    """A solid of flat faces, given by its corners and its triangles."""
 
     @abstractmethod
     def corner_points(self, up: int) -> Array:

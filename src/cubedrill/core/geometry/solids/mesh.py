@@ -24,7 +24,7 @@ Index = Annotated[int, Strict(), Field(ge=0)]
 MESH_TOL: Final = 1e-9  # of a mesh's size: a vertex this near to where a symmetry takes another one counts as it
 FEW: Final = 32  # so many vertices show that a map is no symmetry, before all are looked at
 MOST_FOLD: Final = 12  # meshes are tried for turns of up to a twelfth
-RATIO_PLACES: Final = 10  # decimals by which a mesh's sizes are told apart, finer than MESH_TOL
+RATIO_PLACES: Final = 10  # decimals by which ratios of a mesh's sizes differ, finer than MESH_TOL
 THIN: Final = 1e-6  # of the cube of its reach: a mesh that encloses less has no centre of volume
 
 
