@@ -213,6 +213,31 @@ class Boxed(FlatSided):
         return self.model_copy(update={"size": as_vector(change.ratio * change.sizes(np.array(self.size)))})
 
 
+class Cornered(Boxed):
+    """A boxed solid given by a table of corners and faces.
+
+    Attributes
+    ----------
+    signs : tuple
+        Of each corner along X, up and the third axis: −1, 0 or 1.
+    faces : tuple
+        Loops of corner numbers, fronts outside for axes in that order.
+    """
+
+    signs: ClassVar[tuple[tuple[int, int, int], ...]]
+    faces: ClassVar[tuple[tuple[int, ...], ...]]
+
+    def corner_points(self, up: int) -> Array:
+        """Return (n, 3) its corners."""
+        signs = np.zeros((len(self.signs), 3))
+        signs[:, (0, up, 3 - up)] = self.signs  # X is never up
+        return np.asarray(signs * np.array(self.size) / 2)
+
+    def surface(self, up: int, sides: int) -> Triangles:
+        """Return the triangles of its faces."""
+        return self.corner_points(up), outward(self.faces, (0, up, 3 - up))
+
+
 class Round(SolidBase):
     """A solid with curved faces, whose sizes are lengths that no axis owns."""
 
