@@ -37,7 +37,7 @@ FILL = (
     "insert into assignment (class_id, exercise_version_id, due_at, drafts_shown) "
     "select :class, id, now() + interval '1 day', true from exercise_version where exercise like 'large-%'",
     "insert into submission (assignment_id, exercise_version_id, person_id, number, draft_revision, document) "
-    "select a.id, a.exercise_version_id, p.id, n, n, '{}' from assignment a, person p, generate_series(1, :tries) n "
+    "select a.id, a.exercise_version_id, p.id, n, n, '{}' from assignment a, person p, generate_series(1, :attempts) n "
     "where a.class_id = :class and p.sign_in like 'large-%'",
     'insert into mark (submission_id, assignment_id, person_id, points, "of", score, passed, changed, causes, checks, '
     "explained) select id, assignment_id, person_id, 6, 12, (id % 100) / 100.0, id % 3 = 0, false, '[]', '[]', true "
@@ -46,10 +46,10 @@ FILL = (
 
 
 def fill(url: str) -> tuple[int, int]:
-    """Make a large class in the database; return it and the first thing that is set for it."""
+    """Make a large class in the database; return it and the its first assignment."""
     engine = create_engine(url)
     with engine.begin() as db:
-        words = {"hash": PASSWORDS.hash(PASSWORD), "students": STUDENTS, "exercises": EXERCISES, "tries": TRIES}
+        words = {"hash": PASSWORDS.hash(PASSWORD), "students": STUDENTS, "exercises": EXERCISES, "attempts": TRIES}
         for number, statement in enumerate(FILL):
             db.execute(text(statement), {n: v for n, v in words.items() if f":{n}" in statement})
             if not number:
@@ -81,7 +81,7 @@ def main() -> None:
         last = f"[data-at='{STUDENTS - 1} {EXERCISES - 1}']"
         times: dict[str, list[float]] = {"one exercise": [], "board": [], "every cell": []}
         for _ in range(ROUNDS):
-            times["one exercise"].append(shown(page, address, f"/set/{first}", "tbody tr"))
+            times["one exercise"].append(shown(page, address, f"/assignments/{first}", "tbody tr"))
             times["board"].append(shown(page, address, f"/classes/{number}", f"[data-at='0 {EXERCISES - 1}']"))
             times["every cell"].append(shown(page, address, f"/classes/{number}", last))
         for what, values in times.items():
@@ -89,7 +89,7 @@ def main() -> None:
         ratio = statistics.median(times["board"]) / statistics.median(times["one exercise"])
         print(f"board of {STUDENTS} by {EXERCISES} against one exercise: {ratio:.1f} times")
         page.get_by_role("status").filter(has_text="Live").wait_for()
-        told = []
+        delays = []
         for student in range(1, 6):
             http = signed_in(address, f"large-{student}")
             http.get(f"/api/assignments/{first}/bench").raise_for_status()
@@ -99,8 +99,8 @@ def main() -> None:
             http.put(f"/api/assignments/{first}/draft", json=body).raise_for_status()
             row = page.locator("tr", has=page.get_by_role("rowheader", name=f"Student {student}", exact=True))
             row.locator("td", has_text="✎").first.wait_for()
-            told.append(1000 * (time.perf_counter() - began))
-        print(f"a save is seen after  half {statistics.median(told):6.0f} ms   most {max(told):6.0f} ms")
+            delays.append(1000 * (time.perf_counter() - began))
+        print(f"a save is seen after  half {statistics.median(delays):6.0f} ms   most {max(delays):6.0f} ms")
         print(f"{datetime.now(UTC):%Y-%m-%d}")
         browser.close()
 

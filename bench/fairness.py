@@ -1,6 +1,6 @@
 """Is the checker fair? Right work written another way never fails; work one part in a million beyond never passes.
 
-Series 1: random scenes, handed in as sheets in other conventions, with equivalent angles or the negated quaternion,
+Series 1: random scenes, submitted as sheets in other conventions, with equivalent angles or the negated quaternion,
 with symmetric turns where looks count, as scenes with an assembly around them, and in another order of steps that
 commute: all must pass. Series 2: one component beyond its tolerance by one part in a million, along an axis, in an
 angle or in a size: none may pass. It counts; nothing is timed.

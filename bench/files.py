@@ -23,8 +23,8 @@ from scipy.spatial.transform import Rotation
 from cubedrill.core.geometry.transform import affine, mapped
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import mark_one
-from cubedrill.formats.apart import load_beforehand
 from cubedrill.formats.documents import submission_in
+from cubedrill.formats.sandbox import load_beforehand
 
 OBJECTS, HAND_INS, TIMES = 50, 1000, 5
 KINDS: tuple[dict[str, Any], ...] = (

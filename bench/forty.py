@@ -2,7 +2,7 @@
 
 Question: how much longer does an answer take, for what the bench asks while one works: what a step would do, what is
 measured, a step saved? Each student, every PACE seconds, types (three previews), measures (once) and does a step (one
-save). Then once more, while each of them hands in a scene file of another program as well. Inside the clock: the
+save). Then once more, while each of them submits a scene file of another program as well. Inside the clock: the
 server and its database. After the timing: every step that was acknowledged is kept.
 
 Run: ./run bench forty
@@ -55,7 +55,7 @@ def signed_in(address: str, name: str, password: str = PASSWORD) -> httpx2.Clien
 def at_work(http: httpx2.Client, assignment: int, late: float, first: int = 0, file: bytes | None = None) -> Times:
     """A student's work for some rounds; late: how long after the others she begins; first: the solid of her first step.
 
-    file: what she hands in after one of them.
+    file: what she submits after one of them.
     """
     taken: Times = defaultdict(list)
     place = f"/api/assignments/{assignment}"

@@ -31,10 +31,10 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.demo.load import HERE, PASSWORD
 from cubedrill.formats import transforms
-from cubedrill.formats.apart import load_beforehand, read_apart
 from cubedrill.formats.documents import FormatError, read_exercise, read_submission
 from cubedrill.formats.kinds import WRITERS, kind_of, read
 from cubedrill.formats.limits import UnreadableError
+from cubedrill.formats.sandbox import load_beforehand, read_in_sandbox
 from cubedrill.settings import Settings
 
 CRATES = HERE / "exercises" / "crates-morning-boat.json"
@@ -101,7 +101,7 @@ def made_wrong(good: Any, rnd: random.Random) -> Any:
 
 def good_bodies() -> list[tuple[str, str, str, Any]]:
     """A good body for each route that takes one, with who is let in there: an instructor, or a student."""
-    from tests.api.test_roles import ROLES, ROUTES  # noqa: PLC0415 - the one list of all routes
+    from tests.api.people.test_roles import ROLES, ROUTES  # noqa: PLC0415 - the one list of all routes
 
     ones = ("assignment", "submission", "plan", "version", "file", "class", "recheck")
     names = {**dict.fromkeys(ones, 1), "part": "reference", "number": 0, "person_id": 3}
@@ -194,7 +194,7 @@ def read_scenes(count: int, rnd: random.Random) -> tuple[Counter[str], float, li
             if end == ".csv":
                 transforms.read(content)
             elif apart:
-                read_apart(content)
+                read_in_sandbox(content)
             else:
                 read(content)
             found["read"] += 1

@@ -41,7 +41,7 @@ AWAY = (httpx2.TransportError, httpx2.HTTPStatusError)
 
 
 class Student:
-    """Somebody who does a step again and again, and hands in now and then; knows what was acknowledged."""
+    """Somebody who does a step again and again, and submits now and then; knows what was acknowledged."""
 
     def __init__(self, address: str, name: str) -> None:
         self.http = signed_in(address, name)
@@ -50,7 +50,7 @@ class Student:
         self.revision = 0
         self.handed = 0  # acknowledged
         self.perhaps = 0  # sent, and never answered
-        self.told = Counter[str]()
+        self.errors = Counter[str]()
 
     def work(self, ended: threading.Event, rnd: random.Random) -> None:
         while not ended.is_set():
@@ -60,7 +60,7 @@ class Student:
                 if rnd.random() < 0.1:
                     self._hand_in()
             except AWAY as error:
-                self.told[type(error).__name__] += 1
+                self.errors[type(error).__name__] += 1
                 self.look(more)
             time.sleep(rnd.random() * 0.1)
 
@@ -132,16 +132,16 @@ def series(url: str, server: Server, postgres: LocalPostgres, kills: tuple[int, 
             each.result()
     for student in students:
         student.look(student.steps)
-    theirs = handed_in(url)
+    theirs = submitted(url)
     sure, perhaps = sum(each.handed for each in students), sum(each.perhaps for each in students)
-    assert sure <= theirs <= sure + perhaps, f"{theirs} handed in; {sure} acknowledged, {perhaps} more were sent"
+    assert sure <= theirs <= sure + perhaps, f"{theirs} submitted; {sure} acknowledged, {perhaps} more were sent"
     print(f"{sum(killed.values())} kills: {dict(killed)}")
     steps = sum(len(each.steps) for each in students)
     print(f"{steps} steps and {sure} submissions were acknowledged; all are kept, in their order")
-    print(f"told meanwhile: {dict(sum((each.told for each in students), Counter()))}")
+    print(f"errors meanwhile: {dict(sum((each.errors for each in students), Counter()))}")
 
 
-def handed_in(url: str) -> int:
+def submitted(url: str) -> int:
     """How many submissions of theirs are kept, once all have been explained: whoever does it was killed too."""
     waiting = select(func.count()).select_from(Mark).where(~Mark.explained)
     theirs = select(func.count()).select_from(StoredSubmission).join(Person).where(Person.sign_in.like("student-%"))

@@ -1,4 +1,4 @@
-"""Does the server stand a class at once? Forty save each second, a board is open, two hundred hand in, a hundred come.
+"""Does the server stand a class at once? Forty save each second, a board is open, two hundred submit, a hundred come.
 
 Question: how long does a save take (half of them, 95 in 100), against asking who is signed in, in the same run; is
 anything refused or lost; does memory stay flat? The clients run on the same cores. After each part: everything that was
@@ -65,8 +65,8 @@ def saver(http: httpx2.Client, number: int, until: float) -> tuple[list[float], 
     return saves, looks
 
 
-def hand_in(http: httpx2.Client, revision: int) -> float:
-    """A changed step, saved and handed in; the time of handing in alone."""
+def submit(http: httpx2.Client, revision: int) -> float:
+    """A changed step, saved and submitted; the time of submitting alone."""
     place = f"/api/assignments/{CRATES}"
     step = {**CRATE, "to": [revision, 0.15, -2]}
     body = {"revision": revision, "steps": [step], "cursor": 1}
@@ -80,7 +80,7 @@ def several_hand_ins(http: httpx2.Client) -> list[float]:
     taken = []
     for number in range(each):
         time.sleep(rnd.random() * WITHIN_S / each)
-        taken.append(hand_in(http, revision + number))
+        taken.append(submit(http, revision + number))
     return taken
 
 
@@ -94,15 +94,15 @@ def polled(http: httpx2.Client, until: float) -> list[float]:
 
 
 def looking_on(http: httpx2.Client, until: float) -> int:
-    """Somebody who has the board of the class open, which is told of every change; returns of how many cells it was."""
-    told = 0
+    """Somebody who has the board of the class open, and receives every change. Returns the number of cells."""
+    cells = 0
     with http.stream("GET", "/api/classes/1/live") as live:
         for line in live.iter_lines():
             if line.startswith("data: {") and '"cells"' in line:
-                told += len(json.loads(line.removeprefix("data: "))["cells"])
+                cells += len(json.loads(line.removeprefix("data: "))["cells"])
             if time.monotonic() > until:
                 break
-    return told
+    return cells
 
 
 def memory_mb(server: Server) -> float:
@@ -128,14 +128,14 @@ def main() -> None:
         half = said(f"saves, {CLASS} a second", [each for of_one in saves for each in of_one])
         print(f"{'':34} ratio {half / one:.2f}")
         said("the class page meanwhile", polling.result())
-        print(f"told to an open board meanwhile: {board.result()} cells")
+        print(f"sent to an open board meanwhile: {board.result()} cells")
         taken = [each for of_one in pool.map(several_hand_ins, students) for each in of_one]
-        said(f"handed in, within {WITHIN_S} s", taken)
+        said(f"submitted, within {WITHIN_S} s", taken)
         at_hand = [httpx2.Client(base_url=address, timeout=60) for _ in range(AT_ONCE)]
         health = list(pool.map(lambda http: timed(lambda: http.get("/api/health")), at_hand))
         said(f"{AT_ONCE} at the same moment", health)
         rows = odile.get(f"/api/assignments/{CRATES}/submissions").json()["rows"]
-        assert sum(row["work"]["tries"] for row in rows if row["student"].startswith("student-")) == HAND_INS
+        assert sum(row["work"]["attempts"] for row in rows if row["student"].startswith("student-")) == HAND_INS
         print(f"memory {before:.0f} MB before, {memory_mb(server):.0f} MB after")
 
 

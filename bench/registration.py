@@ -80,7 +80,7 @@ def main(words: list[str]) -> None:
     """Count and print."""
     cases, seed = (*(int(word) for word in words), *(CASES, SEED)[len(words) :])
     rng = np.random.default_rng(seed)
-    told, took = Counter[str](), list[float]()
+    outcomes, took = Counter[str](), list[float]()
     for number in track(range(cases), disable=not sys.stdout.isatty()):
         solid, wrong = SOLIDS[number % len(SOLIDS)], number % 5 == 0
         points, corners, wanted = case(solid, wrong, rng)
@@ -88,10 +88,10 @@ def main(words: list[str]) -> None:
         maps = maps_onto(solid, 1, points, corners)
         took.append(time.perf_counter() - began)
         if wrong:
-            told["taken though it is another shape" if maps else "another shape, and not taken"] += 1
+            outcomes["taken though it is another shape" if maps else "another shape, and not taken"] += 1
         else:
-            told["found" if is_found(solid, maps, wanted) else f"not found: {solid.kind}"] += 1
-    print(dict(told))
+            outcomes["found" if is_found(solid, maps, wanted) else f"not found: {solid.kind}"] += 1
+    print(dict(outcomes))
     print(f"median {1000 * np.median(took):.1f} ms, the slowest {1000 * max(took):.0f} ms")
 
 

@@ -19,7 +19,7 @@ from tools.served import Server
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.demo.load import PASSWORD, load_demo
 from cubedrill.store.database import engine_for, migrate
-from cubedrill.store.exercises import add_version
+from cubedrill.store.plans.versions import add_version
 from cubedrill.store.tables import Assignment, Classroom
 
 SOLIDS = 40

@@ -68,7 +68,7 @@ def run(port: int, address: str, postgres: LocalPostgres, log: Path) -> int:
             said = server.stdout.peek().decode() if server.stdout else ""
             print(f"\n{said.strip()}\nCtrl-C stops it.", flush=True)
         elif not stop.asked:
-            print("The server did not start; what it said stands above.", file=sys.stderr)
+            print("The server did not start. Its messages are above.", file=sys.stderr)
             return 1
         while server.poll() is None and not stop.asked:
             time.sleep(0.1)

@@ -1,4 +1,4 @@
-"""Files that students of the demo hand in, as programs of theirs would write them: python -m tools.demo_files
+"""Files that students of the demo submit, as programs of theirs would write them: python -m tools.demo_files
 
 Written by libraries that are not ours where there is one for the kind: trimesh and OpenUSD's own. Some are right; in
 the others is a mistake that is made when a scene is exported.
@@ -20,7 +20,7 @@ from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.scene.scene import Scene
 from cubedrill.demo.load import HERE
 from cubedrill.formats import collada
-from cubedrill.formats.converting import converted_scene
+from cubedrill.formats.conversion import converted_scene
 from cubedrill.formats.documents import read_exercise
 
 Matrix = NDArray[np.float64]

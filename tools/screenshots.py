@@ -21,23 +21,23 @@ def main() -> None:
     pictures: dict[str, tuple[str | None, str, Callable[[Page], None]]] = {
         "sign-in": (None, "/sign-in", lambda _page: None),
         "home": ("mira", "/", lambda _page: None),
-        "teaching": ("odile", "/", lambda _page: None),
+        "instructor-home": ("odile", "/", lambda _page: None),
         "board": ("odile", "/classes/2", lambda _page: None),
         "people": ("odile", "/classes/2/people", open_by_code),
-        "insight": ("odile", f"/set/{LOCK_GATE}/insight", widen_for_all),
+        "mistakes": ("odile", f"/assignments/{LOCK_GATE}/mistakes", widen_for_all),
         "bench": ("pim", "/bench/1", work_on_crates),
         "bench-turn": ("theo", "/bench/6", slew_the_crane),
         "bench-kinds": ("pim", "/bench/15", make_a_row),
         "bench-swing": ("pim", "/bench/19", swing_the_trailer),
         "bench-dark": ("pim", "/bench/2", look_at_hatch),
         "result": ("juno", "/", open_result),
-        "result-why": ("odile", "/set/6", show_why),
+        "result-why": ("odile", "/assignments/6", show_why),
         "sheet": ("pim", "/sheet/3", type_sheet),
         "file": ("pim", "/sheet/7", look_over_a_file),
         "workshop-library": ("odile", "/workshop", lambda _page: None),
         "workshop-stage": ("odile", "/workshop/1/stage", lay_out),
         "workshop-checks": ("odile", "/workshop/3/checks", widen),
-        "submissions": ("odile", "/set/1", lambda _page: None),
+        "submissions": ("odile", "/assignments/1", lambda _page: None),
     }
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
@@ -47,16 +47,17 @@ def main() -> None:
 
 
 def open_by_code(page: Page) -> None:
-    page.get_by_role("button", name="Make a join code").click()
-    page.get_by_role("button", name="End it now").wait_for()
+    page.get_by_role("button", name="Create join code").click()
+    page.get_by_role("button", name="End now").wait_for()
 
 
 def widen_for_all(page: Page) -> None:
-    page.get_by_role("slider").fill("1.5")
+    for _ in range(12):  # of eighths of a power of two
+        page.get_by_role("slider").press("ArrowRight")
 
 
 def look_over_a_file(page: Page) -> None:
-    page.get_by_label("Hand in a file").set_input_files(SUBMISSIONS / "stretched-buoy" / "ansel.stl")
+    page.get_by_label("Submit a file").set_input_files(SUBMISSIONS / "stretched-buoy" / "ansel.stl")
     page.get_by_role("button", name="Fairway buoy").click()
 
 
@@ -95,7 +96,7 @@ def do(page: Page, keys: str, amount: str) -> None:
 
 
 def lay_out(page: Page) -> None:
-    """A pot chosen on what is given, all that it has beside it."""
+    """A pot chosen on the start, all that it has beside it."""
     choose(page, "Pot of Wren")
     page.get_by_role("tab", name="Scene").click()
 
@@ -109,7 +110,7 @@ def widen(page: Page) -> None:
 
 
 def work_on_crates(page: Page) -> None:
-    """One crate in its place, the next chosen and an amount begun."""
+    """One crate, the next chosen and an amount begun."""
     choose(page, "Herring crate")
     for key, amount in (("x", "1"), ("z", "-3.5"), ("y", "0.15")):
         do(page, key, amount)
@@ -143,14 +144,15 @@ def swing_the_trailer(page: Page) -> None:
     page.get_by_role("button", name="Boat trailer", exact=True).first.click()
     page.keyboard.press("Shift+S")
     lines = (
-        ("Line from, end", "Boat trailer", "+x"), ("Line to", "Kerb", "-x"), ("Line to, end", "Kerb", "+x"),
+        ("Line from, end", "Boat trailer", "+X"), ("Line to", "Kerb", "−X"), ("Line to, end", "Kerb", "+X"),
     )  # fmt: skip
     for chip, name, place in lines:
         page.get_by_role("combobox", name=chip, exact=True).click()
         page.get_by_role("option", name="A place on an object, or numbers…").click()
         dialog = page.get_by_role("dialog")
-        dialog.get_by_label("Object").select_option(label=name)
-        dialog.get_by_label("Place on it").select_option(place)
+        for field, option in (("Object", name), ("Place on it", f"face {place}")):
+            dialog.get_by_label(field).click()
+            page.get_by_role("option", name=option, exact=True).click()
         dialog.get_by_role("button", name="Use this point").click()
 
 
@@ -168,14 +170,14 @@ def look_at_hatch(page: Page) -> None:
 
 
 def open_result(page: Page) -> None:
-    page.get_by_role("link", name="See the result").first.click()
+    page.get_by_role("link", name="See result").first.click()
     page.get_by_role("button", name="Centre of Lamp-oil crate").hover()
 
 
 def show_why(page: Page) -> None:
-    """The crane that was raised about the world's axis, and the right way beside it, played to its end."""
+    """The crane that was raised about the world's axis, and the reference beside it, played to its end."""
     page.get_by_role("row", name="Halim Eastcott").get_by_role("link", name="Open").click()
-    page.get_by_role("button", name="Show me").click()
+    page.get_by_role("button", name="Show").click()
     page.wait_for_timeout(4 * 900)
 
 

@@ -1,6 +1,6 @@
-"""Check the sizes that linters do not: lines of a function, lines of a core module, lines with `Any`.
+"""Check the sizes that linters do not: lines of functions and core modules, and lines with `Any`.
 
-Run by ./run lint. `Any` has a ceiling that only goes down.
+Run by ./run lint. The docstring of a function does not count.
 """
 
 from __future__ import annotations
@@ -14,15 +14,20 @@ from pathlib import Path
 SOURCE = Path(__file__).resolve().parent.parent / "src" / "cubedrill"
 FUNCTION_LINES = 40
 CORE_MODULE_LINES = 400
-ANY_LINES = 294  # the aim is 120; lower this whenever it can be lowered
+ANY_LINES = 120
 
 
 def long_functions(path: Path, tree: ast.Module) -> Iterator[str]:
     for node in ast.walk(tree):
         if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and node.end_lineno is not None:
-            lines = node.end_lineno - node.lineno + 1
+            lines = node.end_lineno - node.lineno + 1 - docstring_lines(node)
             if lines > FUNCTION_LINES:
                 yield f"{path}:{node.lineno}: {node.name} has {lines} lines; split it (at most {FUNCTION_LINES})"
+
+
+def docstring_lines(node: ast.FunctionDef | ast.AsyncFunctionDef) -> int:
+    first = node.body[0]
+    return 0 if ast.get_docstring(node) is None or first.end_lineno is None else first.end_lineno - first.lineno + 1
 
 
 def any_lines(text: str) -> int:

@@ -6,7 +6,7 @@ The names below are the public Python library; docs/library.md shows them at wor
 from __future__ import annotations
 
 from importlib import import_module
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Final
 
 if TYPE_CHECKING:
     from cubedrill.library.exercises import Exercise, Reports, check_folder, load
@@ -37,7 +37,7 @@ _MODULES: Final = {
 _MODULE_OF: Final = {name: module for module, names in _MODULES.items() for name in names}
 
 
-def __getattr__(name: str) -> Any:
+def __getattr__(name: str) -> object:
     """Import a public name when it is first used (PEP 562): the command line starts without the mathematics."""
     if name not in _MODULE_OF:
         raise AttributeError(f"module 'cubedrill' has no attribute {name!r}")

@@ -16,7 +16,7 @@ import signal
 import subprocess
 import sys
 import threading
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Final
 
 from cubedrill.settings import Settings
 from cubedrill.store.database import let_work, migrate, one_at_a_time
@@ -53,7 +53,7 @@ def _web(settings: Settings, address: str) -> BaseApplication:
     from uvicorn_worker import UvicornWorker
 
     class WebWorker(UvicornWorker):  # type: ignore[misc]
-        CONFIG_KWARGS: Final[dict[str, Any]] = {
+        CONFIG_KWARGS: Final[dict[str, object]] = {
             **UvicornWorker.CONFIG_KWARGS,
             "access_log": False,
             "server_header": False,
@@ -61,7 +61,7 @@ def _web(settings: Settings, address: str) -> BaseApplication:
             "forwarded_allow_ips": ",".join(settings.proxies),
         }
 
-    options: dict[str, Any] = {
+    options: dict[str, object] = {
         "bind": address,
         "workers": settings.processes,
         "worker_class": WebWorker,

@@ -51,7 +51,7 @@ class Caller:
         body = {"steps": steps, "cursor": len(steps)}
         return self.call("POST", f"/api/assignments/{assignment}/look", json=body)
 
-    def hand_in(self, revision: int, assignment: int = CRATES) -> Any:
+    def submit(self, revision: int, assignment: int = CRATES) -> Any:
         return self.call("POST", f"/api/assignments/{assignment}/submissions", json={"revision": revision})
 
 

@@ -42,7 +42,7 @@ def test_more_at_once_than_there_are_connections_are_all_answered(address):
 
 def test_beyond_the_queue_one_is_told_to_come_again(sign_in, monkeypatch):
     caller = sign_in("pim")
-    monkeypatch.setattr(concurrency, "MOST", 0)
+    monkeypatch.setattr(concurrency, "MAX_REQUESTS", 0)
     answer = caller.get("/api/home")
     assert (answer.status_code, answer.json()["code"], answer.headers["retry-after"]) == (503, "busy", "1")
     assert answer.headers["content-type"] == "application/problem+json"
@@ -68,7 +68,7 @@ def test_a_body_that_does_not_come_is_cut_off(address, monkeypatch):
 
 
 @pytest.mark.parametrize("cookie", [None, "made-up"])
-def test_whoever_is_not_signed_in_sends_little(sign_in, cookie):
+def test_bodies_of_strangers_are_limited(sign_in, cookie):
     nobody = sign_in(None)
     if cookie:
         nobody.http.cookies.set("cube_drill_session", cookie)
@@ -79,10 +79,9 @@ def test_whoever_is_not_signed_in_sends_little(sign_in, cookie):
 
 
 def test_a_large_body_is_answered_as_a_small_one(sign_in):
-    """It is dealt with on another event loop."""
     caller = sign_in("pim")
     steps = [{**RIGHT, "objects": ["crate-herring"], "to": [-3, 0.15, -2 + n / 1000]} for n in range(900)]
-    assert len(json.dumps(steps)) > body_limit.LARGE
+    assert len(json.dumps(steps)) > body_limit.LARGEST_ANONYMOUS
     answer = caller.save(0, steps)
     assert (answer.status_code, answer.json()["revision"]) == (200, 1)
     stale = caller.save(0, steps)
@@ -136,7 +135,7 @@ def test_the_log_has_a_line_a_request_with_who_and_which_route(sign_in, caplog):
     assert (unknown["person"], unknown["status"]) == (None, 401)
 
 
-def test_where_names_are_told_no_other_is_answered(database_url, tmp_path):
+def test_only_listed_host_names_are_answered(database_url, tmp_path):
     app = create_app(Settings(database_url=database_url, screens=tmp_path, hosts=("drill.example",)))
     with serving(app) as address, httpx2.Client(base_url=address) as http:
         for host in ("elsewhere.example", "drill.example.elsewhere", "[", ""):

@@ -47,7 +47,7 @@ def test_settings_come_from_the_environment():
         settings_from({})
 
 
-def test_where_https_is_used_the_cookie_travels_on_https_alone(database_url, tmp_path):
+def test_the_cookie_is_secure_behind_https(database_url, tmp_path):
     app = create_app(Settings(database_url=database_url, secure_cookies=True, screens=tmp_path))
     with TestClient(app) as http:
         answer = http.post("/api/session", json={"sign_in": "pim", "password": "harbour-light"})

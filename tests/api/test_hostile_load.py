@@ -25,7 +25,8 @@ from cubedrill.formats import documents
 from cubedrill.service.people import accounts
 from cubedrill.service.people.accounts import give_one_time
 from cubedrill.service.work import files
-from cubedrill.store import database, plans
+from cubedrill.store import database
+from cubedrill.store.plans import plans
 from cubedrill.store.tables import Person, SignedIn
 from tests.api.conftest import RIGHT
 from tests.api.test_edge import address  # noqa: F401 - the fixture of a real server
@@ -124,7 +125,7 @@ def test_streams_that_open_at_once_leave_the_connections_to_requests(address):  
     assert slowest < 10, "a request waited for streams"
 
 
-def test_who_may_not_look_on_is_refused_and_takes_no_place(sign_in, app):
+def test_a_refused_viewer_takes_no_connection(sign_in, app):
     for name, status in ((None, 401), ("pim", 403)):
         assert sign_in(name).get("/api/classes/1/live").status_code == status
     assert (app.state.hub.opening, len(app.state.hub.looking)) == (0, 0)
@@ -303,8 +304,8 @@ def test_a_file_of_another_program_is_parsed_when_it_comes_and_again_by_newer_re
     content = b"o Barrel\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 2 3\nf 1 2 4\n"
     sent = pim.call("POST", "/api/assignments/3/files?name=a.obj", content=content).json()
     parsed = []
-    real = documents.read_apart
-    monkeypatch.setattr(documents, "read_apart", lambda content: parsed.append(1) or real(content))
+    real = documents.read_in_sandbox
+    monkeypatch.setattr(documents, "read_in_sandbox", lambda content: parsed.append(1) or real(content))
     place = f"/api/assignments/3/files/{sent['file']}"
     for version, count in ((files.READER_VERSION, 0), (files.READER_VERSION + 1, 1)):
         monkeypatch.setattr(files, "READER_VERSION", version)

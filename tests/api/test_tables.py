@@ -13,7 +13,7 @@ from cubedrill.demo.load import PASSWORD, load_demo
 from cubedrill.settings import Settings
 from cubedrill.store.database import is_ours, let_work, migrate
 from cubedrill.store.documents import EXERCISE
-from cubedrill.store.exercises import add_version
+from cubedrill.store.plans.versions import add_version
 from cubedrill.store.tables import Base, ExerciseVersion, Person, StoredSubmission
 from tests.api.conftest import RIGHT
 from tests.conftest import _execute
@@ -45,7 +45,7 @@ def test_a_changed_exercise_is_a_new_version_and_the_same_one_is_not(engine):
 
 
 def test_the_role_that_serves_works_with_rows_and_owns_nothing(postgres_url, database_url):
-    """What can never be changed it cannot empty either, nor can it take away what guards it."""
+    """The serving role can neither empty an immutable table nor remove its trigger."""
     _execute(postgres_url, "drop role if exists worker")
     _execute(postgres_url, "create role worker login password 'made-up'")
     worker = make_url(database_url).set(username="worker", password="made-up").render_as_string(hide_password=False)
@@ -55,8 +55,8 @@ def test_the_role_that_serves_works_with_rows_and_owns_nothing(postgres_url, dat
         headers = {"X-CSRF-Token": answer.json()["csrf_token"]}
         body = {"revision": 0, "steps": [RIGHT], "cursor": 1}
         assert http.put("/api/assignments/1/draft", json=body, headers=headers).status_code == 200
-        handed_in = http.post("/api/assignments/1/submissions", json={"revision": 1}, headers=headers)
-        assert handed_in.status_code == 201, handed_in.text
+        submitted = http.post("/api/assignments/1/submissions", json={"revision": 1}, headers=headers)
+        assert submitted.status_code == 201, submitted.text
     engine = create_engine(worker)
     with engine.connect() as db:
         for statement in (

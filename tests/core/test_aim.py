@@ -122,7 +122,7 @@ def test_swing_takes_points_on_objects_as_they_are_before_the_step():
         ({"op": "swing", "axis": [0, 0, 0], **LINE}, "axis-zero"),
     ],
 )
-def test_what_cannot_be_done(step, code):
+def test_steps_that_cannot_be_done_are_refused(step, code):
     assert refusal(scene({"id": "a", "translation": [1, 1, 1]}), {"objects": ["a"], **step}).code == code
 
 

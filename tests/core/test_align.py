@@ -120,7 +120,7 @@ def test_join_moves_all_by_the_displacement_from_one_point_to_the_other():
         ({"op": "join", "point": {"object": "empty", "at": "centre"}, "to": [0, 0, 0]}, "no-box"),
     ],
 )
-def test_what_cannot_be_done(step, code):
+def test_steps_that_cannot_be_done_are_refused(step, code):
     start = scene(crate("a", 0, 0, 0), {"id": "empty"}, crate("fixed", 0, 0, 0, locked=True))
     assert refusal(start, {"objects": ["a"], **step}).code == code
 
@@ -135,7 +135,7 @@ def test_an_alignment_needs_a_reference_and_an_axis(step):
     ("step", "words"),
     [
         ({"op": "align", "to": "pallet", "x": "min", "z": "centre"}, "Align Crate A with Pallet: X min and Z centre of World"),
-        ({"op": "align", "to": "selection", "y": "max"}, "Align Crate A with all chosen: Y max of World"),
+        ({"op": "align", "to": "selection", "y": "max"}, "Align Crate A with the selection: Y max of World"),
         ({"op": "drop"}, "Drop Crate A onto the ground"),
         ({"op": "drop", "onto": "below", "clearance": 0.001}, "Drop Crate A onto what is below, 0.001 m clear of it"),
         ({"op": "join", "point": {"object": "a"}, "to": [1, 0, 0]}, "Join Crate A: pivot of Crate A to (1; 0; 0)"),

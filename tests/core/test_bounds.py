@@ -4,7 +4,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.judging.causes.effort import MOST, QUICK
+from cubedrill.core.judging.causes.effort import MAX_EFFORT, QUICK
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.judge import judge_submission, judge_within
 from cubedrill.core.judging.submission import StepsSubmission
@@ -43,7 +43,7 @@ def test_a_list_makes_so_many_objects_and_no_more_in_one_step_or_in_several():
     assert refused(*full, add) == ("too-many-made", 3)
 
 
-def test_what_is_in_the_originals_counts_and_what_is_removed_stays_counted():
+def test_copies_count_nested_objects_and_removals_are_not_subtracted():
     nest = {"op": "nest", "objects": ["c0"], "parent": CRATE}
     assert refused(copies(1), nest, copies(MOST_MADE // 2, name="d")) == ("too-many-made", 3)
     away = {"op": "remove", "objects": [f"c{n}" for n in range(MOST_MADE)]}
@@ -90,9 +90,9 @@ def test_causes_that_are_found_with_little_effort_are_those_that_much_finds():
              "steps": [step.model_dump(mode="json", exclude_unset=True) for step in steps[: count + 1]]}
         )  # fmt: skip
         whole = judge_submission(EXERCISE, START, explainer.target, work)
-        for effort in (0.0, QUICK, MOST):
+        for effort in (0.0, QUICK, MAX_EFFORT):
             report, explained = judge_within(explainer, work, effort)
-            assert explained or effort < MOST
+            assert explained or effort < MAX_EFFORT
             assert report == (whole if explained else whole.model_copy(update={"causes": ()}))
         missed = any(check.verdict != "pass" for check in whole.checks)
         assert judge_within(explainer, work, 0.0)[1] is not missed

@@ -93,7 +93,7 @@ def scale(**values):
     return {"op": "scale", "objects": ["a"], **values}
 
 
-# One object `a`, one step, and where it was handed in: worked out by hand.
+# One object `a`, one step, and where it was submitted: worked out by hand.
 ALONE = {
     "sign-flipped": ({}, move(by=[2, 0, 3]), {"translation": [2, 0, -3]}),
     "axis-exchanged": ({}, move(by=[2, 0, 0]), {"translation": [0, 0, 2]}),
@@ -179,7 +179,7 @@ def test_an_angle_to_turn_to_in_the_parents_axes_is_told_when_typed_as_a_turn():
     assert cause.code == "to-typed-as-by"
 
 
-# Two blocks of 4 × 1 × 2, `b` with its middle at (10, 0.5, 0) and its top at 1; where `a` was handed in, worked out by hand.
+# Two blocks of 4 × 1 × 2, `b` with its middle at (10, 0.5, 0) and its top at 1; where `a` was submitted, worked out by hand.
 ON_B = {"object": "b", "point": [0, 0.5, 0], "normal": [0, 1, 0]}
 HALF = {
     "scale": [0.5, 1, 1]
@@ -249,7 +249,7 @@ def test_only_one_angle_is_typed_as_a_turn_and_never_one_of_nothing():
     assert "to-typed-as-by" not in (cause.code, *cause.also)
 
 
-def test_what_is_in_neither_scene_is_in_the_same_place():
+def test_an_object_in_neither_scene_is_in_the_same_place():
     here, there = scene({"id": "a"}, {"id": "b"}), scene({"id": "a"})
     assert same_place(there, there, "b")
     assert not same_place(here, there, "b")
@@ -263,7 +263,7 @@ def test_a_right_submission_has_no_cause():
     assert causes(made, [{"object": "a", "translation": [2.009, 0, 3]}]) == ()
 
 
-def test_what_no_mistake_explains_has_none():
+def test_an_unexplained_miss_has_no_cause():
     made = exercise([{"id": "a"}], move(by=[2, 0, 3]))
     assert causes(made, [{"object": "a", "translation": [0.31, 1.77, -0.4]}]) == ()
 
@@ -387,7 +387,7 @@ def test_a_miss_measured_from_another_object_belongs_to_that_one():
     assert (cause.object, cause.objects) == ("a", ("a", "b"))
 
 
-def test_where_steps_part_and_which_cancel():
+def test_the_comparison_shows_where_steps_differ_and_which_cancel():
     made = exercise([{"id": "a"}, {"id": "b"}], move(by=[2, 0, 0]), {**move(by=[0, 0, 1]), "objects": ["b"]})
     right = replay(made.start_scene(), made.reference.steps)
 
@@ -448,7 +448,7 @@ def test_each_exercise_of_the_demo_has_two_students_with_real_mistakes():
         assert sum(name.startswith(f"{file.stem}/") and bool(WRONG[name]) for name in WRONG) >= 2, file.stem
 
 
-def test_what_the_tolerance_tells_apart():
+def test_separation_shows_which_mistakes_a_tolerance_catches():
     made = exercise([{"id": "a", "name": "Block"}], move(by=[2, 0, 0]), rotate(angle=0.6))
     found = separate(made, made.start_scene(), made.target_scene())
     trials = {(trial.step, trial.code, trial.text): trial for trial in found.trials}
@@ -520,7 +520,7 @@ def test_two_exact_mistakes_come_before_one_that_is_off_in_depth():
     assert {cause.code for cause in found} == {"sign-flipped", "step-done-twice"}
 
 
-def test_a_copy_too_many_is_told_by_the_number_of_solids_alone():
+def test_an_extra_copy_is_found_from_the_number_of_solids():
     row = {"op": "duplicate", "objects": ["a"], "ids": ["b"], "between": {"op": "move", "by": [2, 0, 0]}}
     made = exercise([{"id": "a", "name": "Block"}], row)
     count = CountCheck(id="many", kind="count", solid=made.start.objects[0].solid.kind)
@@ -708,7 +708,7 @@ def test_a_turn_between_copies_done_in_the_wrong_unit_or_way_is_told():
 
 
 @pytest.mark.parametrize(("copies", "detail"), [(4, "one too many"), (2, "one too few")])
-def test_a_copy_too_many_or_too_few_is_told_also_where_only_the_number_is_checked(copies, detail):
+def test_extra_and_missing_copies_are_found_if_only_the_number_is_checked(copies, detail):
     made, right = posts(checks=[])
     ids = [f"b-{n}" for n in range(copies)]  # whatever they are called
     (cause,) = causes(made, steps=[{**right, "copies": copies, "ids": ids}])
@@ -886,7 +886,7 @@ def test_two_mistakes_that_do_the_very_same_are_on_one_spot():
         assert trial.tighter is None or trial.tighter.check != "in b"
 
 
-def test_what_passes_a_check_without_a_number_is_told_without_one():
+def test_a_passed_check_without_a_measurement_shows_no_number():
     made = exercise([{"id": "a"}], move(by=[2, 0, 0]), checks=[{"id": "in nothing", "kind": "parent", "object": "a"}])
     trials = separate(made, made.start_scene(), made.target_scene()).trials
     assert trials
@@ -901,13 +901,13 @@ def test_what_passes_a_check_without_a_number_is_told_without_one():
         ({"op": "paint", "opacity": 0.5}, {"kind": "look"}, "colour-forgotten"),
     ],
 )
-def test_a_name_and_a_colour_that_were_forgotten_are_told_as_that(step, check, code):
+def test_a_forgotten_name_or_colour_is_named_as_the_cause(step, check, code):
     made = exercise([{"id": "a"}], {**step, "objects": ["a"]}, checks=[{"id": "c", "object": "a", **check}])
     (cause,) = causes(made, steps=[move(by=[0, 0, 0])])
     assert (cause.code, cause.step) == (code, 1)
 
 
-def test_a_pivot_that_was_set_too_late_is_told_as_that():
+def test_a_pivot_set_too_late_is_named_as_the_cause():
     pivot = {"op": "pivot", "objects": ["a"], "at": {"object": "a", "at": "-x"}}
     other = {**move(by=[1, 0, 0]), "objects": ["b"]}
     made = exercise(
@@ -933,7 +933,7 @@ def test_the_tolerance_that_catches_a_mistake_is_below_what_it_is_off_by_no_more
 
 
 @pytest.mark.parametrize("off", [0.004, -0.009])
-def test_a_mistake_is_told_where_it_is_met_within_the_tolerances_alone(off):
+def test_a_mistake_is_reported_only_if_it_explains_within_the_tolerances(off):
     made = exercise([{"id": "a"}], move(by=[2, 0, 3]))
     (cause,) = causes(made, [{"object": "a", "translation": [2, 0, -3 + off]}])
     assert cause.code == "sign-flipped"
@@ -941,14 +941,14 @@ def test_a_mistake_is_told_where_it_is_met_within_the_tolerances_alone(off):
     assert "sign-flipped" not in {cause.code for cause in beyond}
 
 
-def test_what_was_taken_out_of_the_scene_is_told_without_a_fault(caplog):
+def test_removed_objects_are_reported_without_an_error(caplog):
     made = exercise([{"id": "a"}, {"id": "b", "translation": [9, 0, 0]}], move(by=[2, 0, 3]))
     told = causes(made, steps=[move(by=[2, 0, 3]), {"op": "remove", "objects": ["a"]}])
     assert [cause.code for cause in told] == []
     assert caplog.records == []
 
 
-def test_the_order_of_two_steps_on_different_objects_is_told_where_one_looks_at_the_other():
+def test_swapped_steps_on_linked_objects_are_named_as_the_cause():
     aim = {"op": "aim", "objects": ["a"], "axis": "+x", "at": {"object": "b", "at": "pivot"}}
     there = {**move(by=[0, 0, -6]), "objects": ["b"]}
     made = exercise([{"id": "a"}, {"id": "b", "translation": [6, 0, 0]}], there, aim)

@@ -36,9 +36,9 @@ CHANGES = {
     "brief": (put("brief", "Slew it."), "The brief was rewritten."),
     "angle": (put("conventions", "angle", "rad"), "The conventions: angle was deg and is rad."),
     "pass mark": (put("pass_mark", 0.9), "The pass mark was"),
-    "colour": (put("start", "objects", 1, "colour", "#123456"), f"{NAME} has another colour."),
-    "marker": (put("start", "marker", [1, 2, 3]), "The marker is another."),
-    "plot": (put("start", "plot", {"min": [-50, -50, -50], "max": [50, 50, 50]}), "The plot is another."),
+    "colour": (put("start", "objects", 1, "colour", "#123456"), f"{NAME} has a different colour."),
+    "marker": (put("start", "marker", [1, 2, 3]), "The marker changed."),
+    "plot": (put("start", "plot", {"min": [-50, -50, -50], "max": [50, 50, 50]}), "The plot changed."),
     "step": (put("reference", "steps", 0, "angle", 41), "Step 1 of the reference is now: Rotate Mast by 41°"),
     "fewer steps": (put("reference", "steps", DOCUMENT["reference"]["steps"][:1]), "The reference had 3 steps and has 1"),
     "tolerance": (put("checks", 0, "tolerance", 0.07), f"The check {CHECK}: tolerance was"),
@@ -53,14 +53,14 @@ def test_nothing_changed_is_nothing_said():
 
 
 @pytest.mark.parametrize("what", CHANGES)
-def test_what_changed_is_said_and_nothing_else(what):
+def test_only_changed_settings_are_listed(what):
     change, said = CHANGES[what]
     sentences = changed(BEFORE, with_(change))
     assert len(sentences) == 1
     assert sentences[0].startswith(said)
 
 
-def test_what_came_and_went_is_said_by_name():
+def test_added_and_removed_objects_are_named():
     crate = {"id": "crate", "name": "Tea crate", "solid": {"kind": "cuboid", "size": [1, 1, 1]}}
     more = with_(lambda document: document["start"]["objects"].append(crate))
     assert changed(BEFORE, more) == ("Tea crate was added.",)

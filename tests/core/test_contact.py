@@ -92,7 +92,7 @@ def test_triangles_are_let_down_as_the_solid_they_are_of(kind):
 
 @pytest.mark.parametrize("up", ["y", "z"])
 @pytest.mark.parametrize("degrees", some(range(0, 360, 15), 7))
-def test_what_overlaps_across_by_no_more_than_rounding_stands_beside_whichever_way_it_lies(degrees, up):
+def test_solids_that_overlap_by_rounding_only_stand_beside_each_other(degrees, up):
     """Blocks face to face and posts side to side, at every angle: more than OVER_TOL counts."""
     axis, along = [0.0, 1.0, 0.0] if up == "y" else [0.0, 0.0, 1.0], [1.0, 0.0, 0.0]
     turn = Rotation.from_rotvec(np.multiply(axis, math.radians(degrees)))
@@ -107,7 +107,7 @@ def test_what_overlaps_across_by_no_more_than_rounding_stands_beside_whichever_w
 
 @pytest.mark.parametrize("up", ["y", "z"])
 @pytest.mark.parametrize("below", [[], [{"id": "b", "solid": {"kind": "plate", "size": [9, 9]}}]])
-def test_what_has_no_height_stands_without_any_tolerance(up, below):
+def test_a_flat_plate_stands_without_any_tolerance(up, below):
     sheet = {"id": "a", "solid": {"kind": "plate", "size": [2, 1]}}
     assert tips(scene(sheet, *below, up=up), "a", 0.0) is None
 
@@ -187,7 +187,7 @@ def test_over_the_corner_of_a_turned_plates_world_box_nothing_rests():
     assert judged(on_plate(plate=turned_plate), relation="rests_on", other="p").verdict == "pass"
 
 
-def test_what_lies_flat_on_a_slope_rests_on_it():
+def test_an_object_flat_on_a_slope_rests_on_it():
     slope = {"id": "p", "name": "Slope", "solid": {"kind": "wedge", "size": [4, 3, 2]}}
     # The slope's normal is (3, 4) / 5; a crate of 1 turned to lie on it has its centre half a metre off the surface.
     down = -math.degrees(math.atan2(3, 4))
@@ -199,18 +199,18 @@ def test_what_lies_flat_on_a_slope_rests_on_it():
     assert judged(above, relation="rests_on", other="p").difference == pytest.approx(0.2, abs=1e-12)
 
 
-def test_what_hangs_over_an_edge_by_nine_tenths_would_tip():
-    # The plate ends at 2; a crate of 1 at 2.4 hangs over by 0.9, its middle 0.4 beyond the edge.
+def test_an_object_with_nine_tenths_over_an_edge_tips():
+    # The plate ends at 2; a crate of 1 at 2.4 hangs over by 0.9, with its centre 0.4 beyond the edge.
     over = on_plate(x=2.4)
     assert judged(over, relation="rests_on", other="p").verdict == "pass"
     result = judged(over, relation="rests_on", other="p", stable=True)
     assert (result.verdict, result.difference) == ("fail", pytest.approx(0, abs=1e-12))
-    assert "would tip towards +X, its middle 0.4 m beyond the edge" in result.text
+    assert "would tip over towards +X, with its centre 0.4 m beyond the edge" in result.text
     assert judged(on_plate(x=1.99), relation="rests_on", other="p", stable=True).verdict == "pass"
     assert judged(on_plate(x=2.01), relation="rests_on", other="p", stable=True).verdict == "fail"
 
 
-def test_which_way_it_tips_is_said_along_both_axes_at_a_corner():
+def test_tipping_at_a_corner_names_both_axes():
     corner = scene({"id": "a", "solid": CRATE, "translation": [-2.3, 0.6, 2.3]}, PLATE)
     tip = tips(corner, "a", 0.01)
     assert tip is not None
@@ -219,7 +219,7 @@ def test_which_way_it_tips_is_said_along_both_axes_at_a_corner():
     assert "towards −X and +Z" in text or "towards +Z and −X" in text
 
 
-def test_what_another_thing_holds_up_does_not_tip():
+def test_an_object_supported_from_elsewhere_does_not_tip():
     # A plank over the plate's edge stands on a post of the same height beside it, whatever that belongs to.
     plank = {"id": "a", "solid": {"kind": "cuboid", "size": [4, 0.2, 1]}, "translation": [2.5, 0.2, 0]}
     post = {"id": "q", "solid": {"kind": "cylinder", "diameter": 0.4, "height": 0.2}, "translation": [4, 0, 0]}
@@ -273,7 +273,7 @@ def test_up_along_z_is_the_same():
     plate = {"id": "p", "solid": {"kind": "cuboid", "size": [4, 4, 0.2]}}
     here = scene({"id": "a", "solid": CRATE, "translation": [0, -2.4, 0.6]}, plate, up="z")
     assert lift_onto(here, "a", "p") == pytest.approx(0, abs=1e-12)
-    assert "towards −Y, its middle 0.4 m" in judged(here, relation="rests_on", other="p", stable=True).text
+    assert "towards −Y, with its centre 0.4 m" in judged(here, relation="rests_on", other="p", stable=True).text
 
 
 def test_an_assembly_rests_by_the_solids_in_it():
@@ -333,7 +333,7 @@ def test_a_row_may_be_told_how_far_apart():
 @pytest.mark.parametrize(
     "check", [{"relation": "touches", "other": "p", "stable": True}, {"relation": "gap", "other": "p", "distance": 1, "spacing": 1}]
 )  # fmt: skip
-def test_what_does_not_go_with_a_relation_is_refused(check):
+def test_parameters_that_do_not_fit_a_relation_are_refused(check):
     with pytest.raises(ValidationError, match="goes with"):
         CHECK.validate_python({"id": "c", "kind": "relation", "object": "a", "tolerance": 0.01, **check})
 
@@ -408,7 +408,7 @@ def test_a_block_of_triangles_tips_as_the_same_block_does(x, degrees):
         assert both[0].direction_world == pytest.approx(both[1].direction_world, abs=1e-6)
 
 
-def test_what_floats_a_little_too_high_has_the_points_for_being_near_and_is_not_said_to_tip():
+def test_an_object_slightly_above_its_support_earns_partial_points_and_does_not_tip():
     result = judged(on_plate(y=0.615), relation="rests_on", other="p", stable=True, zero_at=3, points=4)
     assert (result.verdict, result.points) == ("near", pytest.approx(3))
     assert "off by 0.015 m" in result.text
@@ -418,14 +418,14 @@ def test_on_an_edge_as_thin_as_nothing_it_would_tip_any_way():
     upright = {"id": "p", "name": "Plate", "solid": {"kind": "plate", "size": [4, 4]}, "rotation": turned("x", 90)}
     result = judged(on_plate(y=2.5, plate=upright), relation="rests_on", other="p", stable=True)
     assert (result.verdict, result.difference) == ("fail", pytest.approx(0, abs=1e-12))
-    assert "nothing under it is wide enough to hold it" in result.text
+    assert "nothing below is wide enough to support it" in result.text
 
 
 @pytest.mark.parametrize(("x", "way", "beyond"), [(1.9, None, 0), (2.4, "+X", 0.4), (-1.9, None, 0), (-2.4, "−X", 0.4)])
-def test_what_stands_on_its_edge_stands_as_far_as_that_lies_on_something(x, way, beyond):
+def test_an_object_on_its_edge_stands_if_the_edge_is_supported(x, way, beyond):
     upright = {"kind": "plate", "size": [4, 2]}
     here = on_plate(x, 1.1, upright, rotation=turned("x", 90))
     result = judged(here, relation="rests_on", other="p", stable=True)
     assert result.verdict == ("pass" if way is None else "fail")
     if way is not None:
-        assert f"would tip towards {way}, its middle {beyond} m beyond the edge" in result.text
+        assert f"would tip over towards {way}, with its centre {beyond} m beyond the edge" in result.text

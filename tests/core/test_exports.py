@@ -120,7 +120,7 @@ def test_every_unit_and_either_way_up_is_named(code, of_vertices, of_place):
     assert cause.code == code
 
 
-def test_where_several_turns_fit_a_shape_the_report_says_that_it_was_judged_as_it_looks():
+def test_an_ambiguous_rotation_is_judged_by_look_and_the_report_says_so():
     made = EXERCISE.model_dump(exclude_unset=True)
     made["start"]["objects"][2]["solid"] = {"kind": "cuboid", "size": [1, 0.5, 2]}
     exercise = Exercise.model_validate(made)
@@ -146,7 +146,7 @@ def test_a_mistake_of_an_export_is_named_for_all_that_it_moved(code):
 
 
 @pytest.mark.parametrize("code", some(PLANTED, 3))
-def test_who_types_the_same_numbers_is_not_told_of_an_export(code):
+def test_typed_numbers_are_never_explained_as_an_export_mistake(code):
     places = {i: place @ baked for i in TARGET.objects for baked, place in [PLANTED[code](i)]}
     rows = [{"object": i, "matrix": place.ravel(order="F").tolist()} for i, place in places.items()]
     found = judged(submission(SheetSubmission, "sheet", rows=rows)).causes

@@ -96,7 +96,7 @@ def test_the_nearest_description_is_the_one_that_brute_force_finds(kind, sizes, 
 
 
 @pytest.mark.parametrize("kind", ["cylinder", "tube", "cone", "ring", "sphere"])
-def test_what_skews_a_round_solid_is_described_by_its_principal_axes_first(kind):
+def test_a_skewed_round_solid_is_described_by_its_principal_axes(kind):
     random = np.random.default_rng(8)
     target = placed(Rotation.from_rotvec([0.3, 0.5, -0.2]).as_matrix() * (1.3, 0.9, 0.7))
     own = Rotation.from_rotvec([0, 0.7, 0]).as_matrix()
@@ -182,7 +182,7 @@ def test_a_nearly_round_ball_is_a_ball(ratio):
 
 
 @pytest.mark.parametrize("kind", ["cylinder", "tube", "cone", "ring"])
-def test_where_any_turn_is_as_near_the_smallest_angle_counts(kind):
+def test_the_smallest_angle_counts_if_all_rotations_are_as_near(kind):
     # Far off along its axis and turned about it: all turns about it are as near as one another but for the rim.
     lifted = placed(Rotation.from_euler("y", 40, degrees=True).as_matrix(), (0, 5, 0))
     distance, angle = by_look(NORMAL[kind], 1, placed(np.eye(3)), lifted)

@@ -12,7 +12,7 @@ from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import SEVERAL_TURNS, judge_submission
 from cubedrill.core.judging.matching import adopted, choices_that_fit, matched
-from cubedrill.core.judging.registering import registered
+from cubedrill.core.judging.mesh_matching import registered
 from cubedrill.core.judging.submission import SceneSubmission, StepsSubmission
 from cubedrill.core.judging.verdict import report_of
 from tests.core.build import CRATE, scene
@@ -66,7 +66,7 @@ def test_far_away_is_found_too_where_another_stands_just_where_it_should():
     assert {match.target: match.submitted for match in found} == {"a0": "x0", "a1": "x1", "a2": "x2", "a3": "x3"}
 
 
-def test_what_has_no_solid_is_alike_to_nothing():
+def test_objects_without_a_solid_match_nothing_by_shape():
     group, other = {"id": "a", "name": "Group"}, {"id": "x", "name": "Y"}
     assert matched(scene(group), list(scene(other).objects.values()), ())[1] == ()
     assert matched(scene(group), list(scene({**other, "solid": CRATE}).objects.values()), ())[1] == ()
@@ -123,8 +123,8 @@ def test_vertices_that_do_not_tell_a_map_leave_the_turn_unknown():
     target = scene({"id": "m", "solid": MESH})
     flat = np.array(CORNERS) * (1, 1, 0)
     fewer = {"id": "m", "solid": {**MESH, "vertices": CORNERS[:4]}}
-    for handed in (baked(flat), fewer):
-        assert registered(target, scene(handed)).unknown == {"m"}
+    for submitted in (baked(flat), fewer):
+        assert registered(target, scene(submitted)).unknown == {"m"}
     level = scene({"id": "m", "solid": {**MESH, "vertices": flat.tolist()}})
     assert registered(level, scene(baked(flat + [0, 0, 1]))).unknown == {"m"}  # of a flat one many maps lead there
 
@@ -166,7 +166,7 @@ def pairs(built, chosen=None):
     return {match.target: (match.submitted, match.by) for match in adopted(WANTED, built, chosen)[1]}
 
 
-def test_what_was_added_is_taken_by_place_unless_it_is_chosen():
+def test_added_objects_are_matched_by_position_unless_chosen():
     built = building([-4, 0, 0], [4, 0, 0], known=[QUAY])
     assert pairs(built) == {"left": ("post-0", "place"), "right": ("post-1", "place")}
     assert pairs(built, {"left": "post-1"}) == {"left": ("post-1", "choice"), "right": ("post-0", "shape and size")}
@@ -180,7 +180,7 @@ def test_what_was_added_is_taken_by_place_unless_it_is_chosen():
 
 
 @pytest.mark.parametrize(("x", "target"), [(-4, "left"), (4, "right"), (0.1, "right")])
-def test_what_is_half_done_is_taken_for_what_it_is_nearest_to(x, target):
+def test_a_half_finished_object_is_matched_to_the_nearest_one(x, target):
     assert pairs(building([x, 0, 0], known=[QUAY])) == {target: ("post-0", "place")}
 
 
@@ -224,7 +224,7 @@ def test_choices_last_as_long_as_what_they_name():
     assert choices_that_fit(WANTED, WANTED, chosen) == {}
 
 
-def test_what_is_chosen_is_judged():
+def test_matches_chosen_by_hand_are_judged():
     objects = [{"id": i, "solid": CRATE, "translation": [x, 0, 0]} for i, x in (("left", -5), ("right", 5))]
     made = Exercise.model_validate({
         "format": "cube-drill/exercise", "version": 1, "id": "e", "title": "E", "start": {"objects": [QUAY]},
@@ -246,7 +246,7 @@ def test_what_is_chosen_is_judged():
     assert marks(matches={"left": "b"}) == (0, {"left": "choice", "right": "shape and size"})
 
 
-def test_what_a_file_shows_as_it_looks_and_no_more_is_judged_so():
+def test_an_object_whose_file_shows_only_its_look_is_judged_by_look():
     """A post of seven sides, moved and turned about itself in its vertices: how far, nobody can tell."""
     post = {"kind": "cylinder", "diameter": 1, "height": 3}
     made = Exercise.model_validate(
@@ -314,7 +314,7 @@ def test_meshes_without_a_place_are_told_by_where_their_middles_are_and_not_by_t
     assert {match.target: (match.submitted, match.by) for match in found} == {i: (f"x{i}", "place") for i in "abc"}
 
 
-def test_what_was_found_by_its_name_is_not_taken_for_another_that_stands_where_it_should():
+def test_an_object_found_by_name_is_not_matched_by_position():
     target = scene(
         *({"id": i, "name": i, "solid": CRATE, "translation": [x, 0, 0]} for i, x in (("a", 0), ("b", 30), ("c", 20)))
     )

@@ -113,7 +113,7 @@ def test_the_closest_of_an_assembly_is_that_of_its_solids():
 
 @pytest.mark.parametrize("gap", [0.3, 0.01, 1e-4])
 @pytest.mark.parametrize("kind", ["cuboid", "cylinder", "wedge", "pyramid"])
-def test_what_lies_flat_over_a_block_is_as_far_as_its_base(kind, gap):
+def test_the_gap_of_a_flat_object_is_measured_to_its_base(kind, gap):
     """Two flat faces one above the other, turned and shifted in their plane: the distance is the gap, at any angle."""
     sizes = {"diameter": 1, "height": 3} if kind == "cylinder" else {"size": [1, 3, 2]}
     for degrees in range(0, 360, 5):
@@ -182,7 +182,7 @@ def test_from_an_origin_to_near_side_middle_and_far_side():
     assert (sides.near, sides.middle, sides.far) == (near([3, -3, -1]), near([4, -4, 0]), near([5, -5, 1]))
 
 
-def test_what_is_outside_the_plot_and_by_how_much():
+def test_objects_outside_the_plot_are_listed_with_the_distance():
     stage = {
         "objects": [{"id": "a", "solid": CRATE}, {"id": "b", "solid": BALL, "translation": [9.5, 0.5, -10]}],
         "plot": {"min": [-10, -1, -10], "max": [10, 5, 10]},

@@ -110,7 +110,7 @@ READ_AS = [(own, ORDERS[(n + off) % 24], (n + off) % 2 == 0) for n, own in enume
 # Of two triples that are the same turn either may have been typed: (170, 145, −160) is (−10, 35, 20) in an order with
 # three letters, and (170, −35, −160) is it in one such as ZXZ.
 @pytest.mark.parametrize(("own", "read", "large"), some(READ_AS, 8))
-def test_the_same_three_angles_in_any_other_order_are_told(own, read, large):
+def test_three_angles_in_any_other_order_are_named_as_the_cause(own, read, large):
     angles = (20.0, 35.0, 50.0) if not large else (170.0, -35.0 if own[0] == own[2] else 145.0, -160.0)
     made = exercise(own, turn_to("a", *angles), turn_to("b", *angles))
     turned = Rotation.from_euler(read, angles, degrees=True).as_quat().tolist()
@@ -132,7 +132,7 @@ IN_TURN = [(o, read) for n, o in enumerate(o for o in ORDERS if o[0] != o[2]) fo
 
 
 @pytest.mark.parametrize(("own", "read_as"), some(IN_TURN, 6))
-def test_the_same_angle_about_each_letter_in_another_order_is_told(own, read_as):
+def test_equal_angles_in_another_order_are_named_as_the_cause(own, read_as):
     angles = dict(zip(own.upper(), (20.0, 35.0, 50.0), strict=True))
     made = exercise(own, *[turn_to(i, *angles.values()) for i in "ab"])
     read = "".join(own[int(place) - 1] for place in read_as)
@@ -148,7 +148,7 @@ def test_two_angles_with_the_same_letters_are_another_turn_where_their_order_is_
     assert "file-euler-order" in [code for cause in causes for code in (cause.code, *cause.also)]
 
 
-def test_what_is_turned_about_one_letter_alone_stays_in_an_order_that_has_it_in_the_same_place():
+def test_a_rotation_about_one_axis_survives_an_order_with_that_axis_in_the_same_place():
     made = exercise("XYZ", turn_to("b", 0, 30, 0))
     explainer = Explainer(made, made.start_scene(), made.target_scene())
     right = made.target_scene().world_from_local("b")

@@ -119,7 +119,7 @@ def test_each_is_off_by_what_plain_arithmetic_says(seed):
 
 
 @pytest.mark.parametrize("seed", range(20))
-def test_what_hangs_on_no_axis_is_the_same_wherever_all_is_turned_to(seed):
+def test_rotation_invariant_results_do_not_change_when_everything_is_rotated(seed):
     random = np.random.default_rng(seed)
     a, b = drawn(random, "a"), drawn(random, "b")
     placed = {"rotation": Rotation.random(rng=random).as_quat().tolist(), "translation": random.normal(size=3).tolist()}

@@ -30,9 +30,11 @@ def test_an_exercise_opened_as_a_plan_and_published_unchanged_is_the_same_docume
     kept = Plan.model_validate_json(plan_of(exercise).model_dump_json(exclude_unset=True, by_alias=True))
     again = kept.exercise()
     assert EXERCISE.written(again) == EXERCISE.written(exercise)
-    for handed in sorted((HERE / "submissions" / file.stem).glob("*.json"))[:2]:
+    for submitted in sorted((HERE / "submissions" / file.stem).glob("*.json"))[:2]:
         reports = [
-            judge_submission(each, each.start_scene(), each.target_scene(), read_submission(handed)).model_dump_json()
+            judge_submission(
+                each, each.start_scene(), each.target_scene(), read_submission(submitted)
+            ).model_dump_json()
             for each in (exercise, again)
         ]
         assert reports[0] == reports[1]
@@ -83,7 +85,7 @@ def plan_of_scene(scene):
     return plan(base={"objects": objects, "marker": scene.marker.tolist()}, conventions=scene.conventions.model_dump())
 
 
-def test_what_no_stage_step_changed_stays_as_it_was_written():
+def test_objects_untouched_by_stage_steps_are_written_unchanged():
     base = {"objects": [{**CRATE, "translation": [0.1, 0.2, 0.3]}, {"id": "post", "rotation": [0, 0.6, 0, 0.8]}]}
     made = plan(base=base, stage=[{"op": "move", "objects": ["post"], "by": [1, 0, 0]}])
     crate, post = EXERCISE.written(made.exercise())["start"]["objects"]

@@ -89,7 +89,7 @@ def test_a_solid_that_no_turn_leaves_as_it_is_is_checked_strictly():
     assert told(made)["a rotation"]["symmetry"] == "strict"
 
 
-def test_what_only_goes_along_with_its_parent_is_not_checked_again():
+def test_objects_that_only_follow_their_parent_are_not_checked_again():
     objects = [{"id": "a", "solid": BOX}, {"id": "in a", "solid": BOX, "parent": "a", "translation": [0, 1, 0]}]
     assert set(told(exercise([on(op="move", by=[3, 0, 0])], objects))) == {"a position"}
     nested = exercise([{"op": "nest", "objects": ["in a"], "parent": None}], objects)
@@ -122,7 +122,7 @@ def test_copies_are_held_as_exactly_as_each_other_and_no_place_wider_than_half_o
     assert places(on(op="move", by=[8, 0, 0]), fan) == {"a": 0.2, "b": 0.2, "c": 0.2}
 
 
-def test_what_may_be_meant_is_offered_and_no_more():
+def test_only_plausible_completions_are_offered():
     objects = [
         {"id": "a", "name": "Beam", "solid": BOX, "translation": [0, 3, 0], "rotation": [0, 0.6, 0, 0.8]},
         {"id": "b", "name": "Block", "solid": BOX, "translation": [10, 0.5, 0]},

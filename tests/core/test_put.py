@@ -125,7 +125,7 @@ def test_faces_look_down_alike_within_the_tolerance_and_no_further(short_of_rad,
         ({"on": FLOOR, "object_id": "empty"}, "no-box"),
     ],
 )
-def test_what_cannot_be_put_is_refused(more, code):
+def test_an_impossible_put_is_refused(more, code):
     where = scene(
         box([1, 1, 1]),
         {"id": "lid", "parent": "a", "solid": CRATE},

@@ -12,7 +12,7 @@ from scipy.spatial.transform import Rotation
 from cubedrill.core.geometry.registration import _moments, is_as_it_was, maps_onto, measures_of, measures_of_solid
 from cubedrill.core.geometry.solids import Cone, Cuboid, Cylinder, Mesh, Plate, Pyramid, Ring, Sphere, Tube, Wedge
 from cubedrill.core.geometry.transform import mapped
-from cubedrill.core.judging.registering import registered
+from cubedrill.core.judging.mesh_matching import registered
 from tests.core.build import after, scene
 from tests.core.test_checks import judged
 from tests.tiers import few, some
@@ -249,7 +249,7 @@ def test_a_vertex_that_slid_is_another_shape(name):
         assert maps_onto(solid, 1, *made_anew(slid, triangles, 1, added=0)) == []
 
 
-def test_what_was_dented_or_cut_is_another_shape():
+def test_a_dented_or_cut_mesh_is_another_shape():
     cube = Cuboid(size=(2, 2, 2))
     points, triangles = cube.triangulated(1)
     inward = np.concatenate((points, [[0.5, 0.5, 0.5]]))

@@ -196,7 +196,7 @@ def test_a_turn_under_an_uneven_parent_is_done_in_the_world_and_reported_as_skew
         ({"axis": "x", "angle": 1, "objects": ["locked"]}, "locked"),
     ],
 )
-def test_what_cannot_be_done(step, code):
+def test_steps_that_cannot_be_done_are_refused(step, code):
     start = scene({"id": "a"}, {"id": "locked", "locked": True})
     assert refusal(start, {"op": "rotate", "objects": ["a"], **step}).code == code
 

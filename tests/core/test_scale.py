@@ -108,7 +108,7 @@ def test_children_follow():
         ({"by": [1e-200, 1e-200, 1e-200]}, "not-invertible"),
     ],
 )
-def test_what_cannot_be_done(step, code):
+def test_steps_that_cannot_be_done_are_refused(step, code):
     plate = {"id": "a", "name": "Deck", "solid": {"kind": "plate", "size": [2, 1]}}
     start = scene(plate, {"id": "locked", "locked": True}, {"id": "empty"})
     assert refusal(start, {"op": "scale", "objects": ["a"], **step}).code == code

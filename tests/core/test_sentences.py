@@ -82,7 +82,7 @@ anything = st.one_of(st.sampled_from(NAMES), st.text(min_size=1, max_size=12))
 
 @few
 @given(named_scenes(), anything, anything, solids(), triples, quaternions(), st.data())
-def test_what_is_added_assembled_and_renamed_is_called_anything(where, name, new_id, solid, numbers, turn, data):
+def test_added_and_renamed_objects_may_have_any_name(where, name, new_id, solid, numbers, turn, data):
     maybe = lambda value: data.draw(st.sampled_from([None, value]))  # noqa: E731
     written = {
         "id": new_id, "name": maybe(name), "solid": maybe(solid.model_dump()), "parent": maybe("b"), "pivot": numbers,
@@ -191,7 +191,7 @@ VIEW = ViewDirections(right=(0, 0, -1), up=(0, 1, 0))
         ("drop rope crate on what is below", {"op": "drop", "objects": ["crate"], "onto": "below"}),
     ],
 )  # fmt: skip
-def test_what_people_type_is_understood(line, step):
+def test_common_spellings_are_read(line, step):
     assert read_step(line, KNOWN, VIEW) == STEP_ADAPTER.validate_python(step)
 
 
@@ -203,22 +203,22 @@ def test_what_people_type_is_understood(line, step):
         ("rotate lock gate by 5 gon about y", "“gon” is no unit here"),  # 5°
         ("scale rope crate by 2 m along x", "“m” is no unit here; this number has none."),  # 2
         ("move rope crate by 1,000 along x", "“1,000” may be 1.000 or 1000; type one."),  # 1
-        ("move rope crate by 2 x quickly", "From “quickly” on it cannot be read"),
-        ("move rope crate by 2 along x of local please", "From “please” on"),
-        ("move rope crate by 2 along x through the origin", "From “through the origin” on"),
-        ("rotate lock gate by 75 about yz", "From “yz” on it cannot be read; here could stand X or Y or Z"),
+        ("move rope crate by 2 x quickly", "“quickly” cannot be read"),
+        ("move rope crate by 2 along x of local please", "“please” cannot be read"),
+        ("move rope crate by 2 along x through the origin", "“through the origin” cannot be read"),
+        ("rotate lock gate by 75 about yz", "“yz” cannot be read; expected X or Y or Z"),
         ("move rope crate by 2 along x and 3 along x", "axis X has its amount already"),
-        ("move rope crate by 2 3 along x", "From “3 along x” on"),
-        ("move rope crate slowly by 2 x", "From “slowly by 2 x” on"),
-        ("scale rope crate by 2 on some axes", "From “some axes” on"),
+        ("move rope crate by 2 3 along x", "“3 along x” cannot be read"),
+        ("move rope crate slowly by 2 x", "“slowly by 2 x” cannot be read"),
+        ("scale rope crate by 2 on some axes", "“some axes” cannot be read"),
         ("rotate lock gate to x 10, y 0 and z 0 of local", "is in 'world' or 'parent'"),
         ("rotate lock gate to x 10, y 0, z 0 and z 5 of world", "Z is not wanted here; the order of angles is XYZ"),
         ("scale rope crate to x −2", "greater than 0"),
         ("put lock gate and rope crate at (0; 0; 0) facing (0; 1; 0)", "a 'put' sets one object"),
-        ("lift rope crate", "From “lift rope crate” on it cannot be read; here could stand Move or Rotate"),
-        ("move the barge by 2 x", "here could stand Lock gate or Rope crate or Rope crate b or"),
+        ("lift rope crate", "“lift rope crate” cannot be read; expected Move or Rotate"),
+        ("move the barge by 2 x", "expected Lock gate or Rope crate or Rope crate b or"),
         ("move “barge” by 2 x", "no object is called “barge”"),
-        ("move rope crate", "It breaks off here; next could come"),
+        ("move rope crate", "It is incomplete; it could continue with"),
         ("rotate lock gate by 75", "about"),
         ("paint rope crate #12345", "a colour such as"),
         ("move rope crate by 2 along x of view", "with right"),  # no view is told
@@ -226,7 +226,7 @@ def test_what_people_type_is_understood(line, step):
         ("scale rope crate by 2 holding corner +x+x of lock gate", "each axis stands in a place once"),
     ],
 )  # fmt: skip
-def test_what_is_not_understood_is_refused_with_its_place(line, says):
+def test_unreadable_text_is_refused_with_its_position(line, says):
     with pytest.raises(CoreError) as refused:
         read_step(line, KNOWN)
     assert says in refused.value.text
@@ -293,7 +293,7 @@ def test_two_of_one_name_are_told_apart_by_their_ids():
         ("drop lock gate onto wh", ["drop lock gate onto what is below"]),
     ],
 )
-def test_what_could_stand_next_is_offered(line, offered):
+def test_the_reader_offers_what_could_come_next(line, offered):
     assert set(offered) <= set(continuations(line, KNOWN))
 
 

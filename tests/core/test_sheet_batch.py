@@ -138,7 +138,7 @@ def test_each_sheet_has_the_marks_that_it_has_alone(typed_sheets):
     agree(exercise(), [sheet(*each) for each in typed_sheets])
 
 
-def test_what_is_right_has_all_points_in_every_way_of_writing_it():
+def test_a_right_sheet_earns_all_points_in_every_notation():
     made = exercise()
     target = made.target_scene()
     as_matrix = [
@@ -153,7 +153,7 @@ def test_what_is_right_has_all_points_in_every_way_of_writing_it():
     assert marks[0].by_check[-1] is None  # a sheet does not say how it was made
 
 
-def test_where_looks_count_each_is_judged_alone():
+def test_look_checks_judge_each_sheet_alone():
     rolled = [{"object": "crate", "space": "parent", "translation": [0, 0, 0], "euler": [0, 100, 0]}]
     # A block of 1 by 4 by 1.5 lain on another side: its sizes are those of its axes as they lie now.
     turn = Rotation.from_quat([0.48, 0.6, 0.64, 0]) * Rotation.from_euler("y", 90, degrees=True)
@@ -238,7 +238,7 @@ def test_no_sheets_have_no_marks():
     assert mark_sheets(exercise(), exercise().start_scene(), exercise().target_scene(), []) == []
 
 
-def test_what_has_no_solid_of_its_own_is_judged_as_it_is_alone():
+def test_an_assembly_is_judged_by_its_own_transform():
     objects = [{"id": "gang"}, {"id": "crate", "parent": "gang", "solid": {"kind": "cuboid", "size": [1, 2, 3]}}]
     checks = [
         {"kind": "size", "object": "gang", "tolerance": 0.1},

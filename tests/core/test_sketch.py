@@ -2,7 +2,7 @@
 
 import pytest
 
-from cubedrill.core.authoring.converting import in_conventions
+from cubedrill.core.authoring.new_conventions import in_conventions
 from cubedrill.core.authoring.plan import plan_of
 from cubedrill.core.authoring.sketch import sketched
 from cubedrill.core.geometry.conventions import Conventions
@@ -34,7 +34,7 @@ def test_right_is_right_and_up_is_up_on_paper():
     assert middle(up)[1] < middle(down)[1]
 
 
-def test_what_is_nearer_is_drawn_over_what_is_farther_and_what_is_fixed_lies_behind():
+def test_nearer_objects_cover_farther_ones_and_fixed_ones_lie_behind():
     behind, front = cube("behind", [0, 0, -3], "#00ff00"), cube("front", [0, 0, 3], "#0000ff")
     fixed = cube("fixed", [0, 0, 9], "#ff0000", locked=True)
     (patches,) = sketched([scene(front, fixed, behind)])
@@ -42,7 +42,7 @@ def test_what_is_nearer_is_drawn_over_what_is_farther_and_what_is_fixed_lies_beh
     assert hues == ["r", "g", "b"]
 
 
-def test_what_can_be_moved_fills_the_drawing():
+def test_the_drawing_fits_the_movable_objects():
     (patches,) = sketched([scene(cube("a", [5, 5, 5], "#808080"), cube("b", [5, 9, 5], "#808080"))])
     for axis in (0, 1):
         values = [point[axis] for patch in patches for point in patch.points]

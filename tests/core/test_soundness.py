@@ -32,7 +32,7 @@ def test_a_sound_one_has_nothing():
     assert findings(exercise()) == ()
 
 
-def test_without_a_check_it_is_stopped():
+def test_a_plan_without_checks_cannot_be_published():
     assert ("no-check", True) in codes(exercise(checks=[]))
 
 
@@ -66,7 +66,7 @@ def test_a_start_that_passes_stops_it():
     assert ("start-passes", True) not in codes(exercise())
 
 
-def test_what_is_outside_the_plot_or_deep_in_another_is_told_where_it_is():
+def test_objects_outside_the_plot_or_inside_another_are_reported_with_their_place():
     for most, places in ((4, []), (3.9, ["target"]), (0.9, ["stage", "target"])):  # 2 to 4 along X in the target
         plot = {"min": [-2, 0, -2], "max": [most, 3, 2]}
         made = exercise(start={"objects": [{"id": "a", "solid": BOX, "translation": [0, 1, 0]}], "plot": plot})
@@ -106,16 +106,14 @@ def test_an_idle_check_and_one_finer_than_dragging_are_told():
 )  # fmt: skip
 def test_a_number_of_the_brief_that_stands_nowhere_is_a_likely_slip(brief, slips):
     found = [each.text for each in findings(exercise(brief=brief)) if each.code == "number-in-brief"]
-    assert found == (
-        [f"The brief says {slips}, which stands neither in the reference nor in a check."] if slips else []
-    )
+    assert found == ([f"The brief says {slips}, which is neither in the reference nor in a check."] if slips else [])
 
 
 def test_no_brief_is_told():
     assert ("no-brief", False) in codes(exercise(brief="  "))
 
 
-def test_what_cannot_be_carried_out_stops_it_with_its_sentence():
+def test_a_reference_that_cannot_be_carried_out_blocks_publishing():
     (found,) = findings(exercise(steps=[{**MOVE, "objects": ["gone"]}]))
     assert (found.code, found.stops, found.place) == ("unknown-object", True, "target")
     (found,) = findings(exercise(checks=[{**CHECK, "object": "gone"}]))

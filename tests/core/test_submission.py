@@ -92,7 +92,7 @@ def test_an_object_without_a_row_keeps_its_start_place_in_its_parent():
     assert found.pivot_world("buoy") == near([0, 0, 0])
 
 
-def test_what_a_row_leaves_out_is_as_it_was_at_the_start():
+def test_blank_cells_of_a_row_keep_the_values_of_the_start():
     found = load_submission(
         HERE,
         TARGET,
@@ -216,7 +216,7 @@ def test_objects_are_matched_by_name_then_folded_then_by_shape(names, ways):
     assert work.scene.pivot_world("jib") == near(TARGET.pivot_world("jib"))  # a missing pivot is the target's
 
 
-def test_what_was_chosen_by_hand_goes_before_every_name():
+def test_choices_by_hand_take_precedence_over_names():
     items = scene_objects(ConventionTransform(TARGET.conventions, TARGET.conventions))
     file = {"objects": items, "matches": {"jib": "buoy", "buoy": None}}
     work = load_submission(HERE, TARGET, SUBMISSION.validate_python({**HEAD, "kind": "scene", "scene": file}))
@@ -228,7 +228,7 @@ def test_what_was_chosen_by_hand_goes_before_every_name():
     assert np.allclose(work.scene.world_from_local("jib"), TARGET.world_from_local("buoy"))
 
 
-def test_what_is_chosen_as_it_would_be_found_is_called_as_found():
+def test_a_choice_equal_to_the_automatic_match_counts_as_automatic():
     items = scene_objects(ConventionTransform(TARGET.conventions, TARGET.conventions))
     shown = {"base": "base", "jib": "jib", "buoy": None}
     work = load_submission(
@@ -280,7 +280,7 @@ def test_a_baked_mesh_is_registered_on_its_vertices():
     assert work.turns_unknown == frozenset()
 
 
-def test_where_that_fails_the_rotation_is_not_known():
+def test_an_undetermined_rotation_stays_unknown():
     target = scene({"id": "a", "solid": CORNER})
     other = {**CORNER, "vertices": [*CORNER["vertices"], [9, 9, 9]]}
     work = load_submission(
@@ -331,7 +331,7 @@ def test_the_least_distance_is_that_of_all_together_not_of_the_nearest_first():
 
 
 @pytest.mark.parametrize("name", ["Crane hook", "crane_HOOK.002", "Thing"])
-def test_what_steps_add_is_taken_for_what_the_target_has_and_the_scene_lacks(name):
+def test_added_objects_are_matched_to_missing_target_objects(name):
     hook = {"id": "hook", "name": "Crane hook", "solid": {"kind": "cuboid", "size": [1, 2, 3]}}
     start, target = scene(*CRATES), scene(*CRATES, {**hook, "parent": "p"})
     added = {"op": "add", "object": {**hook, "id": "new-1", "name": name, "parent": "p"}}

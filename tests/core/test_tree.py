@@ -41,7 +41,7 @@ def test_nest_changes_no_world_matrix(start, pair):
         assert done.world_from_local(object_id) == pytest.approx(before, abs=1e-9 * np.abs(before).max())
 
 
-def test_what_is_in_a_copy_is_in_it_as_it_was_in_the_original():
+def test_nested_objects_keep_their_place_within_a_copy():
     chain = [{"id": "a"}, {"id": "b", "parent": "a"}, {"id": "c", "parent": "b"}, {"id": "d", "parent": "c"}]
     done = after(scene(*chain, {"id": "e", "parent": "a"}), {"op": "duplicate", "objects": ["a"], "ids": ["f"]})
     parents = {i: done[i].parent for i in done.objects if i.startswith("f")}
@@ -211,7 +211,7 @@ def test_rename_and_paint_act_on_locked_objects_too():
         ({"op": "pivot", "objects": ["empty"], "at": "box"}, "no-box"),
     ],
 )
-def test_what_cannot_be_done(step, code):
+def test_steps_that_cannot_be_done_are_refused(step, code):
     start = scene(*CRANE, {"id": "empty"}, {"id": "shed"}, {"id": "bolt", "parent": "shed", "locked": True})
     assert refusal(start, step).code == code
 
@@ -273,7 +273,7 @@ def test_a_copy_is_called_as_its_original_with_the_first_number_that_is_free(nam
 
 
 @pytest.mark.parametrize("op", ["remove", "duplicate", "assemble", "add", "marker"])
-def test_what_makes_or_removes_is_not_done_between_two_copies(op):
+def test_adding_and_removing_is_refused_between_copies(op):
     bodies = {
         "duplicate": {"ids": ["x"]},
         "assemble": {"id": "x", "name": "X"},

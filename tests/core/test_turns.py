@@ -87,7 +87,7 @@ def test_another_valley_behind_a_rise_is_not_reached():
     assert towards(narrow, 1.0, 1.0, 1.2) == 1.2
 
 
-def test_where_it_curves_it_stays():
+def test_a_curved_valley_keeps_its_angle():
     curved = lambda turned: 1 + away(turned, 1.0) ** 2  # noqa: E731
     assert towards(curved, 1.0, 1.0, 2.0) == 1.0
     assert towards(curved, 1.0, 1.0, 1.0 + 1e-6) == 1.0

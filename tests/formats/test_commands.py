@@ -67,7 +67,7 @@ def refused(tmp_path):
 
 def test_a_refused_step_ends_with_1_and_one_sentence(tmp_path):
     result = run("replay", EXERCISE, refused(tmp_path), "--json")
-    sentence = "Step 2: Quay is locked and cannot be changed; choose another object."
+    sentence = "Step 2: Quay is locked; select another object."
     assert result.exit_code == 1
     assert result.stderr == sentence + "\n"
     error = {"step": 2, "object": "quay", "code": "locked", "text": sentence}
@@ -104,7 +104,7 @@ def test_check_says_what_could_not_be_judged_and_ends_with_2(tmp_path):
     assert "other.json, at exercise: it is for e, not for crates-morning-boat." in result.stderr
 
 
-def test_what_the_steps_themselves_tell_is_printed(tmp_path):
+def test_notes_of_steps_are_printed(tmp_path):
     steps = json.loads((SUBMISSIONS / "wren.json").read_text())
     steps["steps"][0]["to"] = [9, 0, 9]
     there = {"op": "move", "objects": [steps["steps"][0]["objects"][0]], "by": [0, 1, 0]}
@@ -114,8 +114,8 @@ def test_what_the_steps_themselves_tell_is_printed(tmp_path):
     printed = json.loads(run("check", EXERCISE, file, "--json").stdout)
     assert (printed["parted"], printed["cancelling"]) == (1, [[2, 3]])
     told = run("check", EXERCISE, file).stdout
-    assert "step 1 is the first that leaves the right way" in told
-    assert "steps 2 and 3 take each other back" in told
+    assert "step 1 is the first that differs from the reference" in told
+    assert "steps 2 and 3 cancel each other" in told
     right = json.loads(run("check", EXERCISE, SUBMISSIONS / "oona.json", "--json").stdout)
     assert not {"parted", "cancelling"} & right.keys()
 
@@ -130,7 +130,7 @@ def test_marks_go_into_a_table(tmp_path):
     assert (rows["juno"]["points"], rows["juno"]["of"], rows["juno"]["passed"]) == ("9.0", "12.0", "True")
 
 
-def test_a_table_that_cannot_be_written_and_two_ways_at_once_are_told(tmp_path):
+def test_an_unwritable_table_and_conflicting_options_are_reported(tmp_path):
     nowhere = run("check", EXERCISE, SUBMISSIONS, "--csv", tmp_path / "nowhere" / "marks.csv")
     assert (nowhere.exit_code, "cannot be written" in nowhere.stderr) == (2, True)
     both = run("check", EXERCISE, SUBMISSIONS, "--json", "--csv", tmp_path / "marks.csv")
@@ -165,7 +165,7 @@ def test_separate_lists_every_mistake_and_what_catches_it():
     assert all(trial["tighter"] is None or trial["tighter"]["tolerance"] > 0 for trial in passing)
     shown = run("separate", EXERCISE)
     assert shown.exit_code == 0
-    assert f"{len(printed['trials'])} mistakes, {len(passing)} would pass." in shown.stdout
+    assert f"{len(printed['trials'])} mistakes; {len(passing)} would pass." in shown.stdout
 
 
 def test_check_prints_causes_in_the_documented_form():
@@ -206,7 +206,7 @@ def nasty_exercise(folder):
     return path
 
 
-def test_what_names_hold_does_nothing_to_a_terminal(tmp_path):
+def test_control_characters_in_names_do_not_reach_the_terminal(tmp_path):
     exercise = nasty_exercise(tmp_path)
     work = tmp_path / "=2+3.json"
     work.write_text((SUBMISSIONS / "wren.json").read_text().replace("crate-herring", "=1+1"))

@@ -1,4 +1,4 @@
-"""What students of the demo hand in as files of other programs: read, matched, judged and explained."""
+"""Files that students of the demo submit are read, matched, judged and explained."""
 
 import pytest
 from tools.demo_files import FILES

@@ -51,8 +51,8 @@ def change(document, path, value):
 @pytest.mark.parametrize(
     ("path", "value", "said"),
     [
-        (["title"], None, "at title: this key is missing"),
-        (["colour"], "red", "at colour: this key is not known"),
+        (["title"], None, "at title: missing key"),
+        (["colour"], "red", "at colour: unknown key"),
         (["start", "objects", 2, "solid", "size", 1], -1, "at start.objects[2].solid.size[1]: input should be"),
         (["start", "objects", 0, "translation", 0], "1", "at start.objects[0].translation[0]: input should be a valid"),
         (["checks", 0, "tolerance"], "wide", "at checks[0].tolerance"),
@@ -63,16 +63,16 @@ def change(document, path, value):
         (
             ["reference", "steps", 0, "op"],
             None,
-            "at reference.steps[0]: the key op is missing, which says what kind it is",
+            "at reference.steps[0]: the key op is missing; it names the kind",
         ),
         (
             ["reference", "steps", 0, "op"],
             "fly",
-            "at reference.steps[0]: fly is no known op; use one of 'move', 'rotate'",
+            "at reference.steps[0]: unknown op fly; use one of 'move', 'rotate'",
         ),
     ],
 )
-def test_what_is_wrong_is_named_with_its_place(tmp_path, document, path, value, said):
+def test_errors_name_their_place(tmp_path, document, path, value, said):
     change(document, path, value)
     with pytest.raises(FormatError) as error:
         read_exercise(written(tmp_path, document))

@@ -26,7 +26,7 @@ def run(*words):
 
 @pytest.mark.parametrize("named", [True, False])
 @pytest.mark.parametrize(("exercise", "file"), some(WORK, 20))
-def test_what_is_said_is_read_back_as_the_same_steps(exercise, file, named, tmp_path: Path):
+def test_written_steps_read_back_the_same(exercise, file, named, tmp_path: Path):
     words = ("--exercise", exercise) if named else ()
     text = tmp_path / "steps.txt"
     text.write_text(run("say", file, *words).stdout, encoding="utf-8")
@@ -51,14 +51,14 @@ def test_a_text_is_replayed_and_checked_as_the_steps_it_says(tmp_path: Path):
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        (RIGHT + "Lift the gate\n", "work.txt, line 3, character 1: From “Lift the gate” on it cannot be read; here could stand Move"),
+        (RIGHT + "Lift the gate\n", "work.txt, line 3, character 1: “Lift the gate” cannot be read; expected Move"),
         ("Move Lock gate by 2 furlong along X", "line 1, character 21: “furlong along X” cannot be read; “furlong” is no unit here"),
-        ("Move Lokc gate by 2 m along X", "here could stand Lock sill or West wall"),
-        (b"Move \xff", "byte 6 is no UTF-8"),
-        ("\n".join(["Move Lock gate by 1 x"] * 2001), "2001 steps; hand in 2000 at most"),
+        ("Move Lokc gate by 2 m along X", "expected Lock sill or West wall"),
+        (b"Move \xff", "byte 6 is not UTF-8"),
+        ("\n".join(["Move Lock gate by 1 x"] * 2001), "2001 steps; submit at most 2000"),
     ],
 )  # fmt: skip
-def test_a_text_that_cannot_be_read_is_told_by_line_and_place(content, says, tmp_path: Path):
+def test_unreadable_step_text_is_reported_by_line_and_column(content, says, tmp_path: Path):
     text = tmp_path / "work.txt"
     text.write_bytes(content if isinstance(content, bytes) else content.encode())
     for words in (("replay", GATE, text), ("check", GATE, text), ("say", text, "--exercise", GATE)):

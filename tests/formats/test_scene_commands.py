@@ -13,7 +13,7 @@ from cubedrill.core.scene.scene import scene_of
 from cubedrill.demo.load import HERE
 from cubedrill.formats import kinds
 from cubedrill.formats.asked import scene_file
-from cubedrill.formats.converting import converted_scene, written
+from cubedrill.formats.conversion import converted_scene, written
 from cubedrill.formats.documents import read_exercise
 from tests.formats.test_commands import run
 from tests.tiers import some
@@ -36,7 +36,7 @@ def test_a_folder_of_mixed_files_is_checked_in_one_command(tmp_path):
     for end in kinds.WRITERS:
         line = lines[f"right{end}"]
         assert [check["text"] for check in line["checks"] if check["verdict"] != "pass"] == [], end
-        assert ("guessed" in str(line.get("notes"))) is (end in (".obj", ".stl", ".ply"))
+        assert ("Guessed" in str(line.get("notes"))) is (end in (".obj", ".stl", ".ply"))
 
 
 @pytest.mark.parametrize(("up", "length"), [("z", "cm"), ("y", "ft"), ("z", "m")])
@@ -68,7 +68,7 @@ def test_the_unit_is_told_by_how_large_things_are_however_far_they_went():
 
 
 @pytest.mark.parametrize("end", [".glb", ".usda", ".dae", ".stl", ".csv"])
-def test_what_is_in_a_file_is_printed_in_the_axes_of_the_exercise(end, tmp_path):
+def test_file_contents_are_printed_in_the_axes_of_the_exercise(end, tmp_path):
     file = tmp_path / f"handed{end}"
     file.write_bytes(written(converted_scene(TARGET, Conventions(up="z", length="cm")), end))
     found = json.loads(run("replay", EXERCISE, file, "--json").stdout)
@@ -108,7 +108,7 @@ def test_converted_from_kind_to_kind_it_is_the_same_scene(first, then, tmp_path)
         ("sheet.json", "out.obj", "sheet.json, at kind"),
     ],
 )  # fmt: skip
-def test_what_cannot_be_converted_is_told_in_a_sentence(source, to, words, tmp_path):
+def test_a_failed_conversion_gives_one_sentence(source, to, words, tmp_path):
     (tmp_path / "broken.glb").write_bytes(b"glTF\2\0\0\0")
     (tmp_path / "right.glb").write_bytes(kinds.WRITERS[".glb"](TARGET))
     sheet = {"format": "cube-drill/submission", "version": 1, "exercise": "x", "kind": "sheet", "rows": []}

@@ -21,7 +21,7 @@ from cubedrill.core.scene.stage import DEFAULT_COLOUR
 from cubedrill.demo.load import HERE
 from cubedrill.formats import collada, gltf, kinds, obj, ply, stl, transforms
 from cubedrill.formats.asked import scene_file
-from cubedrill.formats.converting import converted_scene
+from cubedrill.formats.conversion import converted_scene
 from cubedrill.formats.documents import read_exercise
 from cubedrill.formats.limits import UnreadableError
 from cubedrill.formats.written import world_surfaces
@@ -163,7 +163,7 @@ def made_elsewhere():
 
 
 @pytest.mark.parametrize("end", ["glb", "obj", "stl", "stl_ascii", "ply"])
-def test_what_another_library_writes_is_read_as_its_source_says(end):
+def test_files_written_by_another_library_are_read_by_its_own_source(end):
     theirs = made_elsewhere()
     content = (theirs if end in ("glb", "obj") else theirs.to_mesh()).export(file_type=end)
     read = back(content.encode() if isinstance(content, str) else content, gltf.OWN)
@@ -317,7 +317,7 @@ def test_collada_instances_units_and_looks_are_unfolded_and_noted():
         (dae("<node><skew>1 2 3 4 5 6 7</skew></node>"), "skew"),
         (dae("<node><matrix>1 2 3</matrix></node>"), "16 numbers"),
         (dae("<node/>", "<up_axis>X_UP</up_axis>"), "X axis"),
-        (dae("<node/>", '<unit meter="0"/>'), "no length"),
+        (dae("<node/>", '<unit meter="0"/>'), "not a length"),
         (dae("<node>" * 600 + "</node>" * 600), "deep"),
         (dae('<node id="a"><instance_node url="#a"/></node>'), "itself"),
         (dae("<node/>")[:-30], "broken"),
@@ -392,8 +392,8 @@ def test_usd_solids_groups_resets_instances_and_what_is_left_out():
     assert found["Inner"].parent == "Gruppe ä"
     assert found["Cube 2"].parent == "Gruppe ä 2"  # an instance takes the name along
     assert "Hidden" not in found
-    assert read.notes[0] == "Instances were unfolded: each is an object of its own here."
-    assert {"cameras (Eye", "what is hidden (Hidden"} <= {
+    assert read.notes[0] == "Instances became separate objects."
+    assert {"cameras (Eye", "hidden objects (Hidden"} <= {
         note.removeprefix("Left out: ").partition(",")[0] for note in read.notes
     }
 
@@ -497,11 +497,11 @@ def test_ply_counts_and_numbers_its_corners_in_whole_numbers(listed, face):
         (b"v 0 0 0\nf 0 1 1\n", "not there"), (b"v 0 0 nan\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", "number"), (b"v 0 0 0\n", "no object"),
         (b"ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nend_header\n1 2 3\n", "x, y and z"),
         (b"ply\nformat ascii 1.0\nelement vertex 999999999\nproperty float x\nend_header\n", "200,000"),
-        (b"ply\nformat binary_little_endian 1.0\nelement vertex 9\nproperty float x\nend_header\n\0", "ends before"),
+        (b"ply\nformat binary_little_endian 1.0\nelement vertex 9\nproperty float x\nend_header\n\0", "incomplete"),
         (b"ply\nformat ascii 2.0\nend_header\n", "head"),
         (b"solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0\nendloop\nendfacet\n", "three corners"),
-        (b"glTF" + struct.pack("<II", 2, 99) + struct.pack("<II", 99, gltf.JSON_CHUNK), "ends before"),
-        (b"", "none of the kinds"), (b"hello", "none of the kinds"),
+        (b"glTF" + struct.pack("<II", 2, 99) + struct.pack("<II", 99, gltf.JSON_CHUNK), "incomplete"),
+        (b"", "not supported"), (b"hello", "not supported"),
     ],
 )  # fmt: skip
 def test_other_kinds_that_cannot_be_read_are_told_in_a_sentence(content, words):
@@ -619,10 +619,10 @@ def test_a_table_is_read_with_what_its_headings_say_and_refused_where_it_is_not_
     for wrong, words in {
         "object,x,y,z\na,1,2,3\na,1,2,3": "a has two lines",
         "object,x,y,z\n,1,2,3": "line 2: the object has no name",
-        "object,x,x,z\na,1,2,3": "stands twice",
+        "object,x,x,z\na,1,2,3": "appears twice",
         "object,x,y,z": "no line with an object",
-        "object,x,y,z\na,1,2,nan": "is no number",
-        "object;x;y;z\na;1.000,5;2;3": "is no number",
+        "object,x,y,z\na,1,2,nan": "is not a number",
+        "object;x;y;z\na;1.000,5;2;3": "is not a number",
         "object,x,y,z,up\na,1,2,3,y\nb,1,2,3,z": "up is z, but y before",
         "object,x,y,z,up\na,1,2,3,x": "is one of y, z",
         "object,qx,qy,qz\na,0,0,0": "qw is missing",

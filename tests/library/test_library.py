@@ -27,15 +27,27 @@ def exercise():
     return cd.load(GATE)
 
 
-@pytest.mark.parametrize("text", ["docs/library.md", "exercises", "scenes"])
-def test_the_examples_of_the_page_and_of_the_docstrings_run(text, tmp_path, monkeypatch):
+EXAMPLES_IN = [
+    ".".join(file.relative_to(ROOT / "src").with_suffix("").parts)
+    for file in sorted((ROOT / "src").rglob("*.py"))
+    if ">>>" in file.read_text(encoding="utf-8")
+]
+
+
+def test_the_library_and_the_mathematics_have_examples():
+    for name in ("library.exercises", "library.scenes", "core.geometry.transform", "core.geometry.symmetry"):
+        assert f"cubedrill.{name}" in EXAMPLES_IN
+
+
+@pytest.mark.parametrize("text", ["docs/library.md", *EXAMPLES_IN])
+def test_examples_in_the_page_and_in_docstrings_give_what_they_show(text, tmp_path, monkeypatch):
     (tmp_path / "src").symlink_to(ROOT / "src")
     (tmp_path / "docs").symlink_to(ROOT / "docs")
     monkeypatch.chdir(tmp_path)  # the page writes a table of marks
     if text.endswith(".md"):
         found = doctest.testfile(str(ROOT / text), module_relative=False, encoding="utf-8")
     else:
-        found = doctest.testmod(import_module(f"cubedrill.library.{text}"))
+        found = doctest.testmod(import_module(text))
     assert found.attempted > 0
     assert found.failed == 0
 
@@ -84,7 +96,7 @@ def test_a_scene_is_read_by_id_and_by_name_and_never_changes(exercise):
         ([{"op": "move", "objects": ["sill"], "by": [0, 1, 0]}], "Lock sill is locked"),
     ],
 )
-def test_what_cannot_be_used_is_refused_in_one_sentence(exercise, work, words):
+def test_unusable_input_is_refused_in_one_sentence(exercise, work, words):
     with pytest.raises(cd.CubeDrillError, match=words) as refused:
         exercise.check(work)
     assert "\n" not in str(refused.value)

@@ -15,7 +15,7 @@ import pytest
 import trimesh
 from pxr import Usd, UsdGeom
 
-from cubedrill.formats.converting import written
+from cubedrill.formats.conversion import written
 from tests.core.build import scene
 
 pytestmark = pytest.mark.filterwarnings("ignore:the matrix subclass:PendingDeprecationWarning")  # of pycollada

@@ -11,7 +11,7 @@ from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.judging.judge import judge_submission
 from cubedrill.demo.load import HERE as DEMO
-from cubedrill.formats.converting import converted_scene
+from cubedrill.formats.conversion import converted_scene
 from cubedrill.formats.documents import read_exercise, submission_in
 from cubedrill.formats.kinds import WRITERS, read
 
@@ -75,7 +75,7 @@ def test_places_and_tree_of_threes_gltf_are_read_as_three_has_them(end, exported
 
 
 @pytest.mark.parametrize("end", [".glb", ".gltf", ".obj", ".stl", ".ply"])
-def test_what_three_exports_is_right_where_it_is_what_was_asked_for(end, exported):
+def test_exports_of_three_pass_if_they_are_what_was_asked_for(end, exported):
     folder, placed = exported
     checks = [
         {"id": f"{kind} of {i}", "kind": kind, "object": i, "tolerance": 1e-4, "symmetry": "look"}

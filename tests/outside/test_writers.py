@@ -14,7 +14,7 @@ from scipy.optimize import linear_sum_assignment
 
 from cubedrill.core.geometry.transform import mapped
 from cubedrill.demo.load import HERE
-from cubedrill.formats.converting import converted_scene
+from cubedrill.formats.conversion import converted_scene
 from cubedrill.formats.documents import read_exercise
 from cubedrill.formats.kinds import WRITERS, read
 
@@ -64,7 +64,7 @@ def polygons(geom, kind, inputs):
 @pytest.mark.parametrize(
     ("up", "unit", "metres"), [("Y", "meter", 1), ("Z", "centimeter", 0.01), ("Z", "inch", 0.0254)]
 )
-def test_what_pycollada_writes(kind, up, unit, metres):
+def test_pycollada_files_are_read(kind, up, unit, metres):
     rng = np.random.default_rng(len(kind) + len(unit))
     document = collada.Collada()
     document.assetInfo.upaxis = getattr(asset.UP_AXIS, f"{up}_UP")
@@ -131,7 +131,7 @@ def ends_of(surfaces):
 
 @pytest.mark.parametrize("packed", [True, False])
 @pytest.mark.parametrize("index", [pygltflib.UNSIGNED_BYTE, pygltflib.UNSIGNED_SHORT, pygltflib.UNSIGNED_INT])
-def test_what_pygltflib_writes(packed, index, tmp_path):
+def test_pygltflib_files_are_read(packed, index, tmp_path):
     rng = np.random.default_rng(index)
     points = (BOX * rng.uniform(1, 3, 3)).astype(np.float32)
     order = TRIANGLES.ravel().astype(

@@ -148,7 +148,7 @@ def choose(page: Page, name: str) -> None:
 
 
 def reach(page: Page, target: Locator) -> None:
-    """Go on with Tab until something has the focus."""
+    """Press Tab until something has the focus."""
     expect(target).to_be_visible()
     for _ in range(200):
         if target.evaluate("element => element === document.activeElement"):
@@ -157,10 +157,23 @@ def reach(page: Page, target: Locator) -> None:
     raise AssertionError("Tab never came to it")
 
 
+def select(field: Locator, option: str) -> None:
+    """Open a list and take an option."""
+    field.click()
+    field.page.get_by_role("option", name=option, exact=True).click()
+
+
 def pick(page: Page, chip: str, option: str) -> None:
     """Open a chip of the sentence and take an option."""
-    page.get_by_role("combobox", name=chip, exact=True).click()
-    page.get_by_role("option", name=option, exact=True).click()
+    select(page.get_by_role("combobox", name=chip, exact=True), option)
+
+
+def place_words(at: str) -> str:
+    """A place on a box as its list says it."""
+    if at in ("pivot", "centre"):
+        return at
+    kind = ("face", "edge middle", "corner")[len(at) // 2 - 1]
+    return f"{kind} {at.replace('-', '−').upper()}"
 
 
 def saved_steps(page: Page, assignment: int) -> list[dict[str, Any]]:

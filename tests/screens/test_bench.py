@@ -16,6 +16,7 @@ from tests.screens.conftest import (
     expect_steps,
     pick,
     saved_steps,
+    select,
     settled_place,
     take_back,
 )
@@ -67,7 +68,7 @@ def test_turns_dragged_and_typed_in_every_space(crane):
     for space, pivot in TOGETHER:
         pick(crane, "Space", space)
         pick(crane, "Pivot", pivot)
-        crane.get_by_role("button", name="See all").click()
+        crane.get_by_role("button", name="Fit all objects in the view").click()
         ring = "Z" if space == "View" else "Y"  # the others are seen from their edge in a view's own axes
         drag_handle(crane, f"ring {ring}", (30, -20))
         expect_saved(crane)
@@ -107,7 +108,7 @@ def test_scalings_dragged_and_typed_in_every_space(crane):
     for space, pivot in TOGETHER:
         pick(crane, "Space", space)
         pick(crane, "Pivot", pivot)
-        crane.get_by_role("button", name="See all").click()
+        crane.get_by_role("button", name="Fit all objects in the view").click()
         drag_handle(crane, "scale all", (22, -20))
         expect_saved(crane)
         crane.get_by_role("checkbox", name="uniform").click()
@@ -139,7 +140,7 @@ def test_one_end_is_dragged_and_the_other_is_held(crane):
 @long
 def test_sizes_a_kept_volume_and_a_hold_point_typed(crane):
     crane.keyboard.press("s")
-    pick(crane, "Pivot", "A point, picked in the view")
+    pick(crane, "Pivot", "Pick a point in the view")
     crane.get_by_role("button", name="face −X of Jib", exact=True).press("Enter")
     crane.keyboard.press("t")
     crane.keyboard.type("3")
@@ -159,7 +160,7 @@ def test_sizes_a_kept_volume_and_a_hold_point_typed(crane):
 @long
 def test_axes_of_another_object_of_a_line_and_of_a_picked_edge(crane):
     pick(crane, "Space", "The axes of another object…")
-    crane.get_by_label("Object", exact=True).last.select_option(label="Hold")
+    select(crane.get_by_label("Object", exact=True).last, "Hold")
     crane.get_by_role("button", name="Use these axes").click()
     crane.keyboard.type("1")
     crane.keyboard.press("Enter")
@@ -175,7 +176,7 @@ def test_axes_of_another_object_of_a_line_and_of_a_picked_edge(crane):
     drag_handle(crane, "Y", (10, -30))
     expect_saved(crane)
     crane.keyboard.press("Escape")
-    pick(crane, "Space", "An edge or face, picked in the view")
+    pick(crane, "Space", "Pick an edge or face in the view")
     crane.get_by_role("button", name="edge middle +Y+Z of Jib", exact=True).press("Enter")
     crane.keyboard.press("x")
     crane.keyboard.type("-1")
@@ -208,7 +209,7 @@ def test_look_only_lets_nothing_be_moved(crane):
     crane.keyboard.type("1")
     crane.keyboard.press("Enter")
     expect(crane.get_by_text("Look only is on")).to_be_visible()
-    expect(crane.get_by_text("No step yet")).to_be_visible()
+    expect(crane.get_by_text("No steps yet")).to_be_visible()
 
 
 @long
@@ -265,13 +266,13 @@ def test_an_earlier_step_is_looked_at_edited_switched_off_repeated_and_deleted(c
         crane.keyboard.press("Escape")
     expect_steps(crane, "by 1 m along X", "by 2 m along X")
     crane.get_by_role("button", name=re.compile(r"^1 ?Move")).click()
-    expect(crane.get_by_text("You are looking at an earlier step")).to_be_visible()
-    crane.get_by_role("button", name="Back to the newest").click()
+    expect(crane.get_by_text("You are viewing an earlier step")).to_be_visible()
+    crane.get_by_role("button", name="Go to the latest step").click()
     crane.get_by_role("button", name="Edit step 1").click()
     crane.get_by_label("by X", exact=True).fill("1.5")
     crane.keyboard.press("Enter")
     expect_steps(crane, "by 1.5 m along X", "by 2 m along X")
-    crane.get_by_role("button", name="Do it so many times more").click()
+    crane.get_by_role("button", name="Repeat the step").click()
     expect_steps(crane, "by 1.5 m", "by 1.5 m", "by 2 m")
     crane.get_by_role("button", name="Edit step 2").click()
     crane.get_by_role("button", name="Switch step 2 off").click()
@@ -304,8 +305,8 @@ def test_numbers_are_read_and_typed(crane):
 @long
 def test_the_sentence_typed_as_text(crane):
     crane.keyboard.press("/")
-    expect(crane.get_by_label("The sentence as text")).to_be_focused()
-    crane.get_by_label("The sentence as text").fill("rotate mast by 40 about y of parent through its pivot")
+    expect(crane.get_by_label("Step as text", exact=True)).to_be_focused()
+    crane.get_by_label("Step as text", exact=True).fill("rotate mast by 40 about y of parent through its pivot")
     crane.keyboard.press("Enter")
     expect_steps(crane, "Rotate Mast by 40° about Y of Parent through its pivot")
 
@@ -315,7 +316,7 @@ def test_nudges_by_key_and_button(crane):
     crane.keyboard.press("r")
     crane.keyboard.press("z")
     pick(crane, "Step size", "5°")
-    crane.get_by_role("button", name="Nudge on along Z").click()
+    crane.get_by_role("button", name="Nudge forward along Z").click()
     crane.evaluate("document.activeElement.blur()")
     crane.keyboard.press("ArrowLeft")
     steps = saved_steps(crane, CRANE)
@@ -339,9 +340,9 @@ def test_the_crane_is_slewed_by_keyboard_alone_and_passes(sign_in, server):
 
 
 @long
-def test_what_is_missing_is_hidden_where_the_exercise_says_so(sign_in, server):
+def test_missing_objects_are_hidden_if_the_exercise_says_so(sign_in, server):
     page = sign_in("pim")
     page.goto(f"{server.address}/bench/13")
     expect_saved(page)
-    expect(page.get_by_text("In this exercise you see what is missing when you have handed in.")).to_be_visible()
+    expect(page.get_by_text("In this exercise you see the gaps after you submit.")).to_be_visible()
     expect(page.get_by_text("checks in place")).to_have_count(0)

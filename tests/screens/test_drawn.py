@@ -6,7 +6,7 @@ from playwright.sync_api import expect
 
 from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
-from tests.screens.conftest import CRANE, choose, expect_saved, expect_steps, pick, saved_steps
+from tests.screens.conftest import CRANE, choose, expect_saved, expect_steps, pick, saved_steps, select
 from tests.screens.test_bench import START
 from tests.screens.test_kinds import by_lists
 from tests.tiers import long
@@ -44,7 +44,7 @@ def test_join_is_dragged_from_a_dot_to_a_dot_and_the_way_is_told(crane):
     jib = START.world_from_local("jib") @ [*START.require_local_box("jib").most, 1]
     expect(crane.locator("[data-way]")).to_contain_text(f"X {mast[0] - jib[0]:.4g}".replace("-", "−"))
     crane.mouse.up()
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     expect_steps(crane, "Join Jib: corner +X+Y+Z of Jib to corner +X+Y+Z of Mast")
     (kept,) = saved_steps(crane, CRANE)
     now = after(kept["step"]).world_from_local("jib") @ [*START.require_local_box("jib").most, 1]
@@ -60,14 +60,14 @@ def test_a_plane_shows_the_ghost_under_the_pointer_and_a_click_sets_it(crane):
     plane = crane.get_by_role("button", name="X+ plane", exact=True)
     plane.hover()
     expect(side.get_by_role("radio", checked=True)).to_have_text("+")
-    expect(crane.get_by_role("button", name="Do it")).to_be_enabled()
+    expect(crane.get_by_role("button", name="Apply")).to_be_enabled()
     assert "X max" in ghosts[-1].json()["step"]["sentence"]
     crane.mouse.move(300, 100)
     expect(side.get_by_role("radio", checked=True)).to_have_text("·")
     plane.click()
     crane.mouse.move(300, 100)
     expect(side.get_by_role("radio", checked=True)).to_have_text("+")
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     expect_steps(crane, "Align Jib with Mast: X max of World")
 
 
@@ -76,7 +76,7 @@ def test_the_arms_of_a_swing_tell_the_angle_and_another_makes_it_a_rotate(crane)
     crane.keyboard.press("Shift+S")
     by_lists(crane, "Line from, end", "Jib", "+x")
     by_lists(crane, "Line to, end", "Mast", "+x+z")
-    angle = crane.get_by_label("Angle of the swing; another makes it a rotate")
+    angle = crane.get_by_label("Angle of the swing (changing it makes this a rotate step)")
     told = float(angle.input_value().replace("−", "-"))
     pivot, jib = START.pivot_world("jib"), START.world_from_local("jib")
     local, mast_box = START.require_local_box("jib"), START.require_local_box("mast")
@@ -109,7 +109,7 @@ def test_a_contact_near_the_middle_of_a_face_is_the_middle(crane):
     expect(crane.get_by_role("combobox", name="At", exact=True)).to_contain_text("middle of face +Y")
     crane.mouse.down()
     crane.mouse.up()
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     (kept,) = saved_steps(crane, CRANE)
     assert kept["step"]["on"]["object"] == "jib"
     assert kept["step"]["on"]["point"] == pytest.approx([wanted.centre[0], wanted.most[1], wanted.centre[2]], abs=1e-12)
@@ -133,40 +133,40 @@ def test_nesting_is_dragged_in_the_list_and_said_before_it_is_done(crane):
     expect(crane.get_by_role("region", name="Step sentence").get_by_role("status").last).to_have_text(
         "Enter: Nest Hook in Mast, keeping its place in the world."
     )
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     expect_steps(crane, "Nest Hook in Mast, keeping its place in the world")
 
 
 @long
-def test_what_was_made_for_what_is_seen_chosen_and_kept(sign_in, server):
+def test_created_objects_can_be_matched_by_hand_and_stay_so(sign_in, server):
     page = sign_in("pim")
     page.goto(f"{server.address}/bench/{HUT}")
     expect_saved(page)
     page.keyboard.press("/")
-    line = page.get_by_label("The sentence as text")
+    line = page.get_by_label("Step as text", exact=True)
     for name, z in (("Slab", "1.5"), ("Board", "-1.5")):
         line.fill(f"Add {name} (cuboid 4 by 2 by 0.2 m) at (0; 1; {z})")
         line.press("Enter")
         expect(page.get_by_role("list", name="Steps done")).to_contain_text(f"Add {name}")
     line.press("Escape")
-    taken = page.get_by_role("region", name="What was taken for what")
+    taken = page.get_by_role("region", name="Matching")
     front, back = (taken.get_by_label(f"Made for {name} wall") for name in ("Front", "Back"))
-    expect(front).to_have_value("Slab")
-    expect(back).to_have_value("Board")
-    expect(taken).to_contain_text("by place")
+    expect(front).to_have_text("Slab")
+    expect(back).to_have_text("Board")
+    expect(taken).to_contain_text("by position")
     passed = page.get_by_role("heading", name="checks in place").inner_text()
-    front.select_option(label="Board")
-    expect(back).to_have_value("Slab")
+    select(front, "Board")
+    expect(back).to_have_text("Slab")
     expect(taken).to_contain_text("chosen by hand")
     expect(page.get_by_role("heading", name="checks in place")).not_to_have_text(passed)
     expect_saved(page)
     page.reload()
-    expect(front).to_have_value("Board")
-    front.select_option(label="as it is found")
-    back.select_option(label="as it is found")
-    expect(front).to_have_value("Slab")
+    expect(front).to_have_text("Board")
+    select(front, "as matched automatically")
+    select(back, "as matched automatically")
+    expect(front).to_have_text("Slab")
     page.get_by_role("button", name="Undo").click()
-    expect(back).to_have_value("Slab")
+    expect(back).to_have_text("Slab")
     # The gap of what was chosen is the one that is opened by choosing it.
     choose(page, "Slab")
-    expect(page.get_by_label("What is missing").get_by_text("How far off, in World:").first).to_be_visible()
+    expect(page.get_by_label("Gaps").get_by_text("Difference, in World:").first).to_be_visible()

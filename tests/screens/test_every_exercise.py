@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 import cubedrill.demo.load as demo
 from cubedrill.core.steps.replay import replay
 from cubedrill.formats.documents import read_exercise
-from tests.screens.conftest import expect_saved, pick, saved_steps
+from tests.screens.conftest import expect_saved, pick, place_words, saved_steps, select
 from tests.tiers import long
 
 PEOPLE = json.loads((demo.HERE / "people.json").read_text(encoding="utf-8"))
@@ -76,7 +76,7 @@ def test_by_keyboard_alone(name, sign_in, server):
     assert exercise.reference is not None
     for number, state in enumerate(replay(exercise.start_scene(), exercise.reference.steps)[1:], 1):
         page.keyboard.press("/")
-        line = page.get_by_label("The sentence as text")
+        line = page.get_by_label("Step as text", exact=True)
         expect(line).to_be_focused()
         # The first letter by letter, as it completes; the others as they are pasted.
         (page.keyboard.type if number == 1 else page.keyboard.insert_text)(state.sentence)
@@ -100,7 +100,7 @@ def test_by_pointing(name, sign_in, server):
     names = {item.id: item.name for item in EXERCISES[name].start_scene().objects.values()}
     for number, step in enumerate(reference(name), 1):
         point_out(page, step, names)
-        page.get_by_role("button", name="Do it").click()
+        page.get_by_role("button", name="Apply").click()
         expect(page.get_by_role("list", name="Steps done").get_by_role("listitem")).to_have_count(number)
         expect_saved(page)
     all_in_place(page, assignment, name)
@@ -143,7 +143,7 @@ def point_out_space_and_pivot(page: Page, step: dict[str, Any], names: dict[str,
     space = step.get("space", "world")
     if isinstance(space, dict):
         pick(page, "Space", "The axes of another object…")
-        page.get_by_role("dialog").get_by_label("Object").select_option(names[space["object"]])
+        select(page.get_by_role("dialog").get_by_label("Object"), names[space["object"]])
         page.get_by_role("button", name="Use these axes").click()
     elif "to" not in step or step["op"] != "scale":
         pick(page, "Space", space.capitalize())
@@ -151,8 +151,8 @@ def point_out_space_and_pivot(page: Page, step: dict[str, Any], names: dict[str,
     if isinstance(pivot, dict):
         pick(page, "Pivot", "A point on an object…")
         dialog = page.get_by_role("dialog")
-        dialog.get_by_label("Object").select_option(names[pivot["object"]])
-        dialog.get_by_label("Place on it").select_option(pivot["at"])
+        select(dialog.get_by_label("Object"), names[pivot["object"]])
+        select(dialog.get_by_label("Place on it"), place_words(pivot["at"]))
         dialog.get_by_role("button", name="Use this point").click()
     elif step["op"] != "move" and not (step["op"] == "rotate" and "to" in step):
         pick(page, "Pivot", "its pivot")

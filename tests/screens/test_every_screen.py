@@ -18,11 +18,11 @@ AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min
 PAGES = {
     "board": ("odile", "/classes/1", "gridcell"),
     "people": ("odile", "/classes/1/people", "cell"),
-    "what was done": ("odile", "/classes/1/done", "listitem"),
+    "what was done": ("odile", "/classes/1/activity", "listitem"),
     "a student": ("odile", "/classes/1/students/3", "listitem"),
-    "insight": ("odile", "/set/1/insight", "slider"),
-    "setting": ("odile", "/set/1/setting", "checkbox"),
-    "again": ("odile", "/set/1/again", "combobox"),
+    "insight": ("odile", "/assignments/1/mistakes", "slider"),
+    "setting": ("odile", "/assignments/1/settings", "checkbox"),
+    "again": ("odile", "/assignments/1/recheck", "combobox"),
     "account": ("pim", "/account", "cell"),
 }
 
@@ -36,7 +36,7 @@ def open_screen(name, sign_in, context, server):
     if name == "join":
         page = context.new_page()
         page.goto(f"{server.address}/join")
-        expect(page.get_by_role("button", name="Come in")).to_be_visible()
+        expect(page.get_by_role("button", name="Join class")).to_be_visible()
         return page
     if name == "sign-in":
         page = context.new_page()
@@ -48,8 +48,8 @@ def open_screen(name, sign_in, context, server):
     if name.startswith("result"):
         return open_result(name, sign_in)
     if name == "submissions":
-        page = sign_in("odile", path="/set/1")
-        expect(page.get_by_text("handed in,")).to_be_visible()
+        page = sign_in("odile", path="/assignments/1")
+        expect(page.get_by_text("submitted,")).to_be_visible()
         return page
     if name in ("sheet", "file"):
         page = sign_in("pim", path="/sheet/1")
@@ -58,7 +58,7 @@ def open_screen(name, sign_in, context, server):
             expect(page.locator("p[role=status]")).to_contain_text("all three")
             return page
         scene = WRITERS[".obj"](read_exercise(HERE / "exercises" / "crates-morning-boat.json").target_scene())
-        page.get_by_label("Hand in a file").set_input_files({"name": "a.obj", "mimeType": "", "buffer": scene})
+        page.get_by_label("Submit a file").set_input_files({"name": "a.obj", "mimeType": "", "buffer": scene})
         page.get_by_role("button", name="Herring crate").click()
         return page
     return sign_in("odile" if name == "instructor's start" else "pim")
@@ -68,8 +68,8 @@ def open_result(name, sign_in):
     page = sign_in("odile", path="/result/1")
     expect(page.get_by_text("of 12 points")).to_be_visible()
     if name == "result: show me":
-        page.get_by_role("button", name="Show me").first.click()
-        expect(page.get_by_text("The right way", exact=True)).to_be_visible()
+        page.get_by_role("button", name="Show").first.click()
+        expect(page.get_by_text("The reference", exact=True)).to_be_visible()
     if name == "result: points":
         page.get_by_role("button", name="Change the points of").first.click()
         expect(page.get_by_role("dialog")).to_be_visible()
@@ -135,7 +135,7 @@ def test_axe_finds_nothing_on_what_opens_over_the_bench_or_changes_it(sign_in):
     expect(page.get_by_role("listbox")).to_be_visible()
     inspect(page, inert=True)
     page.keyboard.press("Escape")
-    page.get_by_role("button", name="Take away as a file").click()
+    page.get_by_role("button", name="Download").click()
     page.get_by_role("combobox", name="Kind of file").click()
     page.get_by_role("option", name="OBJ (.obj)").click()
     inspect(page)
@@ -145,13 +145,13 @@ def test_axe_finds_nothing_on_what_opens_over_the_bench_or_changes_it(sign_in):
     expect(page.get_by_role("button", name="X+ plane")).to_be_visible()
     inspect(page)
     page.keyboard.press("s")
-    pick(page, "Pivot", "A point, picked in the view")
+    pick(page, "Pivot", "Pick a point in the view")
     expect(page.get_by_role("button", name="face +X of Herring crate")).to_be_visible()
     inspect(page)
     page.keyboard.press("Escape")
     page.keyboard.press("r")
-    page.get_by_role("button", name="Type the sentence").click()
-    expect(page.get_by_label("The sentence as text")).to_be_visible()
+    page.get_by_role("button", name="Type the step as text").click()
+    expect(page.get_by_label("Step as text", exact=True)).to_be_visible()
     inspect(page)
     nothing_is_cut_off(page)
     page.keyboard.press("Escape")
@@ -160,7 +160,7 @@ def test_axe_finds_nothing_on_what_opens_over_the_bench_or_changes_it(sign_in):
     page.keyboard.type("1")
     page.keyboard.press("Enter")
     expect_saved(page)
-    page.get_by_role("button", name="Hand in", exact=True).click()
+    page.get_by_role("button", name="Submit", exact=True).click()
     expect(page.get_by_role("dialog")).to_be_visible()
     inspect(page)
 
@@ -197,7 +197,7 @@ def nothing_is_cut_off(page):
 
 # What lies at a point in the middle of each control that is in sight: itself, what is in it, or what it is in.
 COVERED = """() => {
-    const controls = [...document.querySelectorAll('button, a, input, select, textarea, [role=tab], [role=combobox]')];
+    const controls = [...document.querySelectorAll('button, a, input, textarea, [role=tab], [role=combobox]')];
     return controls.flatMap((control) => {
         control.scrollIntoView({block: 'nearest', inline: 'nearest'});
         const box = control.getBoundingClientRect();
@@ -228,14 +228,14 @@ def test_in_a_low_window_the_help_scrolls_and_the_strip_is_folded(sign_in, conte
     expect(close).to_be_in_viewport()
     close.click()
     page.set_viewport_size({"width": 910, "height": 417})
-    front = page.get_by_role("button", name="Front view to the middle")
+    front = page.get_by_role("button", name="Front show in the main view")
     expect(front).to_be_hidden()
     page.get_by_role("button", name="Front, side and top").click()
     expect(front).to_be_visible()
 
 
 @long
-def test_whoever_hears_the_screen_is_told_what_was_done_and_what_was_taken_back(sign_in, context, server):
+def test_screen_readers_hear_steps_and_undo(sign_in, context, server):
     page = open_screen("bench", sign_in, context, server)
     news = page.get_by_role("status", name="What changed")
     page.keyboard.press("r")
@@ -245,9 +245,9 @@ def test_whoever_hears_the_screen_is_told_what_was_done_and_what_was_taken_back(
     page.keyboard.press("Enter")
     expect(news).to_contain_text("Done: Move Herring crate by 1 m along X of World. 0 of 4 checks in place.")
     page.keyboard.press("Control+z")
-    expect(news).to_contain_text("Taken back: Move Herring crate by 1 m along X of World.")
+    expect(news).to_contain_text("Undone: Move Herring crate by 1 m along X of World.")
     page.keyboard.press("Control+y")
-    expect(news).to_contain_text("Done again: Move Herring crate")
+    expect(news).to_contain_text("Redone: Move Herring crate")
 
 
 def focused(page):
@@ -277,18 +277,18 @@ def test_the_focus_never_falls_to_the_page(sign_in, context, server):
     expect_saved(page)
     assert focused(page) == "Pivot (m), Z"
     # The line of text closed again, and a point picked.
-    page.get_by_role("button", name="Type the sentence").press("Enter")
+    page.get_by_role("button", name="Type the step as text").press("Enter")
     page.keyboard.press("Escape")
-    expect(page.get_by_role("button", name="Type the sentence")).to_be_focused()
+    expect(page.get_by_role("button", name="Type the step as text")).to_be_focused()
     page.keyboard.press("s")
-    pick(page, "Pivot", "A point, picked in the view")
+    pick(page, "Pivot", "Pick a point in the view")
     page.get_by_role("button", name="face +X of Herring crate").press("Enter")
     assert focused(page) == "Pivot"
     # Arriving at a page, and skipping to the work.
     page.goto(f"{server.address}/")
     expect(page.get_by_text("Hello,")).to_be_visible()
     assert focused(page) == "work"
-    skip = page.get_by_role("button", name="Skip to the work")
+    skip = page.get_by_role("button", name="Skip to content")
     skip.focus()
     expect(skip).to_be_in_viewport()
     page.keyboard.press("Enter")

@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from cubedrill.core.steps import OPS
 from cubedrill.core.steps.replay import replay
 from tests.core.build import steps_of
-from tests.screens.conftest import CRANE, choose, expect_saved, expect_steps, pick, saved_steps
+from tests.screens.conftest import CRANE, choose, expect_saved, expect_steps, pick, place_words, saved_steps, select
 from tests.screens.test_bench import START
 from tests.tiers import long
 
@@ -20,8 +20,8 @@ PLACE = "A place on an object, or numbers…"
 def by_lists(page, chip, name, place):
     """Choose a place on an object for a point chip."""
     pick(page, chip, PLACE)
-    page.get_by_role("dialog").get_by_label("Object").select_option(label=name)
-    page.get_by_role("dialog").get_by_label("Place on it").select_option(place)
+    select(page.get_by_role("dialog").get_by_label("Object"), name)
+    select(page.get_by_role("dialog").get_by_label("Place on it"), place_words(place))
     page.get_by_role("button", name="Use this point").click()
 
 
@@ -138,7 +138,7 @@ def test_every_kind_is_done_as_its_ghost_showed_and_as_the_core_replays_it(crane
             f"Enter: {sentence}"
         )
         shown = ghost_of(crane, ghosts, sentence)
-        crane.get_by_role("button", name="Do it").click()
+        crane.get_by_role("button", name="Apply").click()
         expect_steps(crane, sentence)
         (kept,) = saved_steps(crane, CRANE)
         assert shown["sentence"] == kept["sentence"]
@@ -182,7 +182,7 @@ def by_keys(page, chip, letters):
 
 
 def dot_by_keys(page, chip, dot):
-    by_keys(page, chip, "A")  # a dot, picked in the view: the first of them
+    by_keys(page, chip, "Pick a dot")
     page.get_by_role("button", name=dot, exact=True).focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("combobox", name=chip, exact=True)).to_be_focused()
@@ -228,7 +228,7 @@ BY_KEYS = {
 
 @long
 def test_every_kind_is_done_by_keyboard_alone(crane):
-    """Its key, Tab to its chips, arrows, letters and Enter in them; then Enter does it."""
+    """Its key, Tab to its chips, arrows, letters and Enter in them; then Enter applies it."""
     for kind, key in KEYS.items():
         crane.evaluate("document.activeElement.blur()")
         crane.keyboard.press(key if len(key) > 1 or key == "+" else f"Shift+{key}")
@@ -237,7 +237,7 @@ def test_every_kind_is_done_by_keyboard_alone(crane):
             expect(operation.get_by_role("radio", checked=True)).to_have_text(kind.capitalize())
             if kind in BY_KEYS:
                 BY_KEYS[kind](crane)
-            expect(crane.get_by_role("button", name="Do it")).to_be_enabled()
+            expect(crane.get_by_role("button", name="Apply")).to_be_enabled()
             crane.evaluate("document.activeElement.blur()")
             crane.keyboard.press("Enter")
         expect(crane.get_by_role("list", name="Steps done").get_by_role("listitem")).to_have_count(1)
@@ -249,9 +249,9 @@ def test_every_kind_is_done_by_keyboard_alone(crane):
 
 def test_a_point_is_picked_by_its_dot_and_another_solid_shows_its_own(crane):
     crane.keyboard.press("Shift+J")
-    pick(crane, "From point", "A dot, picked in the view")
+    pick(crane, "From point", "Pick a dot in the view")
     crane.get_by_role("button", name="corner +X+Y+Z of Jib", exact=True).click()
-    pick(crane, "To point", "A dot, picked in the view")
+    pick(crane, "To point", "Pick a dot in the view")
     crane.evaluate("document.activeElement.blur()")
     dot = crane.get_by_role("button", name="face +Y of Mast", exact=True)
     for _ in range(8):
@@ -261,7 +261,7 @@ def test_a_point_is_picked_by_its_dot_and_another_solid_shows_its_own(crane):
     dot.focus()
     crane.keyboard.press("Enter")
     expect(crane.get_by_role("combobox", name="To point", exact=True)).to_be_focused()
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     expect_steps(crane, "Join Jib: corner +X+Y+Z of Jib to face +Y of Mast")
 
 
@@ -278,7 +278,7 @@ def test_a_contact_follows_the_pointer_and_a_click_takes_it(crane):
             break
     crane.mouse.down()
     crane.mouse.up()
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     (kept,) = saved_steps(crane, CRANE)
     on = kept["step"]["on"]
     box = START.require_local_box(on["object"])
@@ -288,19 +288,19 @@ def test_a_contact_follows_the_pointer_and_a_click_takes_it(crane):
 
 
 @long
-def test_what_was_made_is_chosen_so_that_it_goes_from_the_rack_onto_a_surface(crane):
+def test_a_new_object_is_selected_and_can_be_put_on_a_surface(crane):
     """Undone, it is chosen no more; done again, it is. Nothing that is not there can be moved."""
     chosen = crane.get_by_role("combobox", name="Object", exact=True)
     crane.keyboard.press("+")
     add(crane)
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     expect_steps(crane, "Add Pipe")
     crane.evaluate("document.activeElement.blur()")
     crane.keyboard.press("Shift+U")
     expect(chosen).to_have_text("Pipe")
     pick(crane, "On", "Mast")
     pick(crane, "At", "middle of face +Y")
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     expect_steps(crane, "Add Pipe", "Put Pipe on Mast at")
     for _ in range(2):
         crane.get_by_role("button", name="Undo").click()
@@ -314,7 +314,7 @@ def test_the_key_of_drop_does_it_with_what_was_set_last(crane):
     crane.get_by_role("button", name="More", exact=True).click()
     crane.get_by_role("option", name="Drop").click()
     crane.get_by_label("Clearance").fill("0.25")
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     expect_steps(crane, "Drop Jib onto the ground, 0.25 m clear of it")
     choose(crane, "Hook")
     crane.keyboard.press("Shift+D")
@@ -329,7 +329,7 @@ def test_a_step_of_the_list_is_edited_by_the_chips_that_made_it(crane):
     editor = crane.get_by_role("list", name="Steps done")
     editor.get_by_role("radio", name="what is below").click()
     editor.get_by_label("Clearance").fill("0.5")
-    editor.get_by_role("button", name="Change it").click()
+    editor.get_by_role("button", name="Save change").click()
     expect_steps(crane, "Drop Jib onto what is below, 0.5 m clear of it")
 
 
@@ -337,14 +337,14 @@ def test_a_step_of_the_list_is_edited_by_the_chips_that_made_it(crane):
 def test_the_list_is_taken_as_text_and_put_back(crane):
     crane.keyboard.press("Shift+D")
     expect_steps(crane, "Drop Jib onto the ground")
-    crane.get_by_role("button", name="The list as text").click()
-    text = crane.get_by_label("Steps as text")
+    crane.get_by_role("button", name="Steps as text").click()
+    text = crane.get_by_role("textbox", name="Steps as text")
     expect(text).to_have_value("Drop Jib onto the ground\n")
     text.fill("Drop Jib onto the ground\n# then\nMove Jib by 1 m allong X\nNest Mast in Jib")
     dialog = crane.get_by_role("dialog")
-    expect(dialog.get_by_role("status")).to_contain_text("Line 3, character 17: From “allong X” on it cannot be read")
-    expect(dialog.get_by_role("status")).to_contain_text("Line 4: mast would be inside itself by its parents")
-    put_back = crane.get_by_role("button", name="Put it in the place of the list")
+    expect(dialog.get_by_role("status")).to_contain_text("Line 3, character 17: “allong X” cannot be read")
+    expect(dialog.get_by_role("status")).to_contain_text("Line 4: mast would be its own ancestor")
+    put_back = crane.get_by_role("button", name="Replace the list")
     expect(put_back).to_be_disabled()
     text.fill(
         "Drop Jib onto the ground\n# then\nMove Jib by 1 ft along X\nDuplicate Hook, each time: move the copy by 1 m along Z of Local"
@@ -355,13 +355,13 @@ def test_the_list_is_taken_as_text_and_put_back(crane):
 
 
 @long
-def test_what_is_measured_follows_the_work_and_is_taken_as_amount(crane):
+def test_a_measurement_follows_the_work_and_becomes_the_amount(crane):
     crane.get_by_role("tab", name="Measure").click()
     card = crane.get_by_role("tabpanel", name="Measure")
-    crane.get_by_label("Of", exact=True).select_option(label="Jib")
-    crane.get_by_label("Of: place on it").select_option("pivot")
-    crane.get_by_label("To", exact=True).select_option(label="Quay")
-    crane.get_by_label("To: place on it").select_option("+y")
+    select(crane.get_by_label("Of", exact=True), "Jib")
+    select(crane.get_by_label("Of: place on it"), "pivot")
+    select(crane.get_by_role("combobox", name="To", exact=True), "Quay")
+    select(crane.get_by_label("To: place on it"), "face +Y")
     height = START.pivot_world("jib")[1] - START.require_box("quay", np.eye(4)).most[1]
     expect(card.get_by_text(f"{height:.4g} m").first).to_be_visible()
     crane.get_by_role("button", name="Pin distance").click()
@@ -371,7 +371,7 @@ def test_what_is_measured_follows_the_work_and_is_taken_as_amount(crane):
     crane.keyboard.type("0.5")
     crane.keyboard.press("Enter")
     expect(card.get_by_label("Pinned").get_by_text(f"{height + 0.5:.4g} m")).to_be_visible()
-    crane.get_by_role("button", name="Take distance as amount", exact=True).click()
+    crane.get_by_role("button", name="Use distance as amount", exact=True).click()
     taken = float(crane.get_by_label("Amount along Y").input_value())
     assert taken == pytest.approx(height + 0.5, abs=1e-9)
 
@@ -385,25 +385,25 @@ def test_the_chosen_solid_says_how_high_it_stands(crane):
     expect(crane.locator("[data-height]")).to_have_text("on Quay")
 
 
-def test_what_is_tried_is_bracketed_and_let_go(crane):
+def test_a_bracket_shows_an_attempt_and_can_be_discarded(crane):
     crane.get_by_role("button", name="More", exact=True).click()
     crane.get_by_role("option", name="Drop").click()
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     expect_steps(crane, "Drop Jib")
     crane.get_by_role("button", name="Try without keeping").click()
-    crane.get_by_role("button", name="Do it").click()
-    expect_steps(crane, "Drop Jib", "(only tried)")
+    crane.get_by_role("button", name="Apply").click()
+    expect_steps(crane, "Drop Jib", "(on trial)")
     expect_saved(crane)
-    crane.get_by_role("button", name="Hand in", exact=True).click()
-    expect(crane.get_by_role("dialog")).to_contain_text("The last 1 step is only tried")
-    crane.get_by_role("button", name="Not yet").click()
-    crane.get_by_role("button", name="Let go").click()
+    crane.get_by_role("button", name="Submit", exact=True).click()
+    expect(crane.get_by_role("dialog")).to_contain_text("The last 1 step is on trial")
+    crane.get_by_role("button", name="Cancel").click()
+    crane.get_by_role("button", name="Discard").click()
     expect_steps(crane, "Drop Jib")
     assert len(saved_steps(crane, CRANE)) == 1
     crane.get_by_role("button", name="Try without keeping").click()
-    crane.get_by_role("button", name="Do it").click()
+    crane.get_by_role("button", name="Apply").click()
     crane.get_by_role("button", name="Keep").click()
-    expect(crane.get_by_text("(only tried)")).to_have_count(0)
+    expect(crane.get_by_text("(on trial)")).to_have_count(0)
     assert len(saved_steps(crane, CRANE)) == 2
 
 
@@ -411,12 +411,12 @@ def test_what_is_tried_is_bracketed_and_let_go(crane):
 def test_enter_before_the_answer_is_not_lost_and_a_bad_line_says_where(crane):
     crane.route("**/say", lambda route: (crane.wait_for_timeout(400), route.continue_()))
     crane.keyboard.press("/")
-    line = crane.get_by_label("The sentence as text")
+    line = crane.get_by_label("Step as text", exact=True)
     line.fill("rotate mast by 40 about y of parent")
     crane.keyboard.press("Enter")
     expect_steps(crane, "Rotate Mast by 40° about Y of Parent through its pivot")
     line.fill("rotate mast by 40 about w")
-    expect(crane.get_by_text("From “w” on it cannot be read; here could stand X or Y or Z")).to_be_visible()
+    expect(crane.get_by_text("“w” cannot be read; expected X or Y or Z")).to_be_visible()
 
 
 @long

@@ -18,6 +18,7 @@ from tests.screens.conftest import (
     pick,
     reach,
     saved_steps,
+    select,
     settled_place,
     take_back,
 )
@@ -39,7 +40,7 @@ def seen_from_above(page):
 @long
 def test_the_crane_is_seen_at_eye_level_and_from_above(crane):
     first = seen_from_above(crane)
-    crane.get_by_role("button", name="Stand at eye level").click()
+    crane.get_by_role("button", name="Look from eye level").click()
     eye = seen_from_above(crane)
     crane.get_by_role("button", name="Look from above").click()
     raised = seen_from_above(crane)
@@ -51,12 +52,12 @@ def test_the_scene_is_drawn_flat_see_through_and_as_lines(crane):
     pictures = [picture(crane)]
     view = crane.get_by_role("toolbar", name="View")
     for drawn in ("shaded", "see-through", "wireframe"):
-        view.get_by_role("button", name=f"Drawn {drawn}: change").click()
+        view.get_by_role("button", name=f"Shading: {drawn}").click()
         pictures.append(picture(crane))
     assert len(set(pictures[:3])) == 3
-    view.get_by_role("button", name="Drawn shaded: change").wait_for()
-    view.get_by_role("button", name="Show flat, without perspective").click()
-    expect(crane.get_by_text("Free, flat", exact=True)).to_be_visible()
+    view.get_by_role("button", name="Shading: shaded").wait_for()
+    view.get_by_role("button", name="Parallel view, without perspective").click()
+    expect(crane.get_by_text("Free, parallel", exact=True)).to_be_visible()
     assert picture(crane) != pictures[0]
     drag_handle(crane, "Y", (0, -30))
     (step,) = saved_steps(crane, CRANE)
@@ -69,16 +70,16 @@ def test_a_frame_says_how_many_it_took_and_what_is_hidden(crane):
     settled_place(crane, "X")
     for through in (False, True):
         crane.keyboard.press("f")
-        crane.get_by_label("also what is hidden").set_checked(through)
+        crane.get_by_label("include hidden objects").set_checked(through)
         area = crane.locator("[data-frame]").bounding_box()
         crane.mouse.move(area["x"] + 4, area["y"] + 60)
         crane.mouse.down()
         crane.mouse.move(area["x"] + area["width"] / 2, area["y"] + 300)
         crane.mouse.move(area["x"] + area["width"] - 4, area["y"] + area["height"] - 4)
         crane.mouse.up()
-        said = crane.get_by_text(re.compile(r"The frame took \d objects?"))
+        said = crane.get_by_text(re.compile(r"Selected \d objects?"))
         expect(said).to_be_visible()
-        taken = int(re.search(r"took (\d)", said.inner_text())[1])
+        taken = int(re.search(r"Selected (\d)", said.inner_text())[1])
         expect(crane.get_by_role("combobox", name="Object")).to_contain_text(f"{taken} objects")
         if through:
             assert taken == 4  # all that is not fixed
@@ -99,17 +100,17 @@ def test_an_object_behind_others_is_left_out_or_counted(sign_in, server):
     for through in (False, True):
         page.keyboard.press("Escape")
         page.keyboard.press("f")
-        page.get_by_label("also what is hidden").set_checked(through)
+        page.get_by_label("include hidden objects").set_checked(through)
         area = page.locator("[data-frame]").bounding_box()
         page.mouse.move(area["x"] + 4, area["y"] + 60)
         page.mouse.down()
         page.mouse.move(area["x"] + area["width"] - 4, area["y"] + area["height"] - 4)
         page.mouse.up()
-        said = page.get_by_text(re.compile("The frame took"))
+        said = page.get_by_text(re.compile("Selected"))
         expect(said).to_be_visible()
         words[through] = said.inner_text()
-    assert re.search(r"\d hidden behind others left out", words[False])
-    assert re.search(r"\d of them hidden behind others", words[True])
+    assert re.search(r"\d hidden objects left out", words[False])
+    assert re.search(r"\d of them hidden behind other objects", words[True])
 
 
 @long
@@ -137,9 +138,9 @@ def test_the_pivot_is_moved_as_a_step(crane):
         crane.keyboard.press("Shift+V")
         pick(crane, "Pivot", where)
         if wanted == "+x":
-            crane.get_by_label("Place on it").select_option("+x")
+            select(crane.get_by_label("Place on it"), "face +X")
             crane.get_by_role("button", name="Use this point").click()
-        crane.get_by_role("button", name="Do it").click()
+        crane.get_by_role("button", name="Apply").click()
         (step,) = saved_steps(crane, CRANE)
         at = step["step"]["at"]
         assert (at["at"] if wanted == "+x" else at) == wanted
@@ -160,7 +161,7 @@ def test_the_marker_is_placed_and_turned_about(crane):
                 crane.get_by_role("radio", name="Numbers in World").click()
                 crane.get_by_label("Point X").fill("2")
             crane.get_by_role("button", name="Use this point").click()
-        crane.get_by_role("button", name="Do it").click()
+        crane.get_by_role("button", name="Apply").click()
         expect_steps(crane, "Move the marker to")
         crane.evaluate("document.activeElement.blur()")
         crane.keyboard.press("r")
@@ -201,17 +202,17 @@ def test_numbers_are_copied_and_pasted(crane):
     assert matrix == pytest.approx(START.world_from_local("jib").ravel(order="F").tolist())
     crane.get_by_role("button", name="Paste…").click()
     crane.get_by_label("Numbers", exact=True).last.fill("1 2 3 0 45 0")
-    crane.get_by_role("button", name="Set them").click()
+    crane.get_by_role("button", name="Apply").click()
     expect(crane.get_by_label("Pivot (m), X")).to_have_value("1")
     expect(crane.get_by_label("Angles (deg, XYZ), Y")).to_have_value("45")
     crane.get_by_role("button", name="Paste…").click()
     crane.get_by_label("Numbers", exact=True).last.fill("1 2")
-    crane.get_by_role("button", name="Set them").click()
+    crane.get_by_role("button", name="Apply").click()
     expect(crane.get_by_role("alert")).to_contain_text("There are 2 numbers")
 
 
 @long
-def test_what_is_sunk_is_hatched(crane):
+def test_sunken_parts_are_hatched(crane):
     hatched = crane.locator("[data-outside]")
     expect(hatched).to_have_count(0)
     crane.keyboard.press("y")
@@ -226,7 +227,7 @@ def test_what_is_sunk_is_hatched(crane):
 def test_an_elevation_comes_to_the_middle_and_the_free_view_goes_to_the_strip(crane):
     strip = crane.get_by_label("Elevations")
     strip.get_by_role("button", name="Side").click()
-    expect(crane.get_by_text("Side, flat", exact=True)).to_be_visible()
+    expect(crane.get_by_text("Side, parallel", exact=True)).to_be_visible()
     drag_handle(crane, "Y", (0, -40))  # seen from the side, up is up
     (step,) = saved_steps(crane, CRANE)
     assert step["step"]["by"][1] > 0
@@ -255,6 +256,12 @@ def test_axes_show_rightly_with_z_up_and_left_handed(sign_in, server, assignment
 
 def test_tab_comes_through_the_whole_bench_and_back_to_its_head(crane):
     """Past every button with a tip, whose tip goes as the focus does: nothing holds it or throws it back."""
-    for name in ("See the chosen object", "Look only", "The list as text", "Type the sentence", "Nudge on along X"):
+    for name in (
+        "Fit the selection in the view",
+        "Look only",
+        "Steps as text",
+        "Type the step as text",
+        "Nudge forward along X",
+    ):
         reach(crane, crane.get_by_role("button", name=name))
     reach(crane, crane.get_by_role("button", name="Help and keys"))

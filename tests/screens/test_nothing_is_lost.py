@@ -21,7 +21,7 @@ def test_the_server_is_killed_between_two_steps_and_the_student_goes_on(bench, s
     server.kill()
     move(bench, "2")  # made while nothing answers
     expect(bench.locator("[data-saving='no connection']")).to_be_visible()
-    expect_steps(bench, "by 1 m", "On its way to the server")
+    expect_steps(bench, "by 1 m", "Saving…")
     server.start()
     expect_saved(bench)
     expect_steps(bench, "by 1 m", "by 2 m")
@@ -97,7 +97,7 @@ def test_a_sheet_typed_while_the_server_is_down_is_saved_when_it_is_back_and_lea
     server.kill()
     fill(page, "Herring crate", "1", "2", "3")
     expect(page.locator("[data-saving='no connection']")).to_be_visible()
-    page.get_by_role("link", name="To the bench").click()
+    page.get_by_role("link", name="Open the bench").click()
     expect(page.get_by_role("dialog")).to_contain_text("Not saved yet")
     page.get_by_role("button", name="Stay here").click()
     page.on("dialog", lambda dialog: dialog.accept())
@@ -127,7 +127,7 @@ def test_two_windows_with_one_sheet_keep_both_and_ask_where_they_differ(bench, s
 
 
 @long
-def test_what_two_windows_closed_offline_had_is_taken_up_by_the_next(bench, server):
+def test_the_next_window_resumes_what_two_closed_offline_windows_held(bench, server):
     other = bench.context.new_page()
     other.goto(f"{server.address}/bench/1")
     expect_saved(other)
@@ -158,6 +158,6 @@ def test_a_half_typed_remark_is_not_left_without_a_question(sign_in, server):
     page.goto(f"{server.address}/result/1")
     page.get_by_label("A remark for").fill("Look at the pallet again")
     page.get_by_role("link", name="All submissions").click()
-    expect(page.get_by_role("dialog")).to_contain_text("half written")
+    expect(page.get_by_role("dialog")).to_contain_text("Unsaved remark")
     page.get_by_role("button", name="Stay here").click()
     expect(page.get_by_label("A remark for")).to_have_value("Look at the pallet again")

@@ -1,4 +1,4 @@
-"""The result: causes shown, own steps beside the right way, an instructor's points, and a sheet handed in."""
+"""The result: causes shown, own steps beside the reference, an instructor's points, and a sheet submitted."""
 
 import re
 
@@ -17,16 +17,16 @@ def wrong_gate(sign_in, server):
     page = sign_in("pim")
     page.goto(f"{server.address}/bench/{LOCK_GATE}")
     expect_saved(page)
-    page.get_by_role("button", name="Type the sentence").click()
+    page.get_by_role("button", name="Type the step as text").click()
     for number, line in enumerate(
         ("move sluice paddle by 0.4 along y of local", "rotate lock gate by 75 about y of local"), 1
     ):
-        page.get_by_label("The sentence as text").fill(line)
+        page.get_by_label("Step as text", exact=True).fill(line)
         page.keyboard.press("Enter")
         expect(page.get_by_role("list", name="Steps done").get_by_role("listitem")).to_have_count(number)
         expect_saved(page)
-    page.get_by_role("button", name="Hand in", exact=True).click()
-    page.get_by_role("button", name="Hand in now").click()
+    page.get_by_role("button", name="Submit", exact=True).click()
+    page.get_by_role("button", name="Submit now").click()
     expect(page.get_by_text("of 9 points")).to_be_visible()
     return page
 
@@ -35,15 +35,15 @@ def test_the_cause_is_said_and_shown_beside_the_right_way(wrong_gate):
     page = wrong_gate
     why = page.get_by_role("region", name="Why")
     expect(why).to_contain_text("Lock gate was turned about its own pivot")
-    expect(why).to_contain_text("Your step 2 is the first that leaves the right way.")
-    why.get_by_role("button", name="Show me").click()
-    expect(page.get_by_text("The right way", exact=True)).to_be_visible()
-    own, right = page.get_by_label("Handed in: step"), page.get_by_label("Right way: step")
-    expect(own).to_have_value("2")  # both go on to their ends
-    expect(right).to_have_value("2")
+    expect(why).to_contain_text("Your step 2 is the first that differs from the reference.")
+    why.get_by_role("button", name="Show").click()
+    expect(page.get_by_text("The reference", exact=True)).to_be_visible()
+    own, right = page.get_by_label("Submitted: step"), page.get_by_label("Reference: step")
+    expect(own).to_have_attribute("aria-valuenow", "2")  # both go on to their ends
+    expect(right).to_have_attribute("aria-valuenow", "2")
     own.press("Home")
     expect(own).to_have_attribute("aria-valuetext", "Start")
-    page.get_by_role("button", name="Handed in: a step on").click()
+    page.get_by_role("button", name="Submitted: next step").click()
     expect(own).to_have_attribute("aria-valuetext", re.compile("1. Move Sluice paddle by 0.4 m"))
 
 
@@ -73,12 +73,12 @@ def test_the_instructor_changes_points_and_writes_a_remark(wrong_gate, sign_in, 
     page.goto(wrong_gate.url)
     page.get_by_role("button", name="Change the points of Edge middle −X−Z of Lock gate").click()
     page.get_by_label("Points, 0 to 2").fill("1.5")
-    expect(page.get_by_role("button", name="Set the points")).to_be_disabled()  # a reason is needed
-    page.get_by_label("Reason, which the student reads").fill("The angle is right.")
-    page.get_by_role("button", name="Set the points").click()
+    expect(page.get_by_role("button", name="Save points")).to_be_disabled()  # a reason is needed
+    page.get_by_label("Reason (the student sees it)").fill("The angle is right.")
+    page.get_by_role("button", name="Save points").click()
     expect(page.get_by_text("the program gave 0")).to_be_visible()
     page.get_by_label("A remark for Pim Tasker").fill("Choose the hinge before you turn.")
-    page.get_by_role("button", name="Keep the remark").click()
+    page.get_by_role("button", name="Save remark").click()
     expect(page.get_by_role("listitem").get_by_text("Choose the hinge before you turn.")).to_be_visible()
     wrong_gate.reload()
     expect(wrong_gate.get_by_text("Your instructor changed the mark")).to_be_visible()
@@ -97,19 +97,19 @@ def test_a_sheet_is_typed_kept_over_a_reload_and_handed_in(sign_in, server):
             page.get_by_label(f"Translation (m), {letter} of {name}").fill(text)
     page.get_by_label("Angles (deg), X of Tar barrel").fill("0")
     expect(page.locator("p[role=status]")).to_contain_text("Tar barrel: all three of the angles are needed.")
-    expect(page.get_by_role("button", name="Hand in", exact=True)).to_be_disabled()
+    expect(page.get_by_role("button", name="Submit", exact=True)).to_be_disabled()
     pick(page, "Unit of length", "mm")
     expect(page.get_by_text("✓ Saved")).to_be_visible()
     page.reload()
     expect(page.get_by_label("Translation (mm), Y of Salt barrel")).to_have_value("900/2")
     page.get_by_label("Angles (deg), X of Tar barrel").fill("")
-    expect(page.locator("p[role=status]")).to_contain_text("All that is typed is whole.")
-    page.get_by_role("button", name="Hand in", exact=True).click()
-    asked = page.get_by_role("dialog", name="Hand in this sheet?")
+    expect(page.locator("p[role=status]")).to_contain_text("Every row is complete.")
+    page.get_by_role("button", name="Submit", exact=True).click()
+    asked = page.get_by_role("dialog", name="Submit this sheet?")
     expect(asked).to_contain_text("3 objects with numbers")
-    asked.get_by_role("button", name="Hand in now").click()
+    asked.get_by_role("button", name="Submit now").click()
     expect(page.get_by_text("6 of 6 points")).to_be_visible()
-    page.get_by_role("link", name="Back to the sheet").click()
+    page.get_by_role("link", name="Continue on the sheet").click()
     expect(page.get_by_label("Translation (mm), X of Tar barrel")).to_have_value("-4000")
 
 
@@ -125,6 +125,6 @@ def test_a_ragged_drag_is_named(sign_in, server):
     expect_saved(page)
     drag_handle(page, "Z", (3, -3))
     expect_saved(page)
-    page.get_by_role("button", name="Hand in", exact=True).click()
-    page.get_by_role("button", name="Hand in now").click()
+    page.get_by_role("button", name="Submit", exact=True).click()
+    page.get_by_role("button", name="Submit now").click()
     expect(page.get_by_role("region", name="Why")).to_be_visible()

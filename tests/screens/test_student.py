@@ -41,10 +41,10 @@ def test_from_signing_in_to_the_verdict(bench):
     expect(bench.get_by_role("heading", name="1 of 4 checks in place")).to_be_visible()
     expect_saved(bench)
 
-    bench.get_by_role("button", name="Hand in", exact=True).click()
-    bench.get_by_role("button", name="Hand in now").dblclick()
+    bench.get_by_role("button", name="Submit", exact=True).click()
+    bench.get_by_role("button", name="Submit now").dblclick()
     expect(bench.get_by_text("3 of 12 points")).to_be_visible()
-    expect(bench.get_by_text("Try 1,")).to_be_visible()  # the double click handed in once
+    expect(bench.get_by_text("Attempt 1,")).to_be_visible()  # the double click submitted once
     row = bench.locator("tbody", has_text="Pivot of Herring crate")
     expect(row).to_contain_text("✓ Pass".replace("✓ ", ""))
     expect(row).to_contain_text("−3.000")
@@ -73,10 +73,10 @@ def test_by_keyboard_alone(sign_in):
             page.keyboard.press("Escape")  # clears the amount and leaves the field
         expect_saved(page)
     expect(page.get_by_role("heading", name="4 of 4 checks in place")).to_be_visible()
-    page.get_by_role("button", name="Hand in", exact=True).focus()
+    page.get_by_role("button", name="Submit", exact=True).focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_be_visible()
-    page.get_by_role("button", name="Hand in now").focus()
+    page.get_by_role("button", name="Submit now").focus()
     page.keyboard.press("Enter")
     expect(page.get_by_text("12 of 12 points")).to_be_visible()
 
@@ -99,10 +99,10 @@ def test_a_drag_is_the_step_that_the_core_replays(bench):
 def test_escape_gives_a_drag_up(bench):
     choose(bench, "Apple crate")
     drag_handle(bench, "X", (50, 10), let_go=False)
-    expect(bench.get_by_text("Let go to do the step")).to_be_visible()
+    expect(bench.get_by_text("Release to apply the step")).to_be_visible()
     bench.keyboard.press("Escape")
     bench.mouse.up()
-    expect(bench.get_by_text("No step yet")).to_be_visible()
+    expect(bench.get_by_text("No steps yet")).to_be_visible()
 
 
 @long
@@ -121,7 +121,7 @@ def test_a_solid_is_chosen_by_a_click_in_the_view(bench):
     assert place is not None
     canvas = bench.locator("canvas").bounding_box()
     bench.mouse.click(canvas["x"] + 8, canvas["y"] + 8)  # the sky
-    expect(bench.get_by_text("Choose an object: click it")).to_be_visible()
+    expect(bench.get_by_text("Select an object in the view")).to_be_visible()
     # The apple crate's pivot lies about one rail's length to the left of where the X bead was; its middle above it.
     bench.mouse.click(place["x"] - 108, place["y"] - 30)
     expect(bench.get_by_role("combobox", name="Object")).to_contain_text("Apple crate")
@@ -130,9 +130,9 @@ def test_a_solid_is_chosen_by_a_click_in_the_view(bench):
 @long
 def test_a_locked_solid_can_be_looked_at_and_not_moved(bench):
     choose(bench, "Quay locked")
-    expect(bench.get_by_text("Quay is locked and cannot be changed")).to_be_visible()
+    expect(bench.get_by_text("Quay is locked")).to_be_visible()
     expect(bench.locator("[data-handle=X]")).to_have_count(0)
-    expect(bench.get_by_role("button", name="Do it")).to_be_disabled()
+    expect(bench.get_by_role("button", name="Apply")).to_be_disabled()
 
 
 @long
@@ -151,7 +151,7 @@ def test_z_up_in_millimetres_along_its_own_length(sign_in):
 @long
 def test_keys_are_listed_and_can_be_switched_off(bench):
     bench.keyboard.press("?")
-    expect(bench.get_by_role("dialog")).to_contain_text("Do the step; again to repeat it")
+    expect(bench.get_by_role("dialog")).to_contain_text("Apply the step; again to repeat it")
     bench.get_by_role("switch").click()
     bench.keyboard.press("Escape")
     bench.keyboard.press("t")

@@ -117,7 +117,7 @@ def test_the_job_of_a_worker_that_is_killed_is_done_by_the_next_one(database):
         process.join()
 
 
-def test_what_has_ended_is_cleaned_up_at_night(database):
+def test_expired_sessions_and_codes_are_deleted_at_night(database):
     with Session(database) as db, db.begin():
         db.execute(text("update signed_in set expires_at = now()"))
         # Of two failed jobs one failed long ago; a third one is done, and left only its reason.
@@ -153,7 +153,7 @@ def test_the_command_lists_jobs_with_the_reason_and_retries_one(database, monkey
         environment = {**os.environ, "CUBE_DRILL_DATABASE_URL": url}
         return subprocess.run([program, "jobs", *words], env=environment, capture_output=True, text=True, check=False)
 
-    assert command().stdout == "No job waits, runs or has failed.\n"
+    assert command().stdout == "No jobs are waiting, running or failed.\n"
     monkeypatch.setattr(tasks, "explain", lambda *_: 1 / 0)
     add(database, EXPLAIN, {"submission": 7})
     do_all(database)

@@ -55,7 +55,7 @@ def signed_in(server, name):
 
 
 @long
-def test_what_one_saves_the_other_shows_and_whoever_dies_nothing_is_lost(machines):
+def test_servers_share_saves_and_lose_nothing_when_one_is_killed(machines):
     first, second, worker = machines
     with signed_in(first, "pim") as pim, signed_in(second, "odile") as odile:
         with odile.stream("GET", "/api/classes/1/live") as live:

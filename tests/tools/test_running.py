@@ -187,7 +187,7 @@ def test_the_page_is_followed_to_the_first_instructor(machine, postgres_url):
         until(lambda: http.get("/api/health").status_code == 200)
         (first,) = commands("runuser -u cube-drill")
         printed = machine.run(first)
-        password = re.search(r"signs in as odile with (\S+),", printed)[1]
+        password = re.search(r"sign in as odile with (\S+) until", printed)[1]
         page = http.get("/")
         assert (page.status_code, page.headers["content-type"].partition(";")[0]) == (200, "text/html")
         script = re.search(r'src="(/assets/[^"]+\.js)"', page.text)[1]

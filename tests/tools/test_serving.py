@@ -77,7 +77,7 @@ def test_a_few_of_a_class_are_served_and_when_the_first_process_dies_all_do(serv
         assert all(of_one[0] for of_one in saves)
         list(pool.map(several_hand_ins, students))
         rows = odile.get(f"/api/assignments/{CRATES}/submissions").json()["rows"]
-    assert sum(row["work"]["tries"] for row in rows if row["student"].startswith("student-")) == FEW * EACH
+    assert sum(row["work"]["attempts"] for row in rows if row["student"].startswith("student-")) == FEW * EACH
     # One that has just begun in the place of another does not outlive it either, and hold its port.
     for pid in family(served.process.pid):
         os.kill(pid, signal.SIGKILL)

@@ -24,6 +24,6 @@ def test_files_made_wrong_are_judged_or_refused_in_a_sentence():
 
 
 @long
-def test_what_is_made_wrong_is_wrong_somewhere():
+def test_every_planted_mistake_changes_the_result():
     good = {"steps": [{"op": "move", "by": [1, 2, 3]}], "cursor": 1}
     assert sum(made_wrong(good, Random(seed)) != good for seed in range(100)) > 70

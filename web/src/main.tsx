@@ -3,12 +3,12 @@ import { Tooltip } from "radix-ui";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
-import { JoinPage } from "./account/JoinPage";
-import { SignedIn } from "./account/SignedIn";
 import { Problem } from "./api/client";
-import { Submissions } from "./board/Submissions";
-import { Home } from "./home/Home";
-import { SignInPage } from "./home/SignInPage";
+import { Submissions } from "./marks/Submissions";
+import { Home } from "./news/Home";
+import { JoinPage } from "./people/JoinPage";
+import { SignedIn } from "./people/SignedIn";
+import { SignInPage } from "./people/SignInPage";
 import { Broken, NotFound } from "./ui/NotFound";
 import "./index.css";
 import { Waiting } from "./ui/parts";
@@ -27,25 +27,34 @@ const router = createBrowserRouter([
         Component: SignedIn,
         children: [
           { path: "/", Component: Home },
-          { path: "/account", lazy: () => import("./account/AccountPage"), ...waiting },
-          { path: "/set/:assignment", Component: Submissions },
-          { path: "/set/:assignment/insight", lazy: () => import("./board/InsightPage"), ...waiting },
-          { path: "/set/:assignment/setting", lazy: () => import("./board/SettingPage"), ...waiting },
-          { path: "/set/:assignment/again", lazy: () => import("./board/AgainPage"), ...waiting },
-          { path: "/classes/:class", lazy: () => import("./classes/BoardPage"), ...waiting },
-          { path: "/classes/:class/people", lazy: () => import("./classes/PeoplePage"), ...waiting },
-          { path: "/classes/:class/done", lazy: () => import("./classes/DonePage"), ...waiting },
+          { path: "/account", lazy: () => import("./people/AccountPage"), ...waiting },
+          { path: "/assignments/:assignment", Component: Submissions },
           {
-            path: "/classes/:class/students/:person",
-            lazy: () => import("./classes/StudentPage"),
+            path: "/assignments/:assignment/mistakes",
+            lazy: () => import("./marks/MistakesPage"),
             ...waiting,
           },
-          { path: "/sheet/:assignment", lazy: () => import("./sheet/SheetPage"), ...waiting },
-          { path: "/file/:assignment/:file", lazy: () => import("./files/FilePage"), ...waiting },
-          { path: "/bench/:assignment", lazy: () => import("./bench/BenchPage"), ...waiting },
-          { path: "/result/:submission", lazy: () => import("./result/ResultPage"), ...waiting },
-          { path: "/workshop", lazy: () => import("./workshop/LibraryPage"), ...waiting },
-          { path: "/workshop/:plan/:stage?", lazy: () => import("./workshop/PlanPage"), ...waiting },
+          {
+            path: "/assignments/:assignment/settings",
+            lazy: () => import("./assignments/SettingsPage"),
+            ...waiting,
+          },
+          { path: "/assignments/:assignment/recheck", lazy: () => import("./marks/RecheckPage"), ...waiting },
+          { path: "/classes/:class", lazy: () => import("./marks/BoardPage"), ...waiting },
+          { path: "/classes/:class/people", lazy: () => import("./people/PeoplePage"), ...waiting },
+          { path: "/classes/:class/activity", lazy: () => import("./people/ActivityPage"), ...waiting },
+          {
+            path: "/classes/:class/students/:person",
+            lazy: () => import("./people/StudentPage"),
+            ...waiting,
+          },
+          { path: "/sheet/:assignment", lazy: () => import("./work/SheetPage"), ...waiting },
+          { path: "/file/:assignment/:file", lazy: () => import("./work/FilePage"), ...waiting },
+          { path: "/bench/:assignment", lazy: () => import("./work/BenchPage"), ...waiting },
+          { path: "/result/:submission", lazy: () => import("./marks/ResultPage"), ...waiting },
+          { path: "/help/:page", lazy: () => import("./help/HelpPage"), ...waiting },
+          { path: "/workshop", lazy: () => import("./plans/LibraryPage"), ...waiting },
+          { path: "/workshop/:plan/:stage?", lazy: () => import("./plans/PlanPage"), ...waiting },
         ],
       },
       { path: "*", Component: NotFound },
@@ -59,6 +68,7 @@ const queries = new QueryClient({
     queries: {
       retry: (count, error) => !(error instanceof Problem) && count < 3,
       refetchOnWindowFocus: false,
+      networkMode: "always", // the server may be this machine, whatever the browser thinks of the network
     },
   },
 });

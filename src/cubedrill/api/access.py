@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.people.accounts import From, hold, signed_in
 from cubedrill.settings import Settings
-from cubedrill.store.live import noted
+from cubedrill.store.news.live import noted
 from cubedrill.store.tables import Person, SignedIn
 
 COOKIE = "cube_drill_session"
@@ -24,17 +24,17 @@ SECURE_COOKIE = "__Host-cube_drill_session"
 
 
 def cookie_name(settings: Settings) -> str:
-    """The name of the session's cookie."""
+    """Return the name of the session's cookie."""
     return SECURE_COOKIE if settings.secure_cookies else COOKIE
 
 
 def session_cookie(request: Request) -> str | None:
-    """The secret token that a browser holds, if it does."""
+    """Return the secret token that a browser holds, if it does."""
     return request.cookies.get(cookie_name(request.app.state.settings))
 
 
 def address_of(request: Request) -> str:
-    """The address that a request came from; empty where it is none."""
+    """Return the address that a request came from; empty where it is none."""
     try:
         return str(ip_address(request.client.host if request.client else ""))
     except ValueError:
@@ -50,9 +50,9 @@ CameFrom = Annotated[From, Depends(from_where)]
 
 
 def database(request: Request) -> Iterator[Session]:
-    """Give a transaction that is committed when the route has answered, and rolled back when it raised.
+    """Yield a session whose transaction is committed after the route, or rolled back if it raises.
 
-    Then those who look on are told of what changed in it.
+    After a commit, live boards receive the changes.
     """
     with Session(request.app.state.engine) as db:
         with db.begin():
@@ -67,11 +67,11 @@ Database = Annotated[Session, Depends(database, scope="function")]
 def same_origin(request: Request, origin: Annotated[str | None, Header(include_in_schema=False)] = None) -> None:
     """Refuse a change that a page of another origin asks for."""
     if origin is not None and _origin(origin) != _origin(str(request.base_url)):
-        raise HTTPException(403, "This request comes from another site; open Cube Drill itself")
+        raise HTTPException(403, "This request comes from another site. Open Cube Drill itself")
 
 
 def _origin(url: str) -> tuple[str, str | None, int | None] | None:
-    """Scheme, host and port of a URL, said or by the scheme; none where it is no URL."""
+    """Return scheme, host and port of a URL, said or by the scheme; none where it is no URL."""
     try:
         parts = urlsplit(url)
         return parts.scheme, parts.hostname, parts.port or {"http": 80, "https": 443}.get(parts.scheme)
@@ -101,7 +101,7 @@ def session_that_changes(
 ) -> SignedIn:
     """Return the session, for a change: the request must carry its CSRF token."""
     if not secrets.compare_digest(x_csrf_token.encode(), session.csrf_token.encode()):
-        raise HTTPException(403, "This request carries no valid token; load the page again")
+        raise HTTPException(403, "This request has no valid token. Reload the page")
     return session
 
 
@@ -109,7 +109,7 @@ SessionThatChanges = Annotated[SignedIn, Depends(session_that_changes)]
 
 
 def person_who_changes(session: SessionThatChanges, db: Database) -> Person:
-    """Return who is signed in, for a change; nobody erases her before it is through."""
+    """Return the signed-in person for a change, and keep the person from being erased until it is done."""
     person = current_person(session)
     hold(db, person)
     return person

@@ -16,14 +16,16 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from cubedrill.api.access import CurrentPerson, Database, address_of, session_cookie
-from cubedrill.api.edge.body_limit import BodyLimit, ThreadedRequest
+from cubedrill.api.edge.body_limit import BodyLimit
 from cubedrill.api.edge.built import BuiltFiles
 from cubedrill.api.edge.concurrency import AT_WORK, ConcurrencyLimit, limit_threads
 from cubedrill.api.edge.errors import ErrorMiddleware
 from cubedrill.api.edge.login_throttle import LoginThrottle
 from cubedrill.api.live import watching
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
-from cubedrill.api.routes import assignments, classes, files, marks, plans, session, work
+from cubedrill.api.routes import assignments, marks, plans
+from cubedrill.api.routes.people import classes, session
+from cubedrill.api.routes.work import bench, files
 from cubedrill.service.people.accounts import known_person, slowed_s
 from cubedrill.settings import Settings
 from cubedrill.store.database import engine_for
@@ -74,7 +76,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.include_router(assignments.router, prefix="/api")
     app.include_router(marks.router, prefix="/api")
     app.include_router(marks.insights, prefix="/api")
-    app.include_router(work.router, prefix="/api")
+    app.include_router(bench.router, prefix="/api")
     app.include_router(files.router, prefix="/api")
     app.include_router(plans.router, prefix="/api")
     _add_health(app)
@@ -95,7 +97,6 @@ def _add_edge(app: FastAPI, settings: Settings) -> None:
         with Session(app.state.engine) as db:
             return slowed_s(db, address_of(request), datetime.now(UTC))
 
-    app.add_middleware(ThreadedRequest)
     app.add_middleware(ConcurrencyLimit)
     app.add_middleware(LoginThrottle, how_long=patience)
     app.add_middleware(BodyLimit, person_of=person_of, address_of=address_of)
@@ -137,9 +138,9 @@ def _add_screens(app: FastAPI, settings: Settings) -> None:
     @app.get("/{path:path}", include_in_schema=False)
     def screen(path: str) -> FileResponse:
         if path.startswith("api/"):
-            raise HTTPException(404, "There is nothing at this address")
+            raise HTTPException(404, "Nothing at this address")
         if not page.is_file():
-            raise HTTPException(503, "The screens are not built yet; run ./run demo")
+            raise HTTPException(503, "The front end is not built yet. Run ./run demo")
         return FileResponse(page, headers={"Cache-Control": "no-cache"})
 
 

@@ -1,7 +1,7 @@
-"""Looking on: who has a board open is told what changes on it, whichever process it was changed through.
+"""Live boards: an open board receives its changes, whichever process made them.
 
-One connection of a process listens to the database, which only wakes; what is told is read from the tables. After a
-lost connection everybody who looks on asks for the whole board again, so nothing is missed.
+One connection of each process listens to the database. Notifications carry no data; it is read from tables. After a
+lost connection every viewer loads the whole board again, so nothing is missed.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ from sqlalchemy import make_url
 
 from cubedrill.service.marks.board import MOST_CHANGED
 from cubedrill.service.marks.responses import ChangedResponse
-from cubedrill.store.live import CHANNEL, Change, payloads
+from cubedrill.store.news.live import CHANNEL, BoardChange, payloads
 
 _LOG: Final = logging.getLogger(__name__)
 MOST_LOOKING: Final = 300  # in a process
@@ -34,7 +34,7 @@ Key = tuple[int, int]
 
 
 class Looking:
-    """Somebody who looks on at one class, and the cells that changed since she was told last."""
+    """A viewer of one class, and the cells that changed since the last event."""
 
     def __init__(self, class_id: int) -> None:
         self.class_id = class_id
@@ -59,22 +59,22 @@ class Hub:
         self.loop = asyncio.get_running_loop()
         self.looking: set[Looking] = set()
         self.closed = False
-        self.to_pass_on: set[Change] = set()
+        self.to_pass_on: set[BoardChange] = set()
         self.opening = 0
         self.reading = asyncio.Semaphore(1)  # one at a time reads, however many look on
 
     def tell(self, class_id: int | None, key: Key | None) -> None:
-        """Tell those who look on at a class, or at any."""
+        """Tell viewers at a class, or at any."""
         for each in self.looking:
             if class_id is None or each.class_id == class_id:
                 each.tell(key)
 
-    def pass_on(self, changes: set[Change]) -> None:
+    def pass_on(self, changes: set[BoardChange]) -> None:
         """Have the other processes, and this one, told of changes; called from any thread."""
         if changes:
             self.loop.call_soon_threadsafe(self._add, changes)
 
-    def _add(self, changes: set[Change]) -> None:
+    def _add(self, changes: set[BoardChange]) -> None:
         self.to_pass_on |= changes
 
     async def open(self, may_look: Callable[[], None]) -> None:
@@ -95,7 +95,7 @@ class Hub:
         self.tell(None, None)
 
     async def stream(self, class_id: int, read: Callable[[set[Key]], ChangedResponse | None]) -> AsyncIterator[str]:
-        """Give events for as long as somebody looks on; read: the cells that changed, none: she may look no longer."""
+        """Yield events while somebody watches. read: returns the changed cells, or none if access has ended."""
         looking = Looking(class_id)
         looking.woken.set()
         self.looking.add(looking)
@@ -128,7 +128,7 @@ async def watching(database_url: str) -> AsyncIterator[Hub]:
     """Give the hub of a process, which hears of changes until the process ends."""
     hub = Hub()
     tasks = [asyncio.create_task(_for_good(database_url, task, hub)) for task in (_listen, _pass_on)]
-    with _closed_when_told_to_end(hub):
+    with _closed_on_shutdown(hub):
         yield hub
     hub.close()
     for task in tasks:
@@ -180,7 +180,7 @@ async def _pass_on(connection: psycopg.AsyncConnection[Any], hub: Hub) -> None:
 
 
 @contextmanager
-def _closed_when_told_to_end(hub: Hub) -> Iterator[None]:
+def _closed_on_shutdown(hub: Hub) -> Iterator[None]:
     """Close the hub when the process is told to end: the server waits for open streams before it ends anything."""
     if threading.current_thread() is not threading.main_thread():  # signals come to the main thread alone
         yield
@@ -188,14 +188,14 @@ def _closed_when_told_to_end(hub: Hub) -> Iterator[None]:
     loop = asyncio.get_running_loop()
     before = {number: signal.getsignal(number) for number in (signal.SIGTERM, signal.SIGINT)}
 
-    def told(number: int, frame: Any) -> None:
+    def on_signal(number: int, frame: Any) -> None:
         loop.call_soon_threadsafe(hub.close)
         earlier = before[signal.Signals(number)]
         if callable(earlier):
             earlier(number, frame)
 
     for number in before:
-        signal.signal(number, told)
+        signal.signal(number, on_signal)
     try:
         yield
     finally:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Final
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -22,7 +22,7 @@ from cubedrill.store.tables import Event
 STATUS: Final[dict[Code, int]] = {
     "signed-out": 401,
     "sign-in-failed": 401,
-    "too-many-tries": 429,
+    "too-many-sign-ins": 429,
     "not-found": 404,
     "wrong-role": 403,
     "stale-draft": 409,
@@ -54,9 +54,11 @@ STATUS: Final[dict[Code, int]] = {
     "no-such-zone": 422,
     "no-such-time": 422,
     "due-before-open": 422,
+    "late-cost": 422,
+    "late-floor": 422,
     "not-only-yours": 403,
     "last-instructor": 409,
-    "no-tries-left": 409,
+    "no-attempts-left": 409,
     "judged-already": 409,
     "still-judging": 409,
     "unreadable-roster": 422,
@@ -67,13 +69,13 @@ TITLES: Final = {
     401: "Sign in",
     403: "Not allowed",
     404: "Not found",
-    405: "Not possible here",
+    405: "Not found",
     408: "Too slow",
-    409: "Changed elsewhere",
+    409: "Changed in another window",
     411: "Length missing",
     413: "Too large",
-    422: "Cannot be done",
-    429: "Too many tries",
+    422: "Refused",
+    429: "Too many attempts",
     500: "Fault",
     503: "Not ready",
 }
@@ -97,7 +99,7 @@ class Problem(BaseModel):
     newer: DraftResponse | None = None
 
 
-DECLARED: Final[dict[int | str, dict[str, Any]]] = {
+DECLARED: Final[dict[int | str, dict[str, object]]] = {
     status: {
         "description": TITLES[status],
         "content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
@@ -106,7 +108,7 @@ DECLARED: Final[dict[int | str, dict[str, Any]]] = {
 }
 
 
-def problem(status: int, code: str, detail: str, **facts: Any) -> JSONResponse:
+def problem(status: int, code: str, detail: str, **facts: object) -> JSONResponse:
     """Return a problem as an answer."""
     body = Problem(title=TITLES.get(status, "Error"), status=status, detail=detail, code=code, **facts)
     content = {key: value for key, value in body.model_dump(mode="json").items() if value is not None}
@@ -115,14 +117,14 @@ def problem(status: int, code: str, detail: str, **facts: Any) -> JSONResponse:
 
 def busy() -> JSONResponse:
     """Return the answer of a server that has more to do than it can take on."""
-    sentence = "Too many are at work just now; your work is kept here, try again in a moment."
+    sentence = "The server is busy. Your work is safe in this browser. Try again in a moment."
     answer = problem(503, "busy", sentence)
     answer.headers["Retry-After"] = "1"
     return answer
 
 
 def note_refusal(request: Request, code: str) -> None:
-    """Keep among the events that somebody known asked for what is not hers, or without her session's token."""
+    """Record that a signed-in person was refused, or sent no token."""
     person = getattr(request.state, "person", None)
     if person is not None:
         facts = {"code": code, "method": request.method, "path": request.url.path[:LONGEST_PATH]}
@@ -152,7 +154,7 @@ def add_problem_handlers(app: FastAPI) -> None:
         within, *location = first["loc"]  # body, path, query or header
         place = place_of(location, error.body) if within == "body" else ".".join(str(part) for part in location)
         if first["type"] == "json_invalid":
-            return problem(400, "unreadable", "The request is not readable JSON; send it again.", place=place)
+            return problem(400, "unreadable", "The request is not valid JSON. Send it again.", place=place)
         return problem(422, "not-valid", f"At {place}: {sentence_of(first['msg'])}", place=place)
 
     @app.exception_handler(HTTPException)
@@ -174,7 +176,7 @@ def add_problem_handlers(app: FastAPI) -> None:
 def _of_database(error: OperationalError) -> JSONResponse:
     """Say what kept the database from doing it: somebody else's work, or that it is away."""
     if getattr(error.orig, "sqlstate", None) in WAITED_IN_VAIN:
-        sentence = "Somebody else is changing the same thing just now; your work is kept, try again in a moment."
+        sentence = "Somebody else is changing the same thing. Your work is safe. Try again in a moment."
         return problem(503, "in-use", sentence)
-    sentence = "The database cannot be reached just now; your work is kept here, try again in a moment."
+    sentence = "The database does not answer. Your work is safe in this browser. Try again in a moment."
     return problem(503, "no-database", sentence)

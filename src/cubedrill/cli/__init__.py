@@ -10,7 +10,7 @@ import typer
 
 from cubedrill.core.geometry import choices
 
-STEPS_HELP = "A submission of kind steps, a text with a sentence a line, or a scene file of any kind."
+STEPS_HELP = "A step list, a text with one sentence per line, or a scene file."
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, rich_markup_mode=None)
 
@@ -130,9 +130,9 @@ def person_commands() -> None:
 
 @person_app.command("add")
 def person_add_command(
-    name: Annotated[str, typer.Argument(metavar="NAME", help="The whole name.")],
-    username: Annotated[str, typer.Argument(metavar="USERNAME", help="The name to sign in with.")],
-    email: Annotated[str, typer.Option("--email", help="An e-mail address.")] = "",
+    name: Annotated[str, typer.Argument(metavar="NAME", help="Full name.")],
+    username: Annotated[str, typer.Argument(metavar="USERNAME", help="Username.")],
+    email: Annotated[str, typer.Option("--email", help="E-mail address.")] = "",
 ) -> None:
     """Add an instructor, who can make classes and add people; prints a one-time password."""
     _require_server()
@@ -146,7 +146,7 @@ def serve_command(
     host: str = "127.0.0.1",
     port: int = 8400,
     *,
-    work: Annotated[bool, typer.Option(help="Also do long work; otherwise leave it to cube-drill work.")] = True,
+    work: Annotated[bool, typer.Option(help="Also run jobs; otherwise cube-drill work runs them.")] = True,
 ) -> None:
     """Serve the screens and the API; the database is named by CUBE_DRILL_DATABASE_URL."""
     _require_server()
@@ -166,7 +166,7 @@ def work_command() -> None:
 
 @app.command("jobs")
 def jobs_command(
-    retry: Annotated[int | None, typer.Option("--retry", metavar="ID", help="Let a failed job run again.")] = None,
+    retry: Annotated[int | None, typer.Option("--retry", metavar="ID", help="Retry a failed job.")] = None,
 ) -> None:
     """List the jobs that wait, run or failed, and why."""
     _require_server()
@@ -198,5 +198,5 @@ def _require_server() -> None:
     if find_spec("fastapi") is None:
         from cubedrill.cli.printing import UNREADABLE, stopped
 
-        sentence = "This command needs the server, which is not installed; run pip install 'cube-drill[server]'."
+        sentence = "This command needs the server. Run pip install 'cube-drill[server]'."
         raise stopped(sentence, UNREADABLE)

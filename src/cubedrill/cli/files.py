@@ -27,8 +27,7 @@ from cubedrill.core.judging.submission import AnySubmission, load_submission
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.replay import State, readings_of, replay
 from cubedrill.core.steps.text import written_lines
-from cubedrill.formats.apart import load_beforehand
-from cubedrill.formats.converting import convert
+from cubedrill.formats.conversion import convert
 from cubedrill.formats.documents import (
     SCHEMAS,
     FormatError,
@@ -40,6 +39,7 @@ from cubedrill.formats.documents import (
 )
 from cubedrill.formats.folder import submission_files
 from cubedrill.formats.outputs import error_output, replay_output, shown, submission_output
+from cubedrill.formats.sandbox import load_beforehand
 from cubedrill.formats.table import write_marks
 from cubedrill.library.batch import Batch, lines_of, marks_of
 

@@ -44,7 +44,7 @@ def tracked(found: Iterator[Found], files: Sequence[Path]) -> Iterable[Found]:
     return track(found, "Checking", total=len(files), console=err, transient=True, disable=len(files) < 2)
 
 
-def print_json(value: dict[str, Any]) -> None:
+def print_json(value: dict[str, object]) -> None:
     """Print JSON on one line, without characters that control a terminal."""
     # JSON escapes the controls below U+0020 itself; those from U+007F on would reach the terminal.
     text = json.dumps(value, allow_nan=False, ensure_ascii=False)
@@ -81,9 +81,9 @@ def print_report(line: dict[str, Any]) -> None:
     for note in line.get("notes", ()):
         print_line(f"  note: {note}")
     if "parted" in line:
-        print_line(f"  step {line['parted']} is the first that leaves the right way")
+        print_line(f"  step {line['parted']} is the first that differs from the reference")
     for first, second in line.get("cancelling", ()):
-        print_line(f"  steps {first} and {second} take each other back")
+        print_line(f"  steps {first} and {second} cancel each other")
 
 
 def print_separation(found: Separation, unit: Conventions) -> None:
@@ -91,20 +91,20 @@ def print_separation(found: Separation, unit: Conventions) -> None:
     for trial in found.trials:
         print_line(f"Step {trial.step}  {trial.code:<24} {_caught(trial)}")
         if trial.same_spot:
-            print_line(f"{'':8}{'':<24} same spot: {', '.join(trial.same_spot)}")
+            print_line(f"{'':8}{'':<24} same place: {', '.join(trial.same_spot)}")
     passing = sum(not trial.caught_by for trial in found.trials)
-    print_line(f"{len(found.trials)} mistakes, {passing} would pass.")
+    print_line(f"{len(found.trials)} mistakes; {passing} would pass.")
     if found.idle:
-        print_line(f"No mistake fails: {', '.join(found.idle)}.")
+        print_line(f"No mistake fails these checks: {', '.join(found.idle)}.")
     drag = f"{number(found.drag.length)} {unit.length} and {number(found.drag.angle)} {unit.angle}"
-    print_line(f"A drag may end off by {drag}.")
+    print_line(f"A drag can be off by up to {drag}.")
     if found.typing:
-        print_line(f"These ask for typing: {', '.join(found.typing)}.")
+        print_line(f"These checks need typed values: {', '.join(found.typing)}.")
 
 
 def _caught(trial: Trial) -> str:
     if trial.caught_by:
         return f"caught by {', '.join(trial.caught_by)}"
     if trial.tighter is None:
-        return "would pass; no check sees it"
+        return "would pass; no check detects it"
     return f"would pass; {trial.tighter.check} would catch it with a tolerance of {number(trial.tighter.tolerance)}"

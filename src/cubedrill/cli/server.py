@@ -41,7 +41,7 @@ def add_person(name: str, username: str, email: str) -> None:
         raise stopped(error.text, REFUSED) from None
     finally:
         engine.dispose()
-    print_line(f"{slip.name} signs in as {slip.sign_in} with {slip.password}, until {slip.until:%d %B %Y}.")
+    print_line(f"{slip.name} can sign in as {slip.sign_in} with {slip.password} until {slip.until:%d %B %Y}.")
 
 
 def serve(host: str, port: int, *, work: bool) -> None:
@@ -59,7 +59,7 @@ def jobs(retry: int | None) -> None:
     engine = engine_for(_settings().database_url)
     with engine.begin() as connection:
         if retry is not None and not retry_job(connection, retry):
-            raise stopped(f"Job {retry} has not failed; cube-drill jobs lists those that have.", REFUSED)
+            raise stopped(f"Job {retry} has not failed. cube-drill jobs lists failed jobs.", REFUSED)
         found = jobs_of(connection)
     engine.dispose()
     for job in found:
@@ -67,18 +67,20 @@ def jobs(retry: int | None) -> None:
         since = "" if job.since is None else f"since {job.since:%Y-%m-%d %H:%M:%S} UTC"
         print_line("  ".join(filter(None, (str(job.id), job.state, job.kind, args, since, job.why))))
     if not found:
-        print_line("No job waits, runs or has failed.")
+        print_line("No jobs are waiting, running or failed.")
 
 
 def demo(host: str, port: int, *, known_password: bool) -> None:
     """Load the demo, and serve it."""
     if host not in LOOPBACK and not known_password:
-        raise stopped(f"Everybody knows the demo's password; to serve it at {host}, add --known-password.", UNREADABLE)
+        raise stopped(f"The demo's password is public. To serve the demo at {host}, add --known-password.", UNREADABLE)
     settings = _settings()
     try:
         serving.prepare(settings)
     except CommandError:
-        sentence = "Another version of Cube Drill made this database; start with an empty one (./run demo --fresh)."
+        sentence = (
+            "This database belongs to another version of Cube Drill. Start with an empty one (./run demo --fresh)."
+        )
         raise stopped(sentence, UNREADABLE) from None
     # In a process of its own: reading files starts helpers, which the web processes must not inherit.
     loading = multiprocessing.get_context("fork").Process(target=_load_demo, args=(settings.database_url,))

@@ -11,6 +11,6 @@ from cubedrill.store.tables import Draft
 
 
 def draft_as_of(db: Session, whose: tuple[int, int], when: datetime, minutes: int) -> None:
-    """Have a draft saved last at a time, and begun some minutes before; whose: what is set, and the person."""
+    """Have a draft saved last at a time, and begun some minutes before; whose: the assignment and the person."""
     which = (Draft.assignment_id == whose[0]) & (Draft.person_id == whose[1])
     db.execute(update(Draft).where(which).values(saved_at=when, begun_at=when - timedelta(minutes=minutes)))

@@ -19,10 +19,10 @@ from cubedrill.demo.term import load_term
 from cubedrill.formats.documents import read_exercise, read_submission
 from cubedrill.service.people.accounts import PASSWORDS
 from cubedrill.service.plans.plan import keep_plan
-from cubedrill.service.prepared import exercise_set
+from cubedrill.service.prepared import assigned_exercise
 from cubedrill.service.work import bench, editing, files, sheets
 from cubedrill.service.work.responses import SheetSent
-from cubedrill.store.exercises import add_version
+from cubedrill.store.plans.versions import add_version
 from cubedrill.store.tables import Assignment, Classroom, Membership, Person, SheetDraft
 
 HERE = Path(__file__).parent
@@ -77,26 +77,26 @@ def _add_class(db: Session, row: dict[str, Any], roles: dict[int, str], now: dat
 
 
 def _hand_in_all(db: Session, assignment: Assignment, people: dict[str, Person], now: datetime) -> None:
-    handed_in = sorted((HERE / "submissions" / assignment.exercise_version.exercise).glob("*.*"))
-    for number, file in enumerate(handed_in):
+    submitted = sorted((HERE / "submissions" / assignment.exercise_version.exercise).glob("*.*"))
+    for number, file in enumerate(submitted):
         person, when = people[file.stem], now - timedelta(hours=26, minutes=-47 * number)
         match read_submission(file) if file.suffix == ".json" else None:
             case StepsSubmission(steps=steps, matches=matches):
                 draft = DraftSteps(steps=steps, cursor=len(steps), matches=matches)
-                saved = editing.save(bench.desk_of(db, person, assignment.id), 0, draft)
+                saved = editing.save(bench.step_editor_of(db, person, assignment.id), 0, draft)
                 draft_as_of(db, (assignment.id, person.id), when - timedelta(minutes=1), minutes=20 + number)
-                bench.hand_in(db, person, assignment.id, saved.revision, when)
+                bench.submit(db, person, assignment.id, saved.revision, when)
             case SheetSubmission(rows=rows, conventions=given):
-                unit = given or exercise_set(assignment).exercise.conventions
+                unit = given or assigned_exercise(assignment).exercise.conventions
                 document = SheetSent(conventions=unit, cells=_cells(rows), rows=rows)
-                sheets.hand_in_sheet(db, person, assignment.id, _saved(db, person, assignment, document, when), when)
+                sheets.submit_sheet(db, person, assignment.id, _saved(db, person, assignment, document, when), when)
             case _:  # a scene, or what another program wrote
                 _hand_in_file(db, person, assignment, file, when)
 
 
 def _hand_in_file(db: Session, person: Person, assignment: Assignment, file: Path, when: datetime) -> None:
     sent = files.take_file(db, person, assignment.id, files.SentFile(file.name, file.read_bytes()))
-    files.hand_in_file(db, person, (assignment.id, sent.file), ({}, {}), when)
+    files.submit_file(db, person, (assignment.id, sent.file), ({}, {}), when)
 
 
 def _saved(db: Session, person: Person, assignment: Assignment, document: SheetSent, when: datetime) -> int:
@@ -108,7 +108,7 @@ def _saved(db: Session, person: Person, assignment: Assignment, document: SheetS
 
 
 def _cells(rows: Iterable[Row]) -> dict[str, dict[str, str]]:
-    """The values that a student would have typed."""
+    """Return the values that a student would have typed."""
     return {
         row.object: {"space": row.space, **{
             f"{group}{i}": f"{value:g}"

@@ -23,15 +23,14 @@ from cubedrill.core.steps import Step
 from cubedrill.core.steps.move import Move
 from cubedrill.demo.dates import draft_as_of
 from cubedrill.service.marks import marks
-from cubedrill.service.prepared import PreparedExercise, exercise_set
+from cubedrill.service.prepared import PreparedExercise, assigned_exercise
 from cubedrill.service.work import bench, editing
-from cubedrill.store.exercises import newest_version
-from cubedrill.store.marks import keep_looked
+from cubedrill.store.marks.marks import keep_reviewed
+from cubedrill.store.plans.versions import newest_version
 from cubedrill.store.tables import Assignment, Classroom, Membership, Person, StoredSubmission
 
 HERE: Final = Path(__file__).parent
 SEED: Final = "Saltmere Harbour"
-SETTING: Final = ("tries", "counts", "told_when", "late_counts", "drafts_shown")
 # Of a hundred students: so many do it right at once, have a typical mistake, or drag beside the spot.
 RIGHT, MISTAKEN, BESIDE = 34, 40, 14
 FAVOURITE: Final = 3  # the mistake that most of the mistaken make is one of the first so many
@@ -87,7 +86,7 @@ def _set_all(
             exercise_version_id=version.id,
             opens_at=evening + timedelta(days=item["opens"]),
             due_at=evening + timedelta(days=item["due"]),
-            **{name: item[name] for name in SETTING if name in item},
+            **{name: value for name, value in item.items() if name not in ("exercise", "opens", "due")},
         )
         db.add(assignment)
         db.flush()
@@ -97,7 +96,7 @@ def _set_all(
 
 def _work(stage: Stage, assignment: Assignment, student: Person, favourite: int) -> None:
     """Make up a student's work on an assignment: none, a half, or one or two attempts."""
-    ready, random = exercise_set(assignment), stage.random
+    ready, random = assigned_exercise(assignment), stage.random
     reference = ready.exercise.reference
     assert reference is not None  # noqa: S101 - every exercise of the demo has one
     assert assignment.opens_at is not None  # noqa: S101 - every one of the term has
@@ -139,8 +138,8 @@ def _steps(stage: Stage, ready: PreparedExercise, favourite: int) -> tuple[Step,
 
 
 def _saved(stage: Stage, assignment: Assignment, student: Person, steps: tuple[Step, ...], at: datetime) -> int:
-    desk = bench.desk_of(stage.db, student, assignment.id)
-    revision = editing.save(desk, desk.opened().revision, DraftSteps.of(steps)).revision
+    editor = bench.step_editor_of(stage.db, student, assignment.id)
+    revision = editing.save(editor, editor.opened().revision, DraftSteps.of(steps)).revision
     draft_as_of(stage.db, (assignment.id, student.id), at, minutes=stage.random.randrange(3, 55))
     return revision
 
@@ -149,12 +148,12 @@ def _handed_in(stage: Stage, assignment: Assignment, student: Person, steps: tup
     try:
         with stage.db.begin_nested():
             revision = _saved(stage, assignment, student, steps, at)
-            bench.hand_in(stage.db, student, assignment.id, revision, at)
+            bench.submit(stage.db, student, assignment.id, revision, at)
     except CoreError:  # the mistake leads to what cannot be done here, and nobody hands that in
         return
 
 
-REMARKS: Final = ("Look at it from the side before you hand in.", "Type the number; a drag is not exact enough.")
+REMARKS: Final = ("Look at it from the side before you submit.", "Type the number; a drag is not exact enough.")
 
 
 def _look_through(stage: Stage, instructor: Person) -> None:
@@ -165,7 +164,7 @@ def _look_through(stage: Stage, instructor: Person) -> None:
     theirs = query.filter(Membership.person_id == instructor.id, Assignment.due_at < stage.now)
     for submission in theirs.order_by(StoredSubmission.id):
         if stage.random.random() < 0.85:
-            keep_looked(stage.db, submission.id, instructor.id)
+            keep_reviewed(stage.db, submission.id, instructor.id)
         if stage.random.random() < 0.08:
             remark = stage.random.choice(REMARKS)
             marks.add_review(stage.db, instructor, submission.id, None, (None, remark))

@@ -1,4 +1,4 @@
-"""Conventions that a file does not say: guessed from what it is handed in for, and told with the guess."""
+"""Conventions that a file does not say: guessed from what it is submitted for, and told with the guess."""
 
 from __future__ import annotations
 
@@ -23,10 +23,20 @@ ALIKE: Final = 0.01  # of a size: boxes that differ by less are of one and the s
 
 
 def scene_file(imported: Imported, target: Scene, chosen: Mapping[str, str]) -> SceneFile:
-    """Return the scene in the conventions that the file says, or that were chosen, or else are guessed.
+    """Return an imported scene in the conventions that the file states, or that were chosen, or that are guessed.
 
-    chosen: by the names of our conventions; what the file itself says goes before. Raises UnreadableError where its
-    places are none that a scene can have.
+    Parameters
+    ----------
+    imported : Imported
+    target : Scene
+        For the guess.
+    chosen : mapping
+        Conventions by name. The file takes precedence.
+
+    Raises
+    ------
+    UnreadableError
+        If its positions are none that a scene can have.
     """
     open_ = [name for name in ASKED if name not in imported.said and name not in chosen]
     known = {**target.conventions.model_dump(), **chosen, **imported.said}
@@ -35,7 +45,7 @@ def scene_file(imported: Imported, target: Scene, chosen: Mapping[str, str]) -> 
         guess = _guess(imported, target, known, open_)
         known |= guess
         words = ", ".join(f"{name} {value}" for name, value in guess.items())
-        notes = (*notes, f"It does not say its axes or unit; guessed from the exercise: {words}.")
+        notes = (*notes, f"The file does not state its axes or unit. Guessed from the exercise: {words}.")
     return SceneFile(conventions=Conventions.model_validate(known), objects=imported.objects, notes=notes)
 
 
@@ -43,7 +53,7 @@ def _guess(imported: Imported, target: Scene, known: Mapping[str, str], open_: S
     """The choices under which most objects are as large as one of the target's, and then lie nearest to theirs."""
     wanted = _boxes(target)
     best: tuple[tuple[float, float], dict[str, str]] | None = None
-    # Only those that are usual, and the exercise's own, since it may have been taken away from here.
+    # Only those that are usual, and the exercise's own, since it may have been removed from here.
     likely = {**CHOICES, "handedness": tuple(dict.fromkeys((USUAL, target.conventions.handedness)))}
     boxes: dict[tuple[str, str], Array] = {}
     for values in product(*(likely[name] for name in open_)):
@@ -70,7 +80,7 @@ def _scene(imported: Imported, change: ConventionTransform) -> Scene:
 
 
 def _boxes(scene: Scene) -> Array:
-    """(n, 2, 3) least and largest corners of all solids in the world."""
+    """Return (n, 2, 3) least and largest corners of all solids in the world."""
     boxes = [scene.box(i, IDENTITY) for i, item in scene.objects.items() if item.solid is not None]
     return np.array([(box.least, box.most) for box in boxes if box is not None]).reshape(-1, 2, 3)
 

@@ -44,25 +44,25 @@ class _Builder(TreeBuilder):
         super().__init__()
         self.depth = self.elements = 0
 
-    def start(self, tag: Any, attrs: dict[Any, Any]) -> Element:
+    def start(self, tag: object, attrs: dict[object, Any]) -> Element:
         self.depth += 1
         self.elements += 1
         if self.depth > 2 * MOST_DEPTH or self.elements > MOST_ELEMENTS:
-            raise UnreadableError("it has too many elements, or they are nested too deep; hand in less in one file.")
+            raise UnreadableError("it has too many elements, or they are nested too deep; submit less in one file.")
         return super().start(str(tag).rpartition("}")[2], attrs)
 
-    def end(self, tag: Any) -> Element:
+    def end(self, tag: object) -> Element:
         self.depth -= 1
         return super().end(str(tag).rpartition("}")[2])
 
-    def doctype(self, *_said: Any) -> None:
-        raise UnreadableError("it has a document type, which is not read; export the file again.")
+    def doctype(self, *_said: object) -> None:
+        raise UnreadableError("it has a document type declaration, which is not allowed; export the file again.")
 
 
 def read(content: bytes) -> Imported:
     """Read a scene; raise UnreadableError where that cannot be done."""
     if re.search(rb"<!(DOCTYPE|ENTITY)", content, re.IGNORECASE):
-        raise UnreadableError("it has a document type, which is not read; export the file again.")
+        raise UnreadableError("it has a document type declaration, which is not allowed; export the file again.")
     parser = XMLParser(target=_Builder())  # noqa: S314 - without a document type there is nothing to expand
     try:
         parser.feed(content)
@@ -87,7 +87,7 @@ class _Reader:
         if shown is None:
             raise UnreadableError("it has no scene; export the file again.")
         if self.root.find("library_animations/animation") is not None:
-            self.found.note("Movement is not read: everything is taken where the file has it at rest.")
+            self.found.note("Animation is not imported; objects have their rest positions.")
         self.up = 1 if said["up"] == "y" else 2
         for node in shown.findall("node"):
             self._node(node, None, affine(scale * np.eye(3), np.zeros(3)), ())
@@ -128,7 +128,7 @@ class _Reader:
         url = instance.attrib.get("url", "")
         if url in within or len(within) > MOST_DEPTH:
             raise UnreadableError("a node is an instance of itself; export the file again.")
-        self.found.note("Instances were unfolded: each is an object of its own here.")
+        self.found.note("Instances became separate objects.")
         self._node(self._named(instance), parent, np.eye(4), (*within, url))
 
     def _named(self, reference: Element | str) -> Element:
@@ -141,13 +141,13 @@ class _Reader:
             raise UnreadableError(f"it names {url[:60]}, which is not in it; export the file again.")
         return found
 
-    def _shape(self, instance: Element, name: str) -> tuple[Surface | None, dict[str, Any]]:
+    def _shape(self, instance: Element, name: str) -> tuple[Surface | None, dict[str, object]]:
         geometry = self._named(instance)
         if geometry.tag == "controller":
-            self.found.note("Bones are not read: meshes are taken as they are before bones bend them.")
+            self.found.note("Bones are not imported; meshes have their rest shape.")
             skin = geometry.find("skin")
             if skin is None:
-                self.found.left_out("shapes that change", name)
+                self.found.left_out("morphing shapes", name)
                 return None, {}
             geometry = self._named(skin.attrib.get("source", ""))
         key = geometry.attrib.get("id", "")
@@ -155,14 +155,14 @@ class _Reader:
             self.surfaces[key] = self._surface(geometry, name)
         surface, materials = self.surfaces[key]
         if len(materials) > 1:
-            self.found.note(f"{name[:60]} has several colours; the first was taken.")
+            self.found.note(f"{name[:60]} has several colours; the first is used.")
         return surface, self._look(instance, materials[0]) if materials else {}
 
     def _surface(self, geometry: Element, name: str) -> tuple[Surface | None, list[str]]:
-        """The surface of a geometry, and the names of its materials."""
+        """Return the surface of a geometry, and the names of its materials."""
         mesh = geometry.find("mesh")
         if mesh is None:
-            self.found.left_out("curves and other shapes that are no meshes", name)
+            self.found.left_out("curves and other shapes that are not meshes", name)
             return None, []
         parts: list[Indices] = []
         points: Array | None = None
@@ -202,7 +202,7 @@ class _Reader:
             raise too_many("vertices", MOST_VERTICES)
         return np.array(numbers[: whole * stride], dtype=np.float64).reshape(-1, stride)[:, :3]
 
-    def _look(self, instance: Element, symbol: str) -> dict[str, Any]:
+    def _look(self, instance: Element, symbol: str) -> dict[str, object]:
         """Colour and opacity of the material that a symbol stands for; nothing where it is not plain."""
         for bound in instance.iter("instance_material"):
             if bound.attrib.get("symbol") != symbol:
@@ -224,7 +224,7 @@ def _said_by_us(node: Element) -> str | None:
 
 
 def _place(node: Element, name: str) -> Array:
-    """(4, 4) the node's transforms, multiplied in the order in which they stand."""
+    """Return the node's transforms, multiplied in the order in which they stand, (4, 4)."""
     place = np.eye(4)
     for part in node:
         if part.tag == "skew":
@@ -267,7 +267,7 @@ TRANSFORMS: Final[dict[str, tuple[int, Callable[[Array], Array]]]] = {
 
 
 def _triangles(group: Element) -> Indices:
-    """(m, 3) corners of a group of polygons, as places in its list of vertices."""
+    """Return (m, 3) corners of a group of polygons, as places in its list of vertices."""
     inputs = group.findall("input")
     offsets = {one.attrib.get("semantic"): _whole(one.attrib.get("offset", "0")) for one in inputs}
     stride, offset = max(offsets.values(), default=0) + 1, offsets.get("VERTEX", 0)
@@ -304,7 +304,7 @@ def _indices(text: str) -> list[int]:
 
 def _whole(word: str) -> int:
     if not word.strip().isdecimal() or len(word) > 12:
-        raise UnreadableError("it has a word where a whole number should be; export the file again.")
+        raise UnreadableError("it has a word in place of a whole number; export the file again.")
     return int(word)
 
 
@@ -312,7 +312,7 @@ def _numbers(text: str, what: str) -> list[float]:
     try:
         return [float(word) for word in text.split()] or [math.nan]
     except ValueError:
-        raise UnreadableError(f"{what} has a word where a number should be; export the file again.") from None
+        raise UnreadableError(f"{what} has a word in place of a number; export the file again.") from None
 
 
 # Writing

@@ -8,7 +8,26 @@ from cubedrill.core.values import Array
 
 
 def hex_of(linear: Array) -> str:
-    """Return linear red, green and blue (3,), cut to 0 to 1, as `#rrggbb`. Source: IEC 61966-2-1 (sRGB)."""
+    """Return a colour as ``#rrggbb``.
+
+    Parameters
+    ----------
+    linear : (3,) array
+        Linear red, green and blue, clipped to 0 … 1.
+
+    Returns
+    -------
+    str
+
+    Notes
+    -----
+    Source: IEC 61966-2-1 (sRGB).
+
+    Examples
+    --------
+    >>> hex_of((1.0, 0.0, 0.2158605))
+    '#ff0080'
+    """
     light = np.clip(np.nan_to_num(linear), 0.0, 1.0)
     shown = np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
     return as_hex(shown)

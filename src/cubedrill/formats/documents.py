@@ -30,12 +30,12 @@ from cubedrill.core.scene.scene import Scene, SceneObject
 from cubedrill.core.steps import MOST_STEPS
 from cubedrill.core.steps.text import read_lines
 from cubedrill.formats import transforms
-from cubedrill.formats.apart import read_apart
 from cubedrill.formats.asked import ASKED, scene_file
 from cubedrill.formats.imported import Imported
 from cubedrill.formats.kinds import kind_of
 from cubedrill.formats.limits import LARGEST_FILE, UnreadableError
 from cubedrill.formats.places import place_of, sentence_of
+from cubedrill.formats.sandbox import read_in_sandbox
 from cubedrill.formats.transforms import is_transforms
 
 UNNAMED: Final = "unnamed"  # the exercise of steps that say none
@@ -87,7 +87,7 @@ def imported_from(content: bytes, file: str) -> Imported | None:
     if BEGINS_AS_OURS.match(content) or kind_of(content) is None:
         return None
     try:
-        return read_apart(content)
+        return read_in_sandbox(content)
     except UnreadableError as error:
         raise FormatError(f"{file}: {error}") from None
 
@@ -138,21 +138,30 @@ def is_of_a_program(content: bytes) -> bool:
 
 
 def scene_alone(content: bytes, file: str) -> SceneFile:
-    """Return the scene of a file that is for no exercise; what it does not say of its axes and unit is as ours is.
+    """Return the scene of a file that belongs to no exercise. The product's defaults replace missing conventions.
 
-    Raises FormatError where it holds none.
+    Parameters
+    ----------
+    content : bytes
+    file : str
+        Its name.
+
+    Raises
+    ------
+    FormatError
+        If the file has no scene.
     """
     imported = imported_from(content, file)
     if imported is not None:
         conventions, asked = imported.conventions(Conventions()), _asked(imported.said)
         said = ", ".join(f"{name} {getattr(conventions, name)}" for name in asked)
-        guess = (f"It does not say all of its axes and unit; taken as: {said}.",) if asked else ()
+        guess = (f"The file does not state all of its axes and unit. Read as: {said}.",) if asked else ()
         return SceneFile(conventions=conventions, objects=imported.objects, notes=(*imported.notes, *guess))
     if not HAS_FORMAT.search(content):
         return parsed(SCENE, content, file)
     submission = parsed(SUBMISSION, content, file)
     if not isinstance(submission, SceneSubmission):
-        raise FormatError(f"{file}, at kind: it holds {submission.kind}, no scene; choose a scene or an exercise.")
+        raise FormatError(f"{file}, at kind: it holds {submission.kind}, not a scene; choose a scene or an exercise.")
     return submission.scene
 
 
@@ -208,9 +217,18 @@ def _asked(said: Container[str]) -> tuple[str, ...]:
 
 
 def read_steps(path: Path, exercise: Exercise | None = None) -> StepsSubmission:
-    """Read a submission of kind steps, or a text of steps; raise FormatError where it is none.
+    """Read a submission of kind steps, or a text of step sentences.
 
-    exercise: in whose start scene the first line of a text is read; without one, names are ids.
+    Parameters
+    ----------
+    path : Path
+    exercise : Exercise, optional
+        Its start scene gives the names for a text. Without it, names are ids.
+
+    Raises
+    ------
+    FormatError
+        If the file is neither.
     """
     content = bytes_of(path)
     if is_text(content):
@@ -232,7 +250,7 @@ def steps_of_text(content: bytes, file: str, start: Scene | None, exercise: str)
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise FormatError(f"{file}: byte {error.start + 1} is no UTF-8; save the file as UTF-8 text.") from None
+        raise FormatError(f"{file}: byte {error.start + 1} is not UTF-8; save the file as UTF-8 text.") from None
     steps = []
     for line in read_lines(text, start):
         if line.error is not None:
@@ -241,7 +259,7 @@ def steps_of_text(content: bytes, file: str, start: Scene | None, exercise: str)
         if line.step is not None:
             steps.append(line.step)
     if len(steps) > MOST_STEPS:
-        raise FormatError(f"{file}: it has {len(steps)} steps; hand in {MOST_STEPS} at most.")
+        raise FormatError(f"{file}: it has {len(steps)} steps; submit at most {MOST_STEPS}.")
     return StepsSubmission(
         format="cube-drill/submission", version=1, exercise=exercise, kind="steps", steps=tuple(steps)
     )
@@ -271,5 +289,5 @@ def bytes_of(path: Path) -> bytes:
         raise FormatError(f"{path.name}: the file cannot be read ({error.strerror}); check its name.") from None
     if size > LARGEST_FILE:
         limit = LARGEST_FILE // 1024 // 1024
-        raise FormatError(f"{path.name}: the file is larger than {limit} MB; hand in less in one file.")
+        raise FormatError(f"{path.name}: the file is larger than {limit} MB; submit less in one file.")
     return content

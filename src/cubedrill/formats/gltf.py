@@ -92,7 +92,7 @@ class _Primitive(_Part):
     indices: Index | None = None
     material: Index | None = None
     mode: int = TRIANGLES
-    targets: list[Any] = []
+    targets: list[object] = []
 
 
 class _Mesh(_Part):
@@ -118,7 +118,7 @@ class _Node(_Part):
     mesh: Index | None = None
     skin: Index | None = None
     camera: Index | None = None
-    extras: Any = None
+    extras: object = None
 
 
 class _Scene(_Part):
@@ -136,7 +136,7 @@ class _Document(_Part):
     accessors: list[_Accessor] = []
     bufferViews: list[_View] = []  # noqa: N815
     buffers: list[_Buffer] = []
-    animations: list[Any] = []
+    animations: list[object] = []
 
 
 _DOCUMENT: Final = TypeAdapter(_Document)
@@ -177,7 +177,7 @@ def read(content: bytes) -> Imported:
 
 
 def _parts(content: bytes) -> tuple[bytes, bytes | None]:
-    """The JSON and the binary part of a binary file."""
+    """Return the JSON and the binary part of a binary file."""
     if len(content) < 12 or struct.unpack_from("<I", content, 4)[0] != 2:
         raise UnreadableError("it is binary glTF of another version than 2; export it again as glTF 2.0.")
     chunks: dict[int, bytes] = {}
@@ -185,7 +185,7 @@ def _parts(content: bytes) -> tuple[bytes, bytes | None]:
     while place + 8 <= len(content):
         length, kind = struct.unpack_from("<II", content, place)
         if place + 8 + length > len(content):
-            raise UnreadableError("it ends before what it announces; copy the whole file.")
+            raise UnreadableError("it is incomplete; copy the whole file.")
         chunks.setdefault(kind, content[place + 8 : place + 8 + length])
         place += 8 + length
     if JSON_CHUNK not in chunks:
@@ -208,7 +208,7 @@ class _Reader:
             if name not in KNOWN:
                 raise UnreadableError(f"it needs the extension {name[:60]}; export it again with compression off.")
         if self.document.animations:
-            self.found.note("Movement is not read: everything is taken where the file has it at rest.")
+            self.found.note("Animation is not imported; objects have their rest positions.")
         seen: set[int] = set()
         todo: list[tuple[int, str | None]] = [(root, None) for root in reversed(self._roots())]
         while todo:
@@ -224,7 +224,7 @@ class _Reader:
     def _roots(self) -> Sequence[int]:
         if self.document.scenes:
             if len(self.document.scenes) > 1:
-                self.found.note("It has several scenes; the one that it shows first was taken.")
+                self.found.note("The file has several scenes; its default scene was imported.")
             shown: _Scene = self._item(self.document.scenes, self.document.scene or 0, "scenes")
             return shown.nodes
         inner = {child for node in self.document.nodes for child in node.children}
@@ -238,21 +238,21 @@ class _Reader:
         if node.camera is not None:
             self.found.left_out("cameras", name)
         if node.skin is not None:
-            self.found.note("Bones are not read: meshes are taken as they are before bones bend them.")
+            self.found.note("Bones are not imported; meshes have their rest shape.")
         surface, look = self._surface(node.mesh, name) if node.mesh is not None else (None, {})
         own = own_of(node.extras.get(KEY) if isinstance(node.extras, dict) else None)
         shape = shape_of(own, surface, OWN.up_index, name, self.found)
         return self.found.add(name, parent, _place(node, name), shape, **{**look, **own.facts})
 
-    def _surface(self, number: int, name: str) -> tuple[Surface | None, dict[str, Any]]:
+    def _surface(self, number: int, name: str) -> tuple[Surface | None, dict[str, object]]:
         mesh = self._item(self.document.meshes, number, "meshes")
         parts = [part for one in mesh.primitives if (part := self._primitive(one, name)) is not None]
         if any(one.targets for one in mesh.primitives):
-            self.found.note("Shapes between which a mesh may change are not read: it is taken as it is at rest.")
+            self.found.note("Morph targets are not imported; meshes have their rest shape.")
         materials = {one.material for one in mesh.primitives if one.material is not None}
         if len(materials) > 1:
-            self.found.note(f"{name} has several colours; the first was taken.")
-        look: dict[str, Any] = {}
+            self.found.note(f"{name} has several colours; the first is used.")
+        look: dict[str, object] = {}
         if materials:
             first = next(one.material for one in mesh.primitives if one.material is not None)
             *colour, opacity = self._item(
@@ -277,8 +277,8 @@ class _Reader:
             order = self._values(primitive.indices, "SCALAR", 3 * MOST_TRIANGLES, "corners").astype(np.intp).ravel()
         return Surface(points, _triangles(order, primitive.mode))
 
-    def _values(self, number: int, kind: str, most: int, what: str) -> NDArray[Any]:
-        """(count, width) the values of an accessor, those of normalised integers as shares."""
+    def _values(self, number: int, kind: str, most: int, what: str) -> NDArray[np.generic]:
+        """Return the values (count, width) of an accessor, those of normalised integers as shares."""
         accessor = self._item(self.document.accessors, number, "accessors")
         if accessor.type != kind or accessor.componentType not in COMPONENTS:
             raise UnreadableError(f"its accessor {number} is not of kind {kind}; export the file again.")
@@ -295,7 +295,9 @@ class _Reader:
             values = np.maximum(values / np.iinfo(dtype).max, -1.0)
         return values
 
-    def _strided(self, view_number: int, offset: int, count: int, width: int, dtype: np.dtype[Any]) -> NDArray[Any]:
+    def _strided(
+        self, view_number: int, offset: int, count: int, width: int, dtype: np.dtype[np.generic]
+    ) -> NDArray[np.generic]:
         view = self._item(self.document.bufferViews, view_number, "bufferViews")
         data = self._buffer(view.buffer)
         item = width * dtype.itemsize
@@ -310,9 +312,11 @@ class _Reader:
             else np.zeros((0, width), dtype)
         )
 
-    def _with_sparse(self, values: NDArray[Any], sparse: _Sparse, dtype: np.dtype[Any]) -> NDArray[Any]:
+    def _with_sparse(
+        self, values: NDArray[np.generic], sparse: _Sparse, dtype: np.dtype[np.generic]
+    ) -> NDArray[np.generic]:
         if sparse.indices.componentType not in (5121, 5123, 5125) or sparse.count > len(values):
-            raise UnreadableError("its sparse accessor is not as the format wants it; export the file again.")
+            raise UnreadableError("its sparse accessor is broken; export the file again.")
         index_type = np.dtype(COMPONENTS[sparse.indices.componentType])
         at = self._strided(sparse.indices.bufferView, sparse.indices.byteOffset, sparse.count, 1, index_type).ravel()
         new = self._strided(sparse.values.bufferView, sparse.values.byteOffset, sparse.count, values.shape[1], dtype)
@@ -336,7 +340,7 @@ class _Reader:
 
 
 def _decoded(buffer: _Buffer, number: int, binary: bytes | None) -> bytes:
-    """The bytes of a buffer, at least as many as it announces."""
+    """Return the bytes of a buffer, at least as many as it announces."""
     data = binary if buffer.uri is None and number == 0 else None
     if buffer.uri is not None:
         head, comma, body = buffer.uri.partition(",")
@@ -352,7 +356,7 @@ def _decoded(buffer: _Buffer, number: int, binary: bytes | None) -> bytes:
 
 
 def _triangles(order: Indices, mode: int) -> Indices:
-    """(m, 3) corners of triangles, of a strip or of a fan."""
+    """Return (m, 3) corners of triangles, of a strip or of a fan."""
     if mode == TRIANGLES:
         return order[: len(order) // 3 * 3].reshape(-1, 3)
     if len(order) < 3:
@@ -389,10 +393,10 @@ class _Writer:
         self.scene = scene
         self.change = ConventionTransform(scene.conventions, OWN)
         self.data = bytearray()
-        self.accessors: list[dict[str, Any]] = []
-        self.views: list[dict[str, Any]] = []
-        self.meshes: list[dict[str, Any]] = []
-        self.materials: list[dict[str, Any]] = []
+        self.accessors: list[dict[str, object]] = []
+        self.views: list[dict[str, object]] = []
+        self.meshes: list[dict[str, object]] = []
+        self.materials: list[dict[str, object]] = []
         self.looks: dict[tuple[str, float], int] = {}
 
     def file(self, binary: bool) -> bytes:
@@ -402,7 +406,7 @@ class _Writer:
         for item, node in zip(items, nodes, strict=True):
             if children := [numbers[child] for child in self.scene.children(item.id)]:
                 node["children"] = children
-        document: dict[str, Any] = {
+        document: dict[str, object] = {
             "asset": {"version": "2.0", "generator": "Cube Drill"},
             "scene": 0,
             "scenes": [{"nodes": [numbers[item.id] for item in items if item.parent is None]}],
@@ -419,8 +423,8 @@ class _Writer:
             document["buffers"] = [{"byteLength": len(self.data)}]
         return _binary(document, bytes(self.data)) if binary else _embedded(document, bytes(self.data))
 
-    def _node(self, item: SceneObject) -> dict[str, Any]:
-        node: dict[str, Any] = {"name": item.name, **_written_place(self.change.matrix(item.parent_from_local))}
+    def _node(self, item: SceneObject) -> dict[str, object]:
+        node: dict[str, object] = {"name": item.name, **_written_place(self.change.matrix(item.parent_from_local))}
         if item.solid is not None:
             node["mesh"] = self._mesh(item, item.solid.converted(self.change))
         return {**node, "extras": {KEY: written_of(item, self.change)}}
@@ -439,7 +443,7 @@ class _Writer:
         self.meshes.append({"name": item.name, "primitives": [primitive]})
         return len(self.meshes) - 1
 
-    def _accessor(self, data: bytes, component: int, count: int, kind: str, use: int, **more: Any) -> int:
+    def _accessor(self, data: bytes, component: int, count: int, kind: str, use: int, **more: object) -> int:
         self.views.append({"buffer": 0, "byteOffset": len(self.data), "byteLength": len(data), "target": use})
         self.data += data
         self.accessors.append(
@@ -450,7 +454,7 @@ class _Writer:
     def _material(self, colour: str, opacity: float) -> int:
         look = (colour, opacity)
         if look not in self.looks:
-            material: dict[str, Any] = {
+            material: dict[str, object] = {
                 "pbrMetallicRoughness": {
                     "baseColorFactor": [*linear_of(colour).tolist(), opacity],
                     "metallicFactor": 0.0,
@@ -463,7 +467,7 @@ class _Writer:
         return self.looks[look]
 
 
-def _written_place(matrix: Array) -> dict[str, Any]:
+def _written_place(matrix: Array) -> dict[str, object]:
     """A node's place: nothing where it is none, its parts where they are the same to the last digit, else a matrix."""
     if np.array_equal(matrix, np.eye(4)):
         return {}
@@ -482,7 +486,7 @@ def _embedded(document: dict[str, Any], data: bytes) -> bytes:
     return json.dumps(document, ensure_ascii=False, indent=1).encode()
 
 
-def _binary(document: dict[str, Any], data: bytes) -> bytes:
+def _binary(document: dict[str, object], data: bytes) -> bytes:
     text = json.dumps(document, ensure_ascii=False, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
     data += b"\0" * (-len(data) % 4)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -74,7 +74,7 @@ class Surface:
         return bool((np.unique(numbers, return_counts=True)[1] == 2).all())
 
     def _hanging_together(self, at: Indices) -> list[Surface]:
-        """The parts of which triangles have corners in common; at (m, 3): which corners are one and the same."""
+        """Return the parts of which triangles have corners in common; at (m, 3): which corners are one and the same."""
         from scipy.sparse import coo_array  # noqa: PLC0415 - slow to import, and needed by few files
         from scipy.sparse.csgraph import connected_components  # noqa: PLC0415
 
@@ -124,7 +124,7 @@ class Gathering:
         parent: str | None,
         parent_from_local: Array,
         shape: Surface | Solid | None = None,
-        **facts: Any,
+        **facts: object,
     ) -> str:
         """Add an object and return its id, made of its name; facts: what else an object of ours has.
 
@@ -147,14 +147,14 @@ class Gathering:
         self._objects[own] = ObjectSpec(id=own, name=name, parent=parent, matrix=placed, solid=solid, **given)
         return own
 
-    def add_whole(self, name: str, surface: Surface, **facts: Any) -> None:
+    def add_whole(self, name: str, surface: Surface, **facts: object) -> None:
         """Add the one mesh that a kind of file can hold: each part that hangs together as an object of its own."""
         _require_sound(surface, name)
         parts = surface.parts()
         for number, part in enumerate(parts, start=1):
             self.add(name if len(parts) == 1 else f"part {number}", None, np.eye(4), part, **facts)
         if len(parts) > 1:
-            self.note(f"It holds one mesh; its {len(parts)} parts that do not hang together are an object each.")
+            self.note(f"The file holds one mesh; its {len(parts)} separate parts became objects.")
 
     def note(self, sentence: str) -> None:
         """Say something that was changed or guessed; the same is said once."""
@@ -211,9 +211,14 @@ def _require_sound(surface: Surface, name: str) -> None:
 
 
 def require_numbers(values: Array, what: str) -> None:
-    """Raise UnreadableError unless all are numbers that a scene can have."""
+    """Raise an error unless all values are numbers that a scene can have.
+
+    Raises
+    ------
+    UnreadableError
+    """
     if not np.isfinite(values).all() or (values.size and float(np.abs(values).max()) > LARGEST):
-        raise UnreadableError(f"{what} has a number that is none, or is too large; export the file again.")
+        raise UnreadableError(f"{what} has a value that is not a number or is too large; export the file again.")
 
 
 def welded(points: Array) -> tuple[Array, Indices]:
@@ -226,7 +231,7 @@ def welded(points: Array) -> tuple[Array, Indices]:
     return rows[is_new], place
 
 
-def as_float64(values: NDArray[Any]) -> Array:
+def as_float64(values: NDArray[np.generic]) -> Array:
     """Return numbers as ours are; what is none stays none, and is refused where it is looked at."""
     with np.errstate(invalid="ignore"):
         return values.astype(np.float64)

@@ -53,8 +53,8 @@ def kind_of(content: bytes) -> Kind | None:
 def read(content: bytes) -> Imported:
     """Read a scene of any kind; raise UnreadableError in one sentence."""
     if len(content) > LARGEST_FILE:
-        raise UnreadableError(f"it is larger than {LARGEST_FILE // 1024**2} MB; hand in less in one file.")
+        raise UnreadableError(f"it is larger than {LARGEST_FILE // 1024**2} MB; submit less in one file.")
     kind = kind_of(content)
     if kind is None:
-        raise UnreadableError("it is none of the kinds that are read: " + ", ".join(each.name for each in KINDS) + ".")
+        raise UnreadableError("its format is not supported; use one of " + ", ".join(each.name for each in KINDS) + ".")
     return kind.read(content)

@@ -24,4 +24,4 @@ class UnreadableError(Exception):
 
 def too_many(what: str, most: int) -> UnreadableError:
     """Return the error of a bound that is hit."""
-    return UnreadableError(f"it has more than {most:,} {what}; hand in less in one file.")
+    return UnreadableError(f"it has more than {most:,} {what}; submit less in one file.")

@@ -29,19 +29,23 @@ class Column:
 
 @dataclass(frozen=True)
 class Cell:
-    """A student's mark for an assignment; changed_by: who set points in it."""
+    """A student's mark for an assignment.
+
+    days_late: started days. kept: the share of the mark that lateness leaves. changed_by: who set points in it.
+    """
 
     points: float
     of: float
-    tries: int
-    late: bool
+    attempts: int
+    days_late: int
+    kept: float
     changed_by: str
-    handed_in_at: datetime
+    submitted_at: datetime
 
     @property
     def percent(self) -> float | None:
-        """The share of the points in percent."""
-        return 100 * self.points / self.of if self.of else None
+        """The mark that counts in percent, after the cost of lateness."""
+        return 100 * self.kept * self.points / self.of if self.of else None
 
 
 @dataclass(frozen=True)
@@ -54,11 +58,11 @@ class Row:
     cells: Sequence[Cell | None]
 
 
-PARTS = ("points", "of", "percent", "tries", "late", "changed by")
+PARTS = ("points", "of", "percent", "attempts", "late", "late loss in percent", "changed by")
 
 
 def marks_csv(columns: Sequence[Column], rows: Iterable[Row]) -> bytes:
-    """Return a row a student and six columns an exercise, as spreadsheets take it."""
+    """Return a row per student and seven columns per exercise, as spreadsheets take it."""
     heads = ["name", "sign-in", *(f"{column.title} – {part}" for column in columns for part in PARTS)]
     lines = ([row.name, row.sign_in, *(v for cell in row.cells for v in _values(cell))] for row in rows)
     return as_csv([heads, *lines])
@@ -76,7 +80,8 @@ def _values(cell: Cell | None) -> tuple[object, ...]:
     if cell is None:
         return ("",) * len(PARTS)
     percent = "" if cell.percent is None else round(cell.percent, 2)
-    return (cell.points, cell.of, percent, cell.tries, "late" if cell.late else "", cell.changed_by)
+    cost = round(100 * (1 - cell.kept), 2) or ""
+    return (cell.points, cell.of, percent, cell.attempts, "late" if cell.days_late else "", cost, cell.changed_by)
 
 
 def marks_xlsx(columns: Sequence[Column], rows: Sequence[Row]) -> bytes:
@@ -138,7 +143,7 @@ def one_roster(class_id: str, columns: Sequence[Column], rows: Sequence[Row]) ->
             f"result-{column.id}-{row.id}", "", "", f"item-{column.id}", row.id,
             "fully graded" if cell and cell.percent is not None else "not submitted",
             "" if cell is None or cell.percent is None else f"{cell.percent:.2f}",
-            "" if cell is None else cell.handed_in_at.date().isoformat(), "",
+            "" if cell is None else cell.submitted_at.date().isoformat(), "",
         )
         for row in rows
         for column, cell in zip(columns, row.cells, strict=True)

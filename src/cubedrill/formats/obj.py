@@ -20,7 +20,7 @@ from cubedrill.formats.written import after, said_of, world_surfaces
 
 WORDS: Final = {b"v", b"vt", b"vn", b"vp", b"f", b"l", b"p", b"o", b"g", b"s", b"usemtl", b"mtllib"}
 MATERIALS: Final = (
-    "Its materials stand in a second file, which is not read: what has no colour of its own has the usual one."
+    "Materials are in a second file, which is not imported; objects without a colour have the default colour."
 )
 LEFT_OUT: Final = {"l": "lines", "p": "points", "curv": "curves", "surf": "curved surfaces"}
 
@@ -97,7 +97,7 @@ class _Reader:
         self.colours.append((more[0], more[1], more[2]) if len(more) == len("rgb") else None)
 
     def _colour(self, used: Indices) -> str | None:
-        """The mean of the colours of some vertices; none where one of them has none."""
+        """Return the mean of the colours of some vertices; none where one of them has none."""
         found = [colour for place in used.tolist() if (colour := self.colours[place]) is not None]
         return as_hex(np.clip(found, 0.0, 1.0).mean(axis=0)) if len(found) == len(used) else None
 

@@ -68,8 +68,8 @@ class _Reader:
         self.found = Gathering()
         self.time = Usd.TimeCode.EarliestTime()
         self.up = 1 if UsdGeom.GetStageUpAxis(stage) == UsdGeom.Tokens.y else 2
-        self.ids: dict[Any, str | None] = {}
-        self.shapes: set[Any] = set()  # paths of prims that are read as the shape of the one they are in
+        self.ids: dict[object, str | None] = {}
+        self.shapes: set[object] = set()  # paths of prims that are read as the shape of the one they are in
         self.scale = 1.0
 
     def scene(self) -> Imported:
@@ -96,14 +96,14 @@ class _Reader:
         path, name = prim.GetPath(), prim.GetDisplayName() or prim.GetName()
         parent = self.ids.get(path.GetParentPath())
         if prim.IsInstanceProxy():
-            self.found.note("Instances were unfolded: each is an object of its own here.")
+            self.found.note("Instances became separate objects.")
         if path in self.shapes or not self.geom.Xformable(prim) or prim.GetCustomDataByKey(KEY) == WHOLE:
             self.ids[path] = parent  # what only groups, without a place
             return
         if prim.GetTypeName() == "Camera" or prim.GetTypeName().endswith("Light"):
             self.found.left_out("cameras" if prim.GetTypeName() == "Camera" else "lights", name)
         if self.geom.Imageable(prim).ComputeVisibility(self.time) == self.geom.Tokens.invisible:
-            self.found.left_out("what is hidden", name)
+            self.found.left_out("hidden objects", name)
             self.ids[path] = parent
             return
         place, parent = self._place(prim, parent)
@@ -114,7 +114,7 @@ class _Reader:
         self.ids[path] = self.found.add(name, parent, place, known, **{**look, **own.facts})
 
     def _shaped(self, prim: Any) -> Any:
-        """The prim that has the shape of this one: itself, or the one in it that is there for that alone.
+        """Return the prim that has the shape of this one: itself, or the one in it that is there for that alone.
 
         Many programs write an object as a transform with its mesh in it, which is called after it and lies just there.
         """
@@ -134,13 +134,13 @@ class _Reader:
         self.shapes.add(ours[0].GetPath())
         return ours[0]
 
-    def _place(self, prim: Any, parent: str | None) -> tuple[Array, str | None]:
+    def _place(self, prim: object, parent: str | None) -> tuple[Array, str | None]:
         """The place in its parent, and the parent: none where the prim says that it stands in the world itself."""
         xform = self.geom.Xformable(prim)
         if xform.GetResetXformStack():
             parent = None
         if xform.TransformMightBeTimeVarying():
-            self.found.note("Movement is not read: everything is taken where the file has it first.")
+            self.found.note("Animation is not imported; objects have their first positions.")
         matrix = np.array(xform.GetLocalTransformation(self.time), dtype=np.float64).T
         return (matrix if parent is not None else affine(self.scale * np.eye(3), np.zeros(3)) @ matrix), parent
 
@@ -177,15 +177,15 @@ class _Reader:
         return Surface(np.array(points, dtype=np.float64).reshape(-1, 3), np.array(triangles, np.intp).reshape(-1, 3))
 
     def number(self, prim: Any, name: str) -> float:
-        """An attribute; where it is not written, what the standard has it be."""
+        """Return an attribute; where it is not written, what the standard has it be."""
         return float(prim.GetAttribute(name).Get(self.time))
 
     def axis(self, prim: Any) -> int:
         """0, 1 or 2 for the axis that an axial solid stands along."""
         return "XYZ".index(str(prim.GetAttribute("axis").Get(self.time) or "Z"))
 
-    def _look(self, prim: Any) -> dict[str, Any]:
-        look: dict[str, Any] = {}
+    def _look(self, prim: object) -> dict[str, object]:
+        look: dict[str, object] = {}
         colours = self.geom.Gprim(prim).GetDisplayColorAttr().Get(self.time)
         if colours:
             look["colour"] = hex_of(np.array(colours[0], dtype=np.float64))
@@ -195,18 +195,18 @@ class _Reader:
         return look
 
 
-def _cube(reader: _Reader, prim: Any) -> Solid:
+def _cube(reader: _Reader, prim: object) -> Solid:
     size = reader.number(prim, "size")
     return Cuboid(size=(size, size, size))
 
 
-def _sphere(reader: _Reader, prim: Any) -> Solid:
+def _sphere(reader: _Reader, prim: object) -> Solid:
     return Sphere(diameter=2 * reader.number(prim, "radius"))
 
 
-def _axial(kind: type[Cylinder | Cone]) -> Any:
-    def made(reader: _Reader, prim: Any) -> Solid | Surface:
-        """The solid where its axis is up; else a mesh of it that lies as it says."""
+def _axial(kind: type[Cylinder | Cone]) -> object:
+    def made(reader: _Reader, prim: object) -> Solid | Surface:
+        """Return the solid where its axis is up; else a mesh of it that lies as it says."""
         solid = kind(diameter=2 * reader.number(prim, "radius"), height=reader.number(prim, "height"))
         axis = reader.axis(prim)
         if axis == reader.up:
@@ -224,20 +224,20 @@ def _two_radii(reader: _Reader, prim: Any) -> tuple[float, float]:
     return bottom, top
 
 
-def _turned(reader: _Reader, prim: Any, profile: list[tuple[float, float]]) -> Surface:
+def _turned(reader: _Reader, prim: object, profile: list[tuple[float, float]]) -> Surface:
     points, corners = lathe(np.array(profile), reader.axis(prim), DEFAULT_SIDES)
     return Surface(points, corners)
 
 
-def _tapered(reader: _Reader, prim: Any) -> Solid | Surface:
+def _tapered(reader: _Reader, prim: object) -> Solid | Surface:
     (bottom, top), half = _two_radii(reader, prim), reader.number(prim, "height") / 2
     if bottom == top and reader.axis(prim) == reader.up:
         return Cylinder(diameter=2 * top, height=2 * half)
     return _turned(reader, prim, [(0.0, -half), (bottom, -half), (top, half), (0.0, half)])
 
 
-def _capsule(reader: _Reader, prim: Any) -> Surface:
-    """A tube between two balls, whose height is that of the tube: they go over into its side without an edge.
+def _capsule(reader: _Reader, prim: object) -> Surface:
+    """Return a tube between two balls, whose height is that of the tube: they go over into its side without an edge.
 
     So where it tapers, the balls are larger than its ends, and the wider one is more than half of a ball.
     """
@@ -281,7 +281,7 @@ def write(scene: Scene, end: str = ".usda") -> bytes:
         root = UsdGeom.Xform.Define(stage, "/Scene").GetPrim()
         stage.SetDefaultPrim(root)
         root.SetCustomDataByKey(KEY, WHOLE)
-        paths: dict[str | None, Any] = {None: root.GetPath()}
+        paths: dict[str | None, object] = {None: root.GetPath()}
         for item in map(scene.__getitem__, scene.parents_first()):
             paths[item.id] = _written(stage, item, paths[item.parent], change, bool(scene.children(item.id)))
         stage.GetRootLayer().Save()
@@ -314,7 +314,7 @@ def _written(stage: Any, item: SceneObject, parent: Any, change: ConventionTrans
 
 
 def _free_name(stage: Any, parent: Any, name: str) -> str:
-    """A name that the format takes, made of the real one, which stands beside it."""
+    """Return a name that the format allows, made from the object's name."""
     plain = re.sub(r"[^A-Za-z0-9_]", "_", name) or "object"
     plain = plain if not plain[0].isdigit() else f"_{plain}"
     number, free = 1, plain

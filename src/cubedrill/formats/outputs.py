@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from typing import Any, Final
+from typing import Final
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Conventions
@@ -21,7 +21,7 @@ def shown(text: str) -> str:
     return CONTROLS.sub(lambda found: found.group().encode("unicode_escape").decode(), text)
 
 
-def reading_output(reading: Reading, conventions: Conventions) -> dict[str, Any]:
+def reading_output(reading: Reading, conventions: Conventions) -> dict[str, object]:
     """One object of `replay --json`: matrix column by column, angles in the exercise's unit."""
     box = reading.world_box
     return {
@@ -39,16 +39,24 @@ def reading_output(reading: Reading, conventions: Conventions) -> dict[str, Any]
 
 def replay_output(
     readings: list[dict[str, Reading]], conventions: Conventions, steps: int, every: bool
-) -> dict[str, Any]:
-    """Write what `replay --json` prints; readings: of the last state, or of every one."""
+) -> dict[str, object]:
+    """Return what ``replay --json`` prints.
+
+    Parameters
+    ----------
+    readings : Readings
+        Of the last state, or of every state.
+    every : bool
+        Whether the readings are of every state.
+    """
     objects = [{i: reading_output(reading, conventions) for i, reading in state.items()} for state in readings]
-    output: dict[str, Any] = {"steps": steps, "objects": objects[-1]}
+    output: dict[str, object] = {"steps": steps, "objects": objects[-1]}
     if every:
         output["states"] = [{"objects": state} for state in objects]
     return output
 
 
-def submission_output(submission: StepsSubmission) -> dict[str, Any]:
+def submission_output(submission: StepsSubmission) -> dict[str, object]:
     """Write a submission of steps, what was left out of a step left out."""
     steps = [
         step.model_dump(mode="json", exclude_unset=True, exclude_none=step.op != "nest") for step in submission.steps
@@ -56,15 +64,18 @@ def submission_output(submission: StepsSubmission) -> dict[str, Any]:
     return {**submission.model_dump(mode="json", exclude={"steps"}), "steps": steps}
 
 
-def error_output(error: CoreError) -> dict[str, Any]:
+def error_output(error: CoreError) -> dict[str, object]:
     """Write a refused step."""
     return {"error": {"step": error.step, "object": error.object, "code": error.code, "text": error.text}}
 
 
-def report_output(report: Report, submission: str, notes: Sequence[str] = ()) -> dict[str, Any]:
-    """One line of `check --json`; what only steps or only scenes have stands where there is any.
+def report_output(report: Report, submission: str, notes: Sequence[str] = ()) -> dict[str, object]:
+    """Return one line of ``check --json``. Keys that do not apply to the submission are left out.
 
-    notes: what was left out, changed or guessed when the submission was read.
+    Parameters
+    ----------
+    notes : sequence of str
+        The import notes.
     """
     dumped = report.model_dump(mode="json")
     keys = {"id", "verdict", "difference", "tolerance", "points", "of", "text"}
@@ -73,6 +84,6 @@ def report_output(report: Report, submission: str, notes: Sequence[str] = ()) ->
         **{key: dumped[key] for key in ("score", "points", "of", "passed")},
         "checks": [{key: value for key, value in check.items() if key in keys} for check in dumped["checks"]],
         "causes": dumped["causes"],
-        **{key: told for key in ("matches", "parted", "cancelling") if (told := dumped[key])},
+        **{key: value for key in ("matches", "parted", "cancelling") if (value := dumped[key])},
         **({"notes": list(notes)} if notes else {}),
     }

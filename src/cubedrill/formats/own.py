@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, TypeAdapter, ValidationError
@@ -15,7 +15,7 @@ from cubedrill.core.values import Colour, Identifier, Share, Vector
 from cubedrill.formats.imported import Gathering, Surface, cleaned
 
 KEY: Final = "cube_drill"
-SHORT: Final = 1e-6  # of a size: what is lost where numbers are written short
+ROUNDED_SIZE_TOL: Final = 1e-6  # of a size: what is lost where numbers are written short
 
 _SOLID: Final[TypeAdapter[Solid]] = TypeAdapter(Solid)
 
@@ -27,18 +27,18 @@ class Own(BaseModel):
 
     id: Identifier | None = None
     pivot: Vector | None = None
-    solid: Any = None
+    solid: object = None
     locked: bool | None = None
     colour: Colour | None = None
     opacity: Share | None = None
 
     @property
-    def facts(self) -> dict[str, Any]:
+    def facts(self) -> dict[str, object]:
         """Return the fields that an object takes unchanged."""
         return self.model_dump(exclude={"solid"}, exclude_none=True)
 
 
-def own_of(written: Any) -> Own:
+def own_of(written: object) -> Own:
     """Return what was written, as JSON or its value; nothing where it is not ours."""
     try:
         return Own.model_validate_json(written) if isinstance(written, str) else Own.model_validate(written or {})
@@ -46,9 +46,9 @@ def own_of(written: Any) -> Own:
         return Own()
 
 
-def written_of(item: SceneObject, change: ConventionTransform) -> dict[str, Any]:
+def written_of(item: SceneObject, change: ConventionTransform) -> dict[str, object]:
     """Return what to write of an object; change: to the file's conventions."""
-    own: dict[str, Any] = {"id": item.id, "pivot": change.point(item.pivot).tolist()}
+    own: dict[str, object] = {"id": item.id, "pivot": change.point(item.pivot).tolist()}
     own |= {"colour": item.colour, "opacity": item.opacity, "locked": item.locked}
     if item.solid is not None and item.solid.kind != "mesh":
         own["solid"] = item.solid.converted(change).model_dump(mode="json")
@@ -71,7 +71,7 @@ def shape_of(own: Own, surface: Surface | None, up: int, name: str, found: Gathe
     if surface is not None and len(surface.points):
         box = solid.local_box(up)
         ends = np.array((surface.points.min(axis=0), surface.points.max(axis=0)))
-        if float(np.abs(ends - (box.least, box.most)).max()) > SHORT * float(box.size.max()):
-            found.note(f"{cleaned(name)} is no longer the solid that it was; it was read by its mesh.")
+        if float(np.abs(ends - (box.least, box.most)).max()) > ROUNDED_SIZE_TOL * float(box.size.max()):
+            found.note(f"{cleaned(name)} is no longer its original solid; its mesh was imported.")
             return surface
     return solid

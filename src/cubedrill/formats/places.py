@@ -23,26 +23,26 @@ def place_of(location: Sequence[str | int], document: Any) -> str:
     return "".join(parts).removeprefix(".")
 
 
-def _has(value: Any, part: str | int) -> bool:
+def _has(value: object, part: str | int) -> bool:
     if isinstance(part, int):
         return isinstance(value, list) and part < len(value)
     return isinstance(value, dict) and part in value
 
 
-# A validator's words that mean nothing to whoever wrote the document, and ours.
+# Messages of the validator, in plainer words.
 _PLAINER: Final = tuple(
     (re.compile(pattern), words)
     for pattern, words in (
         (r"^Value error, ", ""),
-        (r"^Extra inputs are not permitted$", "this key is not known"),
-        (r"^Field required$", "this key is missing"),
+        (r"^Extra inputs are not permitted$", "unknown key"),
+        (r"^Field required$", "missing key"),
         (
             r"^Unable to extract tag using discriminator '?(\w+)'?$",
-            r"the key \1 is missing, which says what kind it is",
+            r"the key \1 is missing; it names the kind",
         ),
         (
             r"^Input tag '(.*)' found using '?(\w+)'? does not match any of the expected tags: ",
-            r"\1 is no known \2; use one of ",
+            r"unknown \2 \1; use one of ",
         ),
     )
 )
@@ -54,7 +54,7 @@ def sentence_of(message: str) -> str:
     Examples
     --------
     >>> sentence_of("Unable to extract tag using discriminator 'op'")
-    'the key op is missing, which says what kind it is.'
+    'the key op is missing; it names the kind.'
     """
     plain = message
     for pattern, words in _PLAINER:

@@ -24,8 +24,8 @@ TYPES: Final = {
 }  # fmt: skip
 ORDERS: Final = {"ascii": "", "binary_little_endian": "<", "binary_big_endian": ">"}
 HEAD_END: Final = b"end_header"
-BROKEN: Final = "its head is not as the format wants it; export the file again."
-SHORT: Final = "it ends before what it announces; copy the whole file."
+BROKEN: Final = "its header is broken; export the file again."
+INCOMPLETE: Final = "it is incomplete; copy the whole file."
 
 
 @dataclass
@@ -60,7 +60,7 @@ def read(content: bytes) -> Imported:
     if len(triangles) > MOST_TRIANGLES:
         raise too_many("triangles", MOST_TRIANGLES)
     found = Gathering()
-    facts: dict[str, Any] = {}
+    facts: dict[str, object] = {}
     if {"red", "green", "blue"} <= vertex.keys() and len(points):
         facts["colour"] = as_hex(np.array([float(np.mean(vertex[name])) / 255 for name in ("red", "green", "blue")]))
     found.add_whole("object", Surface(points, np.array(triangles, dtype=np.intp).reshape(-1, 3)), **facts)
@@ -115,19 +115,19 @@ class _Rows:
     def read(self, elements: list[_Element]) -> Values:
         found: Values = {}
         for element in elements:
-            columns: dict[str, list[Any]] = {each.name: [] for each in element.properties}
+            columns: dict[str, list[object]] = {each.name: [] for each in element.properties}
             for _ in range(element.count if element.properties else 0):
                 for each in element.properties:
                     columns[each.name].append(self.value(each))
             found[element.name] = columns
         return found
 
-    def value(self, each: _Property) -> Any:
+    def value(self, each: _Property) -> object:
         if each.counted_by is None:
             return self.number(each.item)
         count = _whole(self.number(each.counted_by))
         if not 0 <= count <= self.left():
-            raise UnreadableError(SHORT)
+            raise UnreadableError(INCOMPLETE)
         numbers = [self.number(each.item) for _ in range(count)]
         return [_whole(number) for number in numbers] if each.item[0] in "iu" else numbers
 
@@ -135,13 +135,13 @@ class _Rows:
         raise NotImplementedError
 
     def left(self) -> int:
-        """The largest possible count of numbers."""
+        """Return the largest possible count of numbers."""
         raise NotImplementedError
 
 
 def _whole(number: float) -> int:
     if not number.is_integer():  # which neither what is infinite nor what is no number is
-        raise UnreadableError(f"it has {number:g} where a whole number should be; export the file again.")
+        raise UnreadableError(f"it has {number:g} in place of a whole number; export the file again.")
     return int(number)
 
 
@@ -153,12 +153,12 @@ class _Text(_Rows):
     def number(self, item: str) -> float:
         del item  # a word says itself what it is
         if self.place >= len(self.words):
-            raise UnreadableError(SHORT)
+            raise UnreadableError(INCOMPLETE)
         self.place += 1
         try:
             return float(self.words[self.place - 1])
         except ValueError:
-            raise UnreadableError("it has a word where a number should be; export the file again.") from None
+            raise UnreadableError("it has a word in place of a number; export the file again.") from None
 
     def left(self) -> int:
         return len(self.words) - self.place
@@ -169,10 +169,10 @@ class _Binary(_Rows):
         self.body = body
         self.order = order
         self.place = 0
-        self.types: dict[str, np.dtype[Any]] = {item: np.dtype(order + item) for item in TYPES.values()}
+        self.types: dict[str, np.dtype[np.generic]] = {item: np.dtype(order + item) for item in TYPES.values()}
 
     def read(self, elements: list[_Element]) -> Values:
-        """Rows without lists are read at once."""
+        """Return rows without lists are read at once."""
         found: Values = {}
         for element in elements:
             if any(each.counted_by for each in element.properties) or not element.properties:
@@ -180,7 +180,7 @@ class _Binary(_Rows):
                 continue
             row = np.dtype([(str(number), self.order + each.item) for number, each in enumerate(element.properties)])
             if element.count * row.itemsize > self.left():
-                raise UnreadableError(SHORT)
+                raise UnreadableError(INCOMPLETE)
             table = np.frombuffer(self.body, row, element.count, self.place)
             self.place += element.count * row.itemsize
             found[element.name] = {
@@ -191,7 +191,7 @@ class _Binary(_Rows):
     def number(self, item: str) -> float:
         kind = self.types[item]
         if self.left() < kind.itemsize:
-            raise UnreadableError(SHORT)
+            raise UnreadableError(INCOMPLETE)
         value = np.frombuffer(self.body, kind, 1, self.place)[0]
         self.place += kind.itemsize
         return float(value)

@@ -43,7 +43,7 @@ class RosterError(Exception):
 
 @dataclass(frozen=True)
 class Entry:
-    """Somebody as a file has her. where: the file and the line; why: what is wrong with the row, if something is."""
+    """A person in a file. where: the file and the line; why: the problem with the row, if any."""
 
     where: str
     name: str
@@ -75,12 +75,25 @@ class _Table:
 
 
 def read_roster(files: Sequence[tuple[str, bytes]], chosen: str = "") -> Roster:
-    """Read who is in a class; chosen: which of OneRoster's classes. Raise RosterError where a file is no such list."""
+    """Read the people of a class.
+
+    Parameters
+    ----------
+    files : mapping
+        File name to content: one CSV, or OneRoster's two.
+    chosen : str, optional
+        One of several OneRoster classes.
+
+    Raises
+    ------
+    RosterError
+        If a file is not such a list.
+    """
     tables = [_table(name, content) for name, content in files]
     enrollments = next((table for table in tables if table.has("classsourcedid", "usersourcedid")), None)
     people = [table for table in tables if table is not enrollments]
     if not people:
-        raise RosterError("There is no file with people in it; give one with a column for the name.")
+        raise RosterError("No file lists people. Choose a file with a name column.")
     entries = tuple(checked(entry for table in people for entry in _entries(table)))
     notes = tuple(note for table in people for note in table.notes)
     if enrollments is None:
@@ -97,7 +110,7 @@ def checked(entries: Iterable[Entry]) -> Iterator[Entry]:
             value = getattr(entry, kind)
             if value and not why and (before := seen.get((kind, value.lower()))):
                 what = {"sign_in": "sign-in", "outside_id": "outside id", "email": "e-mail"}[kind]
-                why = f"The {what} {value} stands in {before} already; leave one of the two out."
+                why = f"The {what} {value} is also in {before}. Remove one of them."
         if not why:
             seen.update(
                 ((kind, getattr(entry, kind).lower()), entry.where) for kind in ("sign_in", "outside_id", "email")
@@ -107,16 +120,18 @@ def checked(entries: Iterable[Entry]) -> Iterator[Entry]:
 
 def _why_not(entry: Entry) -> str:
     if not entry.name:
-        return "The name is missing; write it in."
+        return "The name is missing. Add it."
     too_long = next((v for v in (entry.name, entry.email, entry.outside_id) if len(v) > LONGEST), None)
     if too_long is not None:
-        return f"“{too_long[:20]}…” is longer than {LONGEST} characters; shorten it."
+        return f"“{too_long[:20]}…” is longer than {LONGEST} characters. Shorten it."
     if any(ord(c) < 32 or ord(c) == 127 for value in (entry.name, entry.outside_id) for c in value):
-        return "There is a character in it that cannot be printed; type it anew."
+        return "It contains a character that cannot be printed. Type it again."
     if entry.sign_in and not SIGN_IN.fullmatch(entry.sign_in):
-        return f"“{entry.sign_in[:40]}” is no sign-in; use letters a to z, digits and . _ - + @, without spaces."
+        return (
+            f"“{entry.sign_in[:40]}” is not a valid username. Use letters a to z, digits and . _ - + @, without spaces."
+        )
     if entry.email and not EMAIL.fullmatch(entry.email):
-        return f"“{entry.email[:40]}” is no e-mail address; mend it or leave it out."
+        return f"“{entry.email[:40]}” is not an e-mail address. Correct it or leave it out."
     return ""
 
 
@@ -124,15 +139,15 @@ def _table(name: str, content: bytes) -> _Table:
     text = _decoded(content)
     first = next((line for line in text.splitlines() if line.strip()), "")
     if not first:
-        raise RosterError(f"{name} is empty; give a file with a header and a row for each person.")
+        raise RosterError(f"{name} is empty. Choose a file with a header and a row for each person.")
     delimiter = max(",;\t", key=first.count)
     try:
         lines = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True))
     except csv.Error as error:
-        raise RosterError(f"{name} is no table that can be read ({error}); save it as CSV anew.") from None
+        raise RosterError(f"{name} is not a readable table ({error}). Save it as CSV again.") from None
     at, heads = next((number, row) for number, row in enumerate(lines, 1) if any(cell.strip() for cell in row))
     if len(lines) - at > MOST_ROWS:
-        raise RosterError(f"{name} has more than {MOST_ROWS} rows; bring fewer at once.")
+        raise RosterError(f"{name} has more than {MOST_ROWS} rows. Use fewer at once.")
     keys, notes = _keys(name, heads)
     rows = (
         (number, {key: cell.strip() for key, cell in zip(keys, row, strict=False)})
@@ -143,7 +158,7 @@ def _table(name: str, content: bytes) -> _Table:
 
 
 def _decoded(content: bytes) -> str:
-    """The text of a file: UTF-8, with or without its mark, UTF-16, or what spreadsheets of western Europe write.
+    """Return the text of a file: UTF-8, with or without its mark, UTF-16, or what spreadsheets of western Europe write.
 
     Spreadsheets save UTF-16 as "Unicode text", with its mark first.
     """
@@ -163,11 +178,11 @@ def _keys(name: str, heads: Sequence[str]) -> tuple[tuple[str, ...], tuple[str, 
     keys = tuple(by_word.get(word, word) for word in words)
     twice = next((head for i, head in enumerate(heads) if keys[i] in KNOWN and keys[i] in keys[:i]), None)
     if twice is not None:
-        raise RosterError(f"{name} has two columns for the same, the second one {twice}; leave one out.")
+        raise RosterError(f"{name} has two columns for the same thing; the second is {twice}. Remove one.")
     unknown = [head for head, key in zip(heads, keys, strict=True) if key not in KNOWN and head.strip()]
     note = f"{name}: not used: {', '.join(unknown)}."
     if not one_roster and not {"name", "given", "family"} & set(keys):
-        raise RosterError(f"{name} has no column for the name; write name, sign-in and e-mail above the columns.")
+        raise RosterError(f"{name} has no name column. Add a header with name, sign-in and e-mail.")
     return keys, (note,) if unknown and not one_roster else ()
 
 
@@ -189,14 +204,14 @@ def _entries(table: _Table) -> Iterator[Entry]:
 
 def _why_of_status(row: Mapping[str, str]) -> str:
     if row.get("status", "").lower() == "tobedeleted":
-        return "The file says that this one is to be deleted."
+        return "The file marks this person for deletion."
     if row.get("enableduser", "true").lower() == "false":
-        return "The file says that this one is not enabled."
+        return "The file marks this person as not enabled."
     return ""
 
 
 def _of_class(entries: Sequence[Entry], enrollments: _Table, chosen: str, notes: tuple[str, ...]) -> Roster:
-    """Those who are enrolled in one class; where there are more, none until one is chosen."""
+    """Return those who are enrolled in one class; where there are more, none until one is chosen."""
     active = [row for _number, row in enrollments.rows if not _why_of_status(row)]
     found = tuple(dict.fromkeys(row.get("classsourcedid", "") for row in active))
     if chosen not in found:
@@ -219,7 +234,7 @@ def _of_class(entries: Sequence[Entry], enrollments: _Table, chosen: str, notes:
             where=enrollments.name,
             name=user or "–",
             outside_id=user,
-            why="There is no such person in the file of users.",
+            why="The users file does not list this person.",
         )
         for user in missing
     )

@@ -56,7 +56,7 @@ def read(content: bytes) -> Imported:
 
 
 def _surface(facets: Array) -> Surface | None:
-    """The surface of facets (n, 3, 3), corners at the very same place being one vertex, as they once were."""
+    """Return the surface of facets (n, 3, 3), corners at the very same place being one vertex, as they once were."""
     if len(facets) > MOST_TRIANGLES:
         raise too_many("triangles", MOST_TRIANGLES)
     if not len(facets):

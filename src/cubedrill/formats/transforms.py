@@ -63,9 +63,9 @@ def read(content: bytes) -> Transforms:
     try:
         lines = list(csv.reader(io.StringIO(text), delimiter=separator, strict=True))
     except csv.Error:
-        raise UnreadableError("it is no table that can be read; save it as CSV again.") from None
+        raise UnreadableError("it is not a readable table; save it as CSV again.") from None
     columns, said = _columns(lines[0])
-    notes = [f"Its columns are parted by {_word(separator)}."] if separator != "," else []
+    notes = [f"Its columns are separated by {_word(separator)}."] if separator != "," else []
     filled = [(number, line) for number, line in enumerate(lines[1:], start=2) if any(cell.strip() for cell in line)]
     if len(filled) > MOST_NODES:
         raise too_many("objects", MOST_NODES)
@@ -110,7 +110,7 @@ def _columns(headings: Sequence[str]) -> tuple[list[str], dict[str, str]]:
     names, said = _names(headings), dict[str, str]()
     for name, heading in zip(names, headings, strict=True):
         if name not in KNOWN or names.count(name) > 1:
-            words = "stands twice; keep one of them" if name in KNOWN else f"is not known; there are {COLUMNS}"
+            words = "appears twice; keep one of them" if name in KNOWN else f"is not known; there are {COLUMNS}"
             raise UnreadableError(f"line 1: the column '{heading.strip()}' {words}.")
         found = HEADING.fullmatch(heading)
         group = next((UNITS[each] for each in UNITS if name in GROUPS[each]), None)
@@ -121,7 +121,7 @@ def _columns(headings: Sequence[str]) -> tuple[list[str], dict[str, str]]:
 
 def _cells(columns: Sequence[str], line: Sequence[str], number: int) -> dict[str, str]:
     if len(line) > len(columns) and any(cell.strip() for cell in line[len(columns) :]):
-        raise UnreadableError(f"line {number} has more cells than line 1 has columns; put texts in quotes.")
+        raise UnreadableError(f"line {number} has more cells than line 1 has columns; put text in quotes.")
     return {name: cell.strip() for name, cell in zip(columns, line, strict=False) if cell.strip()}
 
 
@@ -145,7 +145,7 @@ def _number(cell: str, separator: str, place: tuple[int, str]) -> float:
     if separator != "," and "." not in text:
         text = text.replace(",", ".")
     if not re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?", text):
-        raise UnreadableError(f"line {place[0]}, {place[1]}: '{cell}' is no number; write one such as 1.5.")
+        raise UnreadableError(f"line {place[0]}, {place[1]}: '{cell}' is not a number; write one such as 1.5.")
     return float(text)
 
 

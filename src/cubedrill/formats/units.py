@@ -10,18 +10,25 @@ from cubedrill.formats.limits import UnreadableError
 
 METRES: Final = {unit: length / 1000 for unit, length in MILLIMETRES.items()}
 LARGEST: Final = 1e9
-SAME: Final = 1e-9
+UNIT_TOL: Final = 1e-9
 
 
 def unit_of(metres: float, found: Gathering) -> tuple[str, float]:
-    """Return the unit of ours that a number of metres is, and by what numbers are to be multiplied for it.
+    """Return the unit that a number of metres is, and the factor that converts to it.
 
-    One that is none of ours is turned into metres, which is noted. Raises UnreadableError for what is no length.
+    Returns
+    -------
+    The unit and the factor; an unknown unit is converted to metres, with a note.
+
+    Raises
+    ------
+    UnreadableError
+        If the number is no length.
     """
     if not 0 < metres < LARGEST:
-        raise UnreadableError("its unit is no length; export the file again.")
+        raise UnreadableError("its unit is not a length; export the file again.")
     for name, length in METRES.items():
-        if abs(metres - length) < SAME * length:
+        if abs(metres - length) < UNIT_TOL * length:
             return name, 1.0
-    found.note(f"Its unit of {metres:g} m was turned into metres.")
+    found.note(f"Its unit of {metres:g} m was converted to metres.")
     return "m", metres

@@ -13,7 +13,7 @@ from cubedrill.formats.imported import Surface
 
 
 def world_surfaces(scene: Scene) -> Iterator[tuple[SceneObject, Surface]]:
-    """Each object that has a solid, with its surface in the world, facing outward there too, mirrored or not."""
+    """Yield each object that has a solid, with its surface in the world, facing outward there too, mirrored or not."""
     for item in scene.objects.values():
         if item.solid is not None:
             world_from_local = scene.world_from_local(item.id)
@@ -23,11 +23,11 @@ def world_surfaces(scene: Scene) -> Iterator[tuple[SceneObject, Surface]]:
 
 
 def after(count: int, surface: Surface) -> Indices:
-    """Corners of a surface whose vertices stand after so many others."""
+    """Return the corners of a surface whose vertices stand after so many others."""
     return np.asarray(surface.corners + count, dtype=np.intp)
 
 
 def said_of(scene: Scene) -> str:
-    """The conventions of a scene in words, for a remark in a file that has no other place for them."""
+    """Return the conventions of a scene in words, for a remark in a file that has no other place for them."""
     said = scene.conventions
     return f"{said.up} up, {said.handedness}-handed, in {said.length}"

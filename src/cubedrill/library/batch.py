@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, Final, TypeVar
+from typing import Final, TypeVar
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.causes.explainer import Explainer
@@ -28,7 +28,7 @@ REPORTS_TOGETHER: Final = 10
 
 _LOG: Final = logging.getLogger(__name__)
 
-Line = dict[str, Any]
+Line = dict[str, object]
 Result = TypeVar("Result")
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 from os import PathLike
 from pathlib import Path
-from typing import Any, Final
+from typing import Final
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -14,7 +14,7 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise as CoreExercise
 from cubedrill.core.judging.submission import AnySubmission, SceneFile, SceneSubmission, StepsSubmission
 from cubedrill.core.steps import Step
-from cubedrill.formats.converting import specs_of
+from cubedrill.formats.conversion import specs_of
 from cubedrill.formats.documents import (
     FormatError,
     bytes_of,
@@ -29,7 +29,7 @@ from cubedrill.library.batch import Batch, Judge, marks_of, reports_of
 from cubedrill.library.reports import CubeDrillError, Report, report_from
 from cubedrill.library.scenes import Scene
 
-Submitted = str | PathLike[str] | Scene | Sequence[str | Mapping[str, Any]]
+Submitted = str | PathLike[str] | Scene | Sequence[str | Mapping[str, object]]
 """A file, a scene, or steps: as sentences or as values with the keys of docs/steps.md."""
 
 
@@ -143,13 +143,13 @@ class Exercise:
             case _:
                 return self._steps_of(submission), "", ()
 
-    def _head(self) -> dict[str, Any]:
+    def _head(self) -> dict[str, object]:
         return {"format": "cube-drill/submission", "version": 1, "exercise": self.core.id}
 
     def _steps_in(self, text: str) -> StepsSubmission:
         return steps_of_text(text.encode(), "steps", self._judge.start, self.core.id)
 
-    def _steps_of(self, steps: Sequence[str | Mapping[str, Any]]) -> StepsSubmission:
+    def _steps_of(self, steps: Sequence[str | Mapping[str, object]]) -> StepsSubmission:
         if all(isinstance(step, str) for step in steps):
             return self._steps_in("\n".join(map(str, steps)))
         try:

@@ -8,19 +8,22 @@ from typing import Literal
 from sqlalchemy.orm import Session
 
 from cubedrill.service.errors import RefusedError
-from cubedrill.store import classes, plans, submissions
+from cubedrill.store import assignments
+from cubedrill.store.people import classes
+from cubedrill.store.plans import plans
 from cubedrill.store.tables import Assignment, Classroom, ExerciseVersion, Person, StoredPlan, StoredSubmission
+from cubedrill.store.work import submissions
 
 Role = Literal["student", "instructor"]
 Right = Literal["view", "edit"]
 
 
 def assignment_for(db: Session, person: Person, assignment_id: int, role: Role) -> Assignment:
-    """Return what is set, to somebody who has this role in its class.
+    """Return an assignment to a person who has this role in its class.
 
     Raises RefusedError "not-found" for a stranger to the class (who need not learn that it exists), "wrong-role" else.
     """
-    assignment = classes.assignment_by_id(db, assignment_id)
+    assignment = assignments.assignment_by_id(db, assignment_id)
     if assignment is None:
         raise RefusedError("not-found")
     _require_role(db, person, assignment, role)
@@ -43,7 +46,7 @@ def reviewed_submission(db: Session, person: Person, submission_id: int) -> Stor
     """Return a submission to an instructor of the class; raise RefusedError "not-found", "wrong-role" or "own-work"."""
     submission = submission_for(db, person, submission_id)
     _require_role(db, person, submission.assignment, "instructor")
-    if submission.person_id == person.id:  # handed in before she came to teach the class
+    if submission.person_id == person.id:  # submitted before becoming an instructor
         raise RefusedError("own-work")
     return submission
 
@@ -59,7 +62,7 @@ def _require_role(db: Session, person: Person, assignment: Assignment, role: Rol
 
 
 def is_open(assignment: Assignment, now: datetime) -> bool:
-    """Tell whether students may work on what is set; before it opens they see its title and when that is."""
+    """Tell whether students may work on an assignment. Before it opens they see its title and opening date."""
     return assignment.opens_at is None or assignment.opens_at <= now
 
 

@@ -67,7 +67,7 @@ def while_working(rules: Rules) -> Disclosure:
 
 
 def after_submitting(rules: Rules, feedback: Feedback, *, over: bool) -> Disclosure:
-    """Return what a student sees of her own submission.
+    """Return what a student sees of their own submission.
 
     A target that is hidden at work stays hidden while attempts are left, unless the feedback is `cause`, which shows
     the reference. over: no attempt is left, or the exercise is due.
@@ -81,14 +81,14 @@ def after_submitting(rules: Rules, feedback: Feedback, *, over: bool) -> Disclos
 
 def is_shown(assignment: Assignment, now: datetime) -> bool:
     """Tell whether students see feedback yet."""
-    return assignment.told_when == "at once" or now >= assignment.due_at
+    return assignment.feedback_when == "at once" or now >= assignment.due_at
 
 
 def of_own_submission(assignment: Assignment, rules: Rules, attempts: int, now: datetime) -> Disclosure:
-    """Return what a student sees of her own submission; attempts: the number of attempts she has made."""
-    level: Feedback = assignment.told or rules.told  # type: ignore[assignment]
+    """Return what a student sees of their own submission. attempts: the number made so far."""
+    level: Feedback = assignment.feedback or rules.told  # type: ignore[assignment]
     feedback: Feedback = level if is_shown(assignment, now) else "not yet"
-    used_up = assignment.tries is not None and attempts >= assignment.tries
+    used_up = assignment.attempts is not None and attempts >= assignment.attempts
     return after_submitting(rules, feedback, over=used_up or now >= assignment.due_at)
 
 

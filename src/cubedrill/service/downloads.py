@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.scene.scene import Scene
-from cubedrill.formats.converting import converted_scene, written
+from cubedrill.formats.conversion import converted_scene, written
 from cubedrill.formats.limits import UnreadableError
 from cubedrill.service.errors import RefusedError
 

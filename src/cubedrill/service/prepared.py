@@ -36,18 +36,18 @@ class PreparedExercise:
 _KEPT: LruCache[tuple[int, datetime], PreparedExercise] = LruCache(200)
 
 
-def exercise_set(assignment: Assignment) -> PreparedExercise:
-    """Return the exercise that is set, as everybody in the class has it."""
+def assigned_exercise(assignment: Assignment) -> PreparedExercise:
+    """Return the assigned exercise, as everybody in the class has it."""
     return version_ready(assignment.exercise_version)
 
 
 def exercise_of(submission: StoredSubmission) -> PreparedExercise:
-    """Return the exercise that something was handed in for, whatever is set by now."""
+    """Return the exercise that something was submitted for, whichever version is assigned now."""
     return version_ready(submission.exercise_version)
 
 
 def exercise_judged_by(submission: StoredSubmission) -> PreparedExercise:
-    """Return the exercise that the newest verdict is by: another version, where it was judged again."""
+    """Return the exercise that the newest verdict is by: another version, where it was re-checked."""
     return version_ready(submission.reports[-1].exercise_version)
 
 

@@ -161,7 +161,7 @@ def shown_matches(found: Sequence[Match], wanted: Iterable[SceneObject]) -> tupl
     )
 
 
-LATER: Final = "The numbers are shown once no attempt is left or the exercise is due."
+LATER: Final = "The numbers appear once no attempt is left or the exercise is due."
 
 
 def checks_without_numbers(ready: PreparedExercise, results: Iterable[CheckResult]) -> tuple[CheckResult, ...]:

@@ -17,12 +17,17 @@ Matrix16 = tuple[float, ...]  # column by column
 
 
 class PersonResponse(Value):
-    """Somebody signed in. csrf_token: to be sent back with every change. must_choose: a password before all else."""
+    """The person who is signed in.
+
+    csrf_token: sent back with every change. must_choose: a new password is needed before anything else. teaches:
+    whether this person may make classes and exercises.
+    """
 
     name: str
     sign_in: str
     csrf_token: str
     must_choose: bool
+    teaches: bool
 
 
 class PoseResponse(Value):

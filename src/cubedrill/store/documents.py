@@ -33,7 +33,7 @@ class NewerShapeError(Exception):
 
 
 class SheetDocument(Value):
-    """A sheet in the making. cells: what is typed in each field, by object and column; rows: what is complete."""
+    """A sheet in progress. cells: what is typed in each field, by object and column; rows: what is complete."""
 
     conventions: Conventions
     cells: Annotated[dict[Identifier, dict[Identifier, Cell]], Field(max_length=5000, default_factory=dict)]
@@ -56,7 +56,7 @@ class DocumentSchema(Generic[Kept]):
         """Return the JSON schema of what is kept."""
         return self._adapter.json_schema()
 
-    def read(self, document: Any, number: int) -> Kept:
+    def read(self, document: object, number: int) -> Kept:
         """Return a kept document as the value it is today; raise NewerShapeError for one from a newer release."""
         if number > self.number:
             raise NewerShapeError(f"shape {number}, where {self.number} is the newest known")

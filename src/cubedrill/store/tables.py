@@ -27,6 +27,7 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 from cubedrill.core.judging.draft import DraftSteps
+from cubedrill.core.judging.late import LatePolicy
 from cubedrill.store.documents import DRAFT
 
 
@@ -44,8 +45,9 @@ class Base(DeclarativeBase):
     )
     type_annotation_map = {  # noqa: RUF012 - SQLAlchemy reads it so
         datetime: DateTime(timezone=True),
-        dict[str, Any]: JSONB,
+        dict[str, object]: JSONB,
         list[Any]: JSONB,
+        dict[str, Any]: JSONB,
         int: BigInteger,
     }
 
@@ -81,7 +83,7 @@ class Classroom(Base):
 
 
 class Membership(Base):
-    """Somebody's part in a class: `student` or `instructor`. left_at: since then only her work is there."""
+    """The role of a person in a class: `student` or `instructor`. left_at: since then only the work remains."""
 
     __tablename__ = "membership"
 
@@ -95,7 +97,7 @@ class Membership(Base):
 
 
 class Invitation(Base):
-    """A request to somebody to teach a class, which she accepts or declines; by_id: of who asked."""
+    """A request to teach a class, until it is accepted or declined. by_id: who asked."""
 
     __tablename__ = "invitation"
 
@@ -110,7 +112,7 @@ class Invitation(Base):
 
 
 class JoinCode(Base):
-    """A code by which students come into a class by themselves, until it ends."""
+    """A code by which students join a class by themselves, until it ends."""
 
     __tablename__ = "join_code"
 
@@ -133,18 +135,18 @@ class ExerciseVersion(Base):
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     exercise: Mapped[str]
     number: Mapped[int]
-    document: Mapped[dict[str, Any]] = mapped_column(deferred=True)  # large, and read once a version
+    document: Mapped[dict[str, object]] = mapped_column(deferred=True)  # large, and read once a version
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     published_at: Mapped[datetime] = mapped_column(server_default=func.now())
     publisher_id: Mapped[int | None] = mapped_column(ForeignKey("person.id"))
 
 
 class Assignment(Base):
-    """An exercise version set for a class; before it opens students see its title and when that is.
+    """An exercise version assigned to a class. Before it opens, students see only its title and the opening date.
 
-    tries: how many there are, none: without end. counts: `best` or `last`. told: how much students are told, none: as
-    the exercise says. told_when: `at once` or `after due`. late_counts: whether what comes after it was due has a mark.
-    drafts_shown: to the instructor, while they are at work.
+    attempts: the number allowed, or none for no limit. counts: `best` or `last`. feedback: the level, or none for that
+    of the exercise. feedback_when: `at once` or `after due`. late, late_per_day, late_floor: what late work costs, see
+    `LatePolicy`. drafts_shown: whether instructors see unfinished work.
     """
 
     __tablename__ = "assignment"
@@ -155,23 +157,30 @@ class Assignment(Base):
     exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
     opens_at: Mapped[datetime | None]
     due_at: Mapped[datetime]
-    tries: Mapped[int | None]
+    attempts: Mapped[int | None]
     counts: Mapped[str] = mapped_column(server_default=text("'best'"))
-    told: Mapped[str | None]
-    told_when: Mapped[str] = mapped_column(server_default=text("'at once'"))
-    late_counts: Mapped[bool] = mapped_column(server_default=text("true"))
+    feedback: Mapped[str | None]
+    feedback_when: Mapped[str] = mapped_column(server_default=text("'at once'"))
+    late: Mapped[str] = mapped_column(server_default=text("'no cost'"))
+    late_per_day: Mapped[float] = mapped_column(Double, server_default=text("0"))
+    late_floor: Mapped[float] = mapped_column(Double, server_default=text("0"))
     drafts_shown: Mapped[bool] = mapped_column(server_default=text("false"))
 
     classroom: Mapped[Classroom] = relationship()
     exercise_version: Mapped[ExerciseVersion] = relationship()
 
+    @property
+    def late_policy(self) -> LatePolicy:
+        """The cost of late work."""
+        return LatePolicy.model_validate({"kind": self.late, "per_day": self.late_per_day, "floor": self.late_floor})
+
 
 class StoredDraft:
-    """A step list in the making, with a revision that grows."""
+    """A step list in progress, with a revision that grows."""
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, object]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
@@ -201,7 +210,7 @@ class Draft(StoredDraft, Base):
 
 
 class StoredPlan(Base):
-    """An exercise in the making: all of it but its steps, saved as a whole each time.
+    """An exercise in progress: all of it but its steps, saved as a whole each time.
 
     exercise: the id that its versions have.
     """
@@ -211,7 +220,7 @@ class StoredPlan(Base):
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     owner_id: Mapped[int] = mapped_column(ForeignKey("person.id"), index=True)
     exercise: Mapped[str]
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, object]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     archived: Mapped[bool] = mapped_column(server_default=text("false"))
     revision: Mapped[int]
@@ -248,7 +257,7 @@ class PlanSteps(StoredDraft, Base):
 
 
 class SheetDraft(Base):
-    """A student's sheet of typed values for one thing set, saved as a whole each time."""
+    """A student's sheet of typed values for one assignment, saved as a whole each time."""
 
     __tablename__ = "sheet_draft"
     __table_args__ = (UniqueConstraint("assignment_id", "person_id"),)
@@ -256,20 +265,20 @@ class SheetDraft(Base):
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"))
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, object]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     revision: Mapped[int]
     saved_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
-class HandedFile(Base):
+class UploadedFile(Base):
     """A file as a student sent it; kept for good once it is submitted.
 
     name: on the student's machine. imported: the scene that was read from it, as JSON, if it is another program's, by
     the readers of this version. sent_order: grows with each file that the browser sends.
     """
 
-    __tablename__ = "handed_file"
+    __tablename__ = "uploaded_file"
     __table_args__ = (Index(None, "assignment_id", "person_id"),)
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
@@ -288,7 +297,7 @@ class StoredSubmission(Base):
 
     file_id: of the file that it came as.
 
-    One a draft revision of its kind and a version, so that handing in twice makes one.
+    One a draft revision of its kind and a version, so that submitting twice makes one.
     """
 
     __tablename__ = "submission"
@@ -304,17 +313,17 @@ class StoredSubmission(Base):
     number: Mapped[int]
     kind: Mapped[str] = mapped_column(server_default=text("'steps'"))
     draft_revision: Mapped[int]
-    file_id: Mapped[int | None] = mapped_column(ForeignKey("handed_file.id"), index=True)
-    document: Mapped[dict[str, Any]]
+    file_id: Mapped[int | None] = mapped_column(ForeignKey("uploaded_file.id"), index=True)
+    document: Mapped[dict[str, object]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
-    handed_in_at: Mapped[datetime] = mapped_column(server_default=func.now())
+    submitted_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
     assignment: Mapped[Assignment] = relationship()
     exercise_version: Mapped[ExerciseVersion] = relationship()
     person: Mapped[Person] = relationship()
     reports: Mapped[list[StoredReport]] = relationship(order_by="StoredReport.id", viewonly=True)
     mark: Mapped[Mark | None] = relationship(viewonly=True)
-    file: Mapped[HandedFile | None] = relationship(viewonly=True)
+    file: Mapped[UploadedFile | None] = relationship(viewonly=True)
     reviews: Mapped[list[Review]] = relationship(order_by="Review.id", viewonly=True)
 
 
@@ -336,7 +345,7 @@ class StoredReport(Base):
     exercise_version_id: Mapped[int] = mapped_column(ForeignKey("exercise_version.id"))
     rules_version: Mapped[str]
     explained: Mapped[bool] = mapped_column(server_default=text("true"))
-    document: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, object]]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
@@ -386,19 +395,19 @@ class Review(Base):
     person: Mapped[Person] = relationship()
 
 
-class LookedAt(Base):
+class ReviewedSubmission(Base):
     """An instructor has opened a submission."""
 
-    __tablename__ = "looked_at"
+    __tablename__ = "reviewed_submission"
 
     submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"), primary_key=True)
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
 
 
 class Recheck(Base):
-    """Everything handed in for one thing set, judged again by a version of its exercise and the rules of this release.
+    """Everything submitted for one assignment, re-checked by a version of its exercise and the rules of this release.
 
-    state: `working`, `done`, `cancelled`, or `taken` once marks were taken over from it. total: of submissions.
+    state: `working`, `done`, `cancelled`, or `taken` once marks were applied from it. total: of submissions.
     """
 
     __tablename__ = "recheck"
@@ -426,7 +435,7 @@ class Rechecked(Base):
 
     recheck_id: Mapped[int] = mapped_column(ForeignKey("recheck.id"), primary_key=True)
     submission_id: Mapped[int] = mapped_column(ForeignKey("submission.id"), primary_key=True, index=True)
-    document: Mapped[dict[str, Any] | None]
+    document: Mapped[dict[str, object] | None]
     shape: Mapped[int] = mapped_column(server_default=text("1"))
     points: Mapped[float | None] = mapped_column(Double)
     of: Mapped[float | None] = mapped_column(Double)

@@ -7,7 +7,6 @@ import type {
   ClassBody,
   CreatePlan,
   DraftSteps,
-  HandInFile,
   JoinAsNew,
   MeasuresBody,
   PlanPart,
@@ -16,9 +15,10 @@ import type {
   RosterBody,
   SaveDraft,
   SayBody,
-  SettingBody,
+  SettingsBody,
   SharingBody,
   SheetBody,
+  SubmitFile,
 } from "./types";
 
 export { NoConnection, Problem, ServerFault } from "./http";
@@ -54,7 +54,7 @@ function planEditor(plan: number, part: PlanPart): ReturnType<typeof benchEditor
   };
 }
 
-export type Desk = ReturnType<typeof benchEditor>;
+export type StepEditing = ReturnType<typeof benchEditor>;
 
 export const api = {
   who: () => get("/api/session", {}).then(remember),
@@ -63,14 +63,14 @@ export const api = {
   signOut: () => remove("/api/session", {}),
   home: () => get("/api/home", {}),
   bench: (assignment: number) => get("/api/assignments/{assignment}/bench", { path: { assignment } }),
-  benchDesk: benchEditor,
-  planDesk: planEditor,
-  handIn: (assignment: number, revision: number) =>
+  benchEditor: benchEditor,
+  planEditor: planEditor,
+  submit: (assignment: number, revision: number) =>
     post("/api/assignments/{assignment}/submissions", { path: { assignment }, body: { revision } }),
   sheet: (assignment: number) => get("/api/assignments/{assignment}/sheet", { path: { assignment } }),
   saveSheet: (assignment: number, revision: number, sheet: SheetBody) =>
     put("/api/assignments/{assignment}/sheet", { path: { assignment }, body: { revision, sheet } }),
-  handInSheet: (assignment: number, revision: number) =>
+  submitSheet: (assignment: number, revision: number) =>
     post("/api/assignments/{assignment}/sheet/submissions", {
       path: { assignment },
       body: { revision },
@@ -83,12 +83,12 @@ export const api = {
       onPart,
       signal,
     ),
-  file: (assignment: number, file: number, chosen: HandInFile["conventions"]) =>
+  file: (assignment: number, file: number, chosen: SubmitFile["conventions"]) =>
     get("/api/assignments/{assignment}/files/{file}", {
       path: { assignment, file },
       query: chosen ?? {},
     }),
-  handInFile: (assignment: number, file: number, body: HandInFile) =>
+  submitFile: (assignment: number, file: number, body: SubmitFile) =>
     post("/api/assignments/{assignment}/files/{file}/submissions", {
       path: { assignment, file },
       body,
@@ -100,7 +100,7 @@ export const api = {
     post("/api/submissions/{submission}/reviews", { path: { submission }, body }),
   library: () => get("/api/plans", {}),
   createPlan: (body: CreatePlan) => post("/api/plans", { body }),
-  bringScene: (file: File) =>
+  importScene: (file: File) =>
     upload("/api/plans/files", `/api/plans/files?name=${encodeURIComponent(file.name)}`, file),
   plan: (plan: number) => get("/api/plans/{plan}", { path: { plan } }),
   saveCard: (plan: number, revision: number, card: Card) =>
@@ -110,7 +110,7 @@ export const api = {
   freezeTarget: (plan: number, body: ChangeConventions["seen"]) =>
     put("/api/plans/{plan}/target", { path: { plan }, body: { seen: body } }),
   setArchived: (plan: number, archived: boolean) =>
-    put("/api/plans/{plan}/standing", { path: { plan }, body: { archived } }),
+    put("/api/plans/{plan}/archive", { path: { plan }, body: { archived } }),
   sharing: (plan: number) => get("/api/plans/{plan}/sharing", { path: { plan } }),
   setSharing: (plan: number, shares: SharingBody["shares"]) =>
     put("/api/plans/{plan}/sharing", { path: { plan }, body: { shares } }),
@@ -120,7 +120,7 @@ export const api = {
   tryTrial: (plan: number) => post("/api/plans/{plan}/trial/result", { path: { plan } }),
   mistake: (plan: number, number: number) =>
     get("/api/plans/{plan}/mistakes/{number}", { path: { plan, number } }),
-  takeMistake: (plan: number, mistake: number) =>
+  openMistake: (plan: number, mistake: number) =>
     post("/api/plans/{plan}/trial/mistake", { path: { plan }, body: { number: mistake } }),
   proposals: (plan: number) => get("/api/plans/{plan}/proposals", { path: { plan } }),
   soundness: (plan: number) => get("/api/plans/{plan}/soundness", { path: { plan } }),
@@ -134,12 +134,12 @@ export const api = {
   joinClass: (code: string) => post("/api/session/class", { body: { code } }),
   joinAsNew: (body: JoinAsNew) => post("/api/session/new", { body }).then(remember),
   classes: () => get("/api/classes", {}),
-  makeClass: (body: ClassBody) => post("/api/classes", { body }),
+  createClass: (body: ClassBody) => post("/api/classes", { body }),
   changeClass: (number: number, body: ClassBody) =>
     put("/api/classes/{class}", { path: { class: number }, body }),
   class: (number: number) => get("/api/classes/{class}", { path: { class: number } }),
-  done: (number: number, before?: number) =>
-    get("/api/classes/{class}/done", {
+  activity: (number: number, before?: number) =>
+    get("/api/classes/{class}/activity", {
       path: { class: number },
       query: before === undefined ? {} : { before },
     }),
@@ -148,9 +148,9 @@ export const api = {
     get("/api/classes/{class}/students/{student}", { path: { class: number, student } }),
   previewRoster: (number: number, body: RosterBody) =>
     post("/api/classes/{class}/roster/preview", { path: { class: number }, body }),
-  bringIn: (number: number, body: RosterBody) =>
+  addPeople: (number: number, body: RosterBody) =>
     post("/api/classes/{class}/roster", { path: { class: number }, body }),
-  makeCode: (number: number, minutes: number) =>
+  createCode: (number: number, minutes: number) =>
     post("/api/classes/{class}/codes", { path: { class: number }, body: { minutes } }),
   endCode: (number: number, code: string) =>
     remove("/api/classes/{class}/codes/{code}", { path: { class: number, code } }),
@@ -170,29 +170,29 @@ export const api = {
       path: { class: number, person_id: person },
       body: { to },
     }),
-  letGo: (number: number, person: number) =>
+  removeMember: (number: number, person: number) =>
     remove("/api/classes/{class}/people/{person_id}", { path: { class: number, person_id: person } }),
   erase: (number: number, person: number, name: string) =>
     post("/api/classes/{class}/people/{person_id}/erasure", {
       path: { class: number, person_id: person },
       body: { name },
     }),
-  setting: (assignment: number) => get("/api/assignments/{assignment}/setting", { path: { assignment } }),
-  changeSetting: (assignment: number, body: SettingBody) =>
-    put("/api/assignments/{assignment}/setting", { path: { assignment }, body }),
-  takeVersion: (assignment: number, version: number) =>
+  setting: (assignment: number) => get("/api/assignments/{assignment}/settings", { path: { assignment } }),
+  changeSetting: (assignment: number, body: SettingsBody) =>
+    put("/api/assignments/{assignment}/settings", { path: { assignment }, body }),
+  replaceVersion: (assignment: number, version: number) =>
     put("/api/assignments/{assignment}/version", { path: { assignment }, body: { version } }),
-  setVersion: (number: number, version: number, body: SettingBody) =>
+  assignVersion: (number: number, version: number, body: SettingsBody) =>
     post("/api/classes/{class}/assignments", { path: { class: number }, body: { ...body, version } }),
   insight: (assignment: number) => get("/api/assignments/{assignment}/insight", { path: { assignment } }),
   remarks: (assignment: number) => get("/api/assignments/{assignment}/remarks", { path: { assignment } }),
-  looked: (submission: number) => post("/api/submissions/{submission}/looked", { path: { submission } }),
+  reviewed: (submission: number) => post("/api/submissions/{submission}/reviewed", { path: { submission } }),
   newestRecheck: (assignment: number) =>
     get("/api/assignments/{assignment}/recheck", { path: { assignment } }),
   askRecheck: (assignment: number, version: number | null) =>
     post("/api/assignments/{assignment}/recheck", { path: { assignment }, body: { version } }),
   cancelRecheck: (recheck: number) => remove("/api/rechecks/{recheck}", { path: { recheck } }),
-  takeRecheck: (recheck: number, submissions: number[] | null) =>
+  applyRecheck: (recheck: number, submissions: number[] | null) =>
     post("/api/rechecks/{recheck}/acceptance", { path: { recheck }, body: { submissions } }),
   result: (submission: number) => get("/api/submissions/{submission}", { path: { submission } }),
 };

@@ -123,7 +123,7 @@ export interface paths {
         put?: never;
         /**
          * Join
-         * @description Come into a class by its code.
+         * @description Join a class by its code.
          */
         post: operations["join_api_session_class_post"];
         delete?: never;
@@ -143,7 +143,7 @@ export interface paths {
         put?: never;
         /**
          * Join As New
-         * @description Come into a class by its code as somebody new, who is signed in then.
+         * @description Join a class by its code with a new account, and sign in.
          */
         post: operations["join_as_new_api_session_new_post"];
         delete?: never;
@@ -161,7 +161,7 @@ export interface paths {
         };
         /**
          * Get Classes
-         * @description The classes that I teach.
+         * @description Return the classes that I teach.
          */
         get: operations["get_classes_api_classes_get"];
         put?: never;
@@ -185,7 +185,7 @@ export interface paths {
         };
         /**
          * Get Class
-         * @description A class with its people.
+         * @description Return a class with its people.
          */
         get: operations["get_class_api_classes__class__get"];
         /**
@@ -200,7 +200,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class}/done": {
+    "/api/classes/{class}/activity": {
         parameters: {
             query?: never;
             header?: never;
@@ -211,7 +211,7 @@ export interface paths {
          * Get Done
          * @description List the activity in a class.
          */
-        get: operations["get_done_api_classes__class__done_get"];
+        get: operations["get_done_api_classes__class__activity_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -251,7 +251,7 @@ export interface paths {
         put?: never;
         /**
          * Post Roster
-         * @description Bring people in; answers with the slips of who is new, this once.
+         * @description Add people; answers with the slips of who is new, this once.
          */
         post: operations["post_roster_api_classes__class__roster_post"];
         delete?: never;
@@ -330,7 +330,7 @@ export interface paths {
         get?: never;
         /**
          * Put Role
-         * @description Make somebody a student of a class, or ask her to teach it.
+         * @description Make somebody a student of a class, or ask them to teach it.
          */
         put: operations["put_role_api_classes__class__people__person_id__role_put"];
         post?: never;
@@ -392,7 +392,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Person
-         * @description Let somebody leave; her work stays.
+         * @description Remove somebody from a class; the work stays.
          */
         delete: operations["delete_person_api_classes__class__people__person_id__delete"];
         options?: never;
@@ -455,7 +455,7 @@ export interface paths {
         put?: never;
         /**
          * Post Assignment
-         * @description Set a version for a class.
+         * @description Assign a version to a class.
          */
         post: operations["post_assignment_api_classes__class__assignments_post"];
         delete?: never;
@@ -464,7 +464,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/assignments/{assignment}/setting": {
+    "/api/assignments/{assignment}/settings": {
         parameters: {
             query?: never;
             header?: never;
@@ -472,15 +472,15 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Setting
+         * Get Settings
          * @description Return the options of an assignment.
          */
-        get: operations["get_setting_api_assignments__assignment__setting_get"];
+        get: operations["get_settings_api_assignments__assignment__settings_get"];
         /**
-         * Put Setting
-         * @description Change how something is set.
+         * Put Settings
+         * @description Change the options of an assignment.
          */
-        put: operations["put_setting_api_assignments__assignment__setting_put"];
+        put: operations["put_settings_api_assignments__assignment__settings_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -498,7 +498,7 @@ export interface paths {
         get?: never;
         /**
          * Put Version
-         * @description Put another version of the exercise in the place of the one that is set.
+         * @description Replace the assigned version with another one.
          */
         put: operations["put_version_api_assignments__assignment__version_put"];
         post?: never;
@@ -517,7 +517,7 @@ export interface paths {
         };
         /**
          * Get Board
-         * @description A class: students by what is set.
+         * @description Return the board of a class: students by assignments.
          */
         get: operations["get_board_api_classes__class__board_get"];
         put?: never;
@@ -537,7 +537,7 @@ export interface paths {
         };
         /**
          * Get Student
-         * @description A student with all that she handed in.
+         * @description Return a student with all submissions.
          */
         get: operations["get_student_api_classes__class__students__student__get"];
         put?: never;
@@ -557,7 +557,7 @@ export interface paths {
         };
         /**
          * Get Marks
-         * @description The marks of a class as a file.
+         * @description Return the marks of a class as a file.
          */
         get: operations["get_marks_api_classes__class__marks_get"];
         put?: never;
@@ -643,7 +643,7 @@ export interface paths {
         put?: never;
         /**
          * Post Recheck
-         * @description Have everything judged again that was handed in for something set.
+         * @description Have everything re-checked that was submitted for someassignment.
          */
         post: operations["post_recheck_api_assignments__assignment__recheck_post"];
         delete?: never;
@@ -668,7 +668,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Recheck
-         * @description Stop judging again.
+         * @description Stop re-checking.
          */
         delete: operations["delete_recheck_api_rechecks__recheck__delete"];
         options?: never;
@@ -687,7 +687,7 @@ export interface paths {
         put?: never;
         /**
          * Post Acceptance
-         * @description Let what was judged again count.
+         * @description Let what was re-checked count.
          */
         post: operations["post_acceptance_api_rechecks__recheck__acceptance_post"];
         delete?: never;
@@ -705,7 +705,7 @@ export interface paths {
         };
         /**
          * Get Exercise Marks
-         * @description Every check of something set as a table.
+         * @description Return every check of someassignment as a table.
          */
         get: operations["get_exercise_marks_api_assignments__assignment__marks_get"];
         put?: never;
@@ -745,7 +745,7 @@ export interface paths {
         };
         /**
          * Get Bench
-         * @description The exercise with my draft.
+         * @description Return the exercise with my draft.
          */
         get: operations["get_bench_api_assignments__assignment__bench_get"];
         put?: never;
@@ -765,7 +765,7 @@ export interface paths {
         };
         /**
          * Get Drawing
-         * @description A small drawing of what is set for me: what is given, and the target where it is to be seen.
+         * @description Return a small drawing of an assignment: the start, and the target if it is visible.
          */
         get: operations["get_drawing_api_assignments__assignment__drawing_get"];
         put?: never;
@@ -807,7 +807,7 @@ export interface paths {
         put?: never;
         /**
          * Post Look
-         * @description The scene after some steps: checks and numbers. Nothing is saved.
+         * @description Return the scene after some steps: checks and numbers. Nothing is saved.
          */
         post: operations["post_look_api_assignments__assignment__look_post"];
         delete?: never;
@@ -847,7 +847,7 @@ export interface paths {
         put?: never;
         /**
          * Post Say
-         * @description A line of text read as a step in the scene after these steps. Nothing is saved.
+         * @description Return a line of text read as a step in the scene after these steps. Nothing is saved.
          */
         post: operations["post_say_api_assignments__assignment__say_post"];
         delete?: never;
@@ -867,7 +867,7 @@ export interface paths {
         put?: never;
         /**
          * Post Text
-         * @description These steps as text.
+         * @description Return these steps as text.
          */
         post: operations["post_text_api_assignments__assignment__text_post"];
         delete?: never;
@@ -887,7 +887,7 @@ export interface paths {
         put?: never;
         /**
          * Post Lines
-         * @description A text read as steps, line by line. Nothing is saved.
+         * @description Return a text read as steps, line by line. Nothing is saved.
          */
         post: operations["post_lines_api_assignments__assignment__lines_post"];
         delete?: never;
@@ -931,7 +931,7 @@ export interface paths {
         put?: never;
         /**
          * Post Submission
-         * @description Hand in my draft; the same revision twice is one submission.
+         * @description Submit my draft; the same revision twice is one submission.
          */
         post: operations["post_submission_api_assignments__assignment__submissions_post"];
         delete?: never;
@@ -949,7 +949,7 @@ export interface paths {
         };
         /**
          * Get Sheet
-         * @description The exercise with my sheet of typed values.
+         * @description Return the exercise with my sheet of typed values.
          */
         get: operations["get_sheet_api_assignments__assignment__sheet_get"];
         /**
@@ -975,7 +975,7 @@ export interface paths {
         put?: never;
         /**
          * Post Sheet
-         * @description Hand in my sheet; the same revision twice is one submission.
+         * @description Submit my sheet; the same revision twice is one submission.
          */
         post: operations["post_sheet_api_assignments__assignment__sheet_submissions_post"];
         delete?: never;
@@ -1004,7 +1004,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/submissions/{submission}/looked": {
+    "/api/submissions/{submission}/reviewed": {
         parameters: {
             query?: never;
             header?: never;
@@ -1017,7 +1017,7 @@ export interface paths {
          * Post Looked
          * @description I have looked at a submission of my class.
          */
-        post: operations["post_looked_api_submissions__submission__looked_post"];
+        post: operations["post_looked_api_submissions__submission__reviewed_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1033,7 +1033,7 @@ export interface paths {
         };
         /**
          * Get Submission
-         * @description A checked submission.
+         * @description Return a checked submission.
          */
         get: operations["get_submission_api_submissions__submission__get"];
         put?: never;
@@ -1055,7 +1055,7 @@ export interface paths {
         put?: never;
         /**
          * Post File
-         * @description Send a file with my work; it is kept until another one comes or it is handed in.
+         * @description Send a file with my work; it is kept until another one comes or it is submitted.
          *
          *     order: grows with each file that I send, so that one that comes late does not replace a later one.
          */
@@ -1097,7 +1097,7 @@ export interface paths {
         put?: never;
         /**
          * Post File Submission
-         * @description Hand in a file that I sent; the same work twice is one submission.
+         * @description Submit a file that I sent; the same work twice is one submission.
          */
         post: operations["post_file_submission_api_assignments__assignment__files__file__submissions_post"];
         delete?: never;
@@ -1115,7 +1115,7 @@ export interface paths {
         };
         /**
          * Get Scene
-         * @description The start, the target or my own work as a file of any kind.
+         * @description Return the start, the target or my own work as a file of any kind.
          */
         get: operations["get_scene_api_assignments__assignment__scenes__which__get"];
         put?: never;
@@ -1155,7 +1155,7 @@ export interface paths {
         };
         /**
          * Get Submission File
-         * @description The file that a submission came as, as it came.
+         * @description Return the file that a submission came as, as it came.
          */
         get: operations["get_submission_file_api_submissions__submission__file_get"];
         put?: never;
@@ -1215,7 +1215,7 @@ export interface paths {
         };
         /**
          * Get Plans
-         * @description All plans and published exercises that I may see.
+         * @description Return all plans and published exercises that I may see.
          */
         get: operations["get_plans_api_plans_get"];
         put?: never;
@@ -1239,7 +1239,7 @@ export interface paths {
         };
         /**
          * Get Plan
-         * @description A plan without its steps.
+         * @description Return a plan without its steps.
          */
         get: operations["get_plan_api_plans__plan__get"];
         put?: never;
@@ -1310,7 +1310,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/{plan}/standing": {
+    "/api/plans/{plan}/archive": {
         parameters: {
             query?: never;
             header?: never;
@@ -1322,7 +1322,7 @@ export interface paths {
          * Put Standing
          * @description Archive a plan, or take it out again.
          */
-        put: operations["put_standing_api_plans__plan__standing_put"];
+        put: operations["put_standing_api_plans__plan__archive_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1383,7 +1383,7 @@ export interface paths {
         };
         /**
          * Get Proposals
-         * @description Checks proposed from what the reference changes.
+         * @description Return checks proposed from what the reference changes.
          */
         get: operations["get_proposals_api_plans__plan__proposals_get"];
         put?: never;
@@ -1443,7 +1443,7 @@ export interface paths {
         };
         /**
          * Get Document
-         * @description The exercise file that a plan would be published as.
+         * @description Return the exercise file that a plan would be published as.
          */
         get: operations["get_document_api_plans__plan__document_get"];
         put?: never;
@@ -1463,7 +1463,7 @@ export interface paths {
         };
         /**
          * Get Version
-         * @description A published version as an exercise file.
+         * @description Return a published version as an exercise file.
          */
         get: operations["get_version_api_versions__version__document_get"];
         put?: never;
@@ -1483,7 +1483,7 @@ export interface paths {
         };
         /**
          * Get Drawing
-         * @description A small drawing of a published version: what is given, and the target.
+         * @description Return a small drawing of a published version: start and target.
          */
         get: operations["get_drawing_api_versions__version__drawing_get"];
         put?: never;
@@ -1543,7 +1543,7 @@ export interface paths {
         };
         /**
          * Get Mistake
-         * @description The reference with a typical mistake in it, step by step.
+         * @description Return the reference with a typical mistake in it, step by step.
          */
         get: operations["get_mistake_api_plans__plan__mistakes__number__get"];
         put?: never;
@@ -1563,7 +1563,7 @@ export interface paths {
         };
         /**
          * Get Part
-         * @description A part of a plan at which steps are done: its stage, its reference, or a trial of one's own.
+         * @description Return a part of a plan at which steps are done: its stage, its reference, or a trial of one's own.
          */
         get: operations["get_part_api_plans__plan___part__get"];
         put?: never;
@@ -1605,7 +1605,7 @@ export interface paths {
         put?: never;
         /**
          * Post Look
-         * @description The scene after some steps: checks and numbers. Nothing is saved.
+         * @description Return the scene after some steps: checks and numbers. Nothing is saved.
          */
         post: operations["post_look_api_plans__plan___part__look_post"];
         delete?: never;
@@ -1645,7 +1645,7 @@ export interface paths {
         put?: never;
         /**
          * Post Say
-         * @description A line of text read as a step in the scene after these steps. Nothing is saved.
+         * @description Return a line of text read as a step in the scene after these steps. Nothing is saved.
          */
         post: operations["post_say_api_plans__plan___part__say_post"];
         delete?: never;
@@ -1665,7 +1665,7 @@ export interface paths {
         put?: never;
         /**
          * Post Text
-         * @description These steps as text.
+         * @description Return these steps as text.
          */
         post: operations["post_text_api_plans__plan___part__text_post"];
         delete?: never;
@@ -1685,7 +1685,7 @@ export interface paths {
         put?: never;
         /**
          * Post Lines
-         * @description A text read as steps, line by line. Nothing is saved.
+         * @description Return a text read as steps, line by line. Nothing is saved.
          */
         post: operations["post_lines_api_plans__plan___part__lines_post"];
         delete?: never;
@@ -1759,6 +1759,37 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * ActivityResponse
+         * @description The activity in a class, the newest first. more: whether there are older entries.
+         */
+        ActivityResponse: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Rows */
+            rows: components["schemas"]["ActivityRowResponse"][];
+            /** More */
+            more: boolean;
+        };
+        /**
+         * ActivityRowResponse
+         * @description Something that was done in a class.
+         */
+        ActivityRowResponse: {
+            /** Id */
+            id: number;
+            /** Who */
+            who: string;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * Add
          * @description Add an object, its pivot at the marker unless it says where it is.
          */
@@ -1776,6 +1807,16 @@ export interface components {
              */
             objects: string[];
             object: components["schemas"]["ObjectSpec"];
+        };
+        /**
+         * AddedPeopleResponse
+         * @description The result of importing a class list, with the slips of new people.
+         */
+        AddedPeopleResponse: {
+            /** Rows */
+            rows: components["schemas"]["RosterRowResponse"][];
+            /** Slips */
+            slips: components["schemas"]["SlipResponse"][];
         };
         /**
          * Aim
@@ -1854,8 +1895,16 @@ export interface components {
             unit: "length" | "angle" | "area" | "volume";
         };
         /**
+         * ApplyRecheck
+         * @description The submissions to apply, or None for all.
+         */
+        ApplyRecheck: {
+            /** Submissions */
+            submissions?: number[] | null;
+        };
+        /**
          * AskRecheck
-         * @description By which version; none: the one that is set.
+         * @description By which version; none: the assigned one.
          */
         AskRecheck: {
             /** Version */
@@ -1902,6 +1951,154 @@ export interface components {
             name?: string | null;
         };
         /**
+         * AssignBody
+         * @description A version, and the options of its assignment.
+         */
+        AssignBody: {
+            /** Opens */
+            opens?: string | null;
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Attempts */
+            attempts?: number | null;
+            /**
+             * Counts
+             * @default best
+             * @enum {string}
+             */
+            counts: "best" | "last";
+            /** Feedback */
+            feedback?: ("nothing" | "check" | "hint" | "cause") | null;
+            /**
+             * Feedback When
+             * @default at once
+             * @enum {string}
+             */
+            feedback_when: "at once" | "after due";
+            /**
+             * Late
+             * @default no cost
+             * @enum {string}
+             */
+            late: "no cost" | "per day" | "does not count";
+            /**
+             * Late Per Day
+             * @default 0.1
+             */
+            late_per_day: number;
+            /**
+             * Late Floor
+             * @default 0
+             */
+            late_floor: number;
+            /**
+             * Drafts Shown
+             * @default false
+             */
+            drafts_shown: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * AssignTo
+         * @description For which class, and how.
+         */
+        AssignTo: {
+            /** Opens */
+            opens?: string | null;
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Attempts */
+            attempts?: number | null;
+            /**
+             * Counts
+             * @default best
+             * @enum {string}
+             */
+            counts: "best" | "last";
+            /** Feedback */
+            feedback?: ("nothing" | "check" | "hint" | "cause") | null;
+            /**
+             * Feedback When
+             * @default at once
+             * @enum {string}
+             */
+            feedback_when: "at once" | "after due";
+            /**
+             * Late
+             * @default no cost
+             * @enum {string}
+             */
+            late: "no cost" | "per day" | "does not count";
+            /**
+             * Late Per Day
+             * @default 0.1
+             */
+            late_per_day: number;
+            /**
+             * Late Floor
+             * @default 0
+             */
+            late_floor: number;
+            /**
+             * Drafts Shown
+             * @default false
+             */
+            drafts_shown: boolean;
+            /** Class Id */
+            class_id: number;
+        };
+        /**
+         * AssignedExerciseResponse
+         * @description A row of a student's start page.
+         *
+         *     opens_at: where that is still to come, and then there is no more than title and dates. attempts_left: none: without
+         *     end. mark_shown: whether the student sees the mark yet.
+         */
+        AssignedExerciseResponse: {
+            /** Assignment */
+            assignment: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Opens At */
+            opens_at: string | null;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Attempts Left */
+            attempts_left: number | null;
+            /** Mark Shown */
+            mark_shown: boolean;
+            late_policy: components["schemas"]["LatePolicy"];
+            work: components["schemas"]["WorkResponse"];
+        };
+        /**
+         * AttemptResponse
+         * @description One of the times that a student handed something in for one exercise.
+         */
+        AttemptResponse: {
+            /** Submission */
+            submission: number;
+            /** Number */
+            number: number;
+            /**
+             * Submitted At
+             * Format: date-time
+             */
+            submitted_at: string;
+            mark: components["schemas"]["MarkResponse"];
+        };
+        /**
          * Base
          * @description The scene that the stage steps start with; it may be empty.
          */
@@ -1938,15 +2135,15 @@ export interface components {
              * Format: date-time
              */
             due_at: string;
-            /** Tries Left */
-            tries_left: number | null;
+            /** Attempts Left */
+            attempts_left: number | null;
             exercise: components["schemas"]["ExerciseResponse"];
             draft: components["schemas"]["DraftResponse"];
             work: components["schemas"]["WorkResponse"];
         };
         /**
          * BoardResponse
-         * @description A class: students by what is set. cells: those in which something was done. now: as the server's clock is.
+         * @description A class: students by assignments. cells: those with work. now: as the server's clock is.
          */
         BoardResponse: {
             /** Class Id */
@@ -1996,26 +2193,6 @@ export interface components {
                 number,
                 number
             ];
-        };
-        /**
-         * BroughtInResponse
-         * @description The result of importing a class list, with the slips of new people.
-         */
-        BroughtInResponse: {
-            /** Rows */
-            rows: components["schemas"]["RosterRowResponse"][];
-            /** Slips */
-            slips: components["schemas"]["SlipResponse"][];
-        };
-        /**
-         * BroughtResponse
-         * @description The plan that was made of a scene file; notes: what of it was left out, changed or guessed.
-         */
-        BroughtResponse: {
-            /** Plan */
-            plan: number;
-            /** Notes */
-            notes: string[];
         };
         /**
          * Card
@@ -2130,7 +2307,7 @@ export interface components {
          * @description A student's cell on the board.
          *
          *     score, passed, late: of the try that counts. newest: the submission that came last; looked: whether an instructor
-         *     has opened it. at_work: when she saved last, where that is after it; in_place: of so many checks, where that is
+         *     has opened it. at_work: the last save, if it is later; in_place: of so many checks, if that is
          *     shown.
          */
         CellResponse: {
@@ -2138,8 +2315,8 @@ export interface components {
             assignment: number;
             /** Person */
             person: number;
-            /** Tries */
-            tries: number;
+            /** Attempts */
+            attempts: number;
             /** Score */
             score: number | null;
             /** Passed */
@@ -2148,8 +2325,8 @@ export interface components {
             late: boolean;
             /** Newest */
             newest: number | null;
-            /** Looked */
-            looked: boolean;
+            /** Reviewed */
+            reviewed: boolean;
             /** At Work */
             at_work: string | null;
             /** In Place */
@@ -2386,7 +2563,7 @@ export interface components {
         };
         /**
          * ColumnResponse
-         * @description Something set, as a column of the board.
+         * @description Someassignment, as a column of the board.
          */
         ColumnResponse: {
             /** Assignment */
@@ -2515,6 +2692,14 @@ export interface components {
             copy_of_it: boolean;
         };
         /**
+         * CreatedId
+         * @description The id of what was made.
+         */
+        CreatedId: {
+            /** Id */
+            id: number;
+        };
+        /**
          * CreatedResponse
          * @description The plan that was made.
          */
@@ -2555,14 +2740,6 @@ export interface components {
             height: number;
         };
         /**
-         * DeskResponse
-         * @description A part of a plan at which steps are done.
-         */
-        DeskResponse: {
-            exercise: components["schemas"]["ExerciseResponse"];
-            draft: components["schemas"]["DraftResponse"];
-        };
-        /**
          * Direction
          * @description A direction along the axes of the step's space.
          */
@@ -2573,33 +2750,6 @@ export interface components {
                 number,
                 number
             ];
-        };
-        /**
-         * DoneListResponse
-         * @description The activity in a class, the newest first. more: whether there are older entries.
-         */
-        DoneListResponse: {
-            /** Done */
-            done: components["schemas"]["DoneResponse"][];
-            /** More */
-            more: boolean;
-        };
-        /**
-         * DoneResponse
-         * @description Something that was done in a class.
-         */
-        DoneResponse: {
-            /** Id */
-            id: number;
-            /** Who */
-            who: string;
-            /** Text */
-            text: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
         };
         /**
          * DotResponse
@@ -2654,7 +2804,7 @@ export interface components {
         };
         /**
          * DraftSteps
-         * @description A step list in the making: as it is edited, sent, saved and replayed.
+         * @description A step list in progress: as it is edited, sent, saved and replayed.
          *
          *     Attributes
          *     ----------
@@ -2862,7 +3012,7 @@ export interface components {
          * ExerciseRowResponse
          * @description A published exercise in the library.
          *
-         *     trains: kinds of step, spaces and pivots of its reference. handed_in, passed: of students, wherever it is set in the
+         *     trains: kinds of step, spaces and pivots of its reference. submitted, passed: of students, wherever it is set in the
          *     classes of the one who looks.
          */
         ExerciseRowResponse: {
@@ -2874,8 +3024,8 @@ export interface components {
             trains: string[];
             /** Versions */
             versions: components["schemas"]["VersionResponse"][];
-            /** Handed In */
-            handed_in: number;
+            /** Submitted */
+            submitted: number;
             /** Passed */
             passed: number;
         };
@@ -2894,7 +3044,7 @@ export interface components {
         };
         /**
          * FileResponse
-         * @description A file as it would be handed in.
+         * @description A file as it would be submitted.
          *
          *     conventions: of its scene, as it says or as they were chosen or guessed; asked: those that it does not say. notes:
          *     what was left out, changed or guessed. objects, placed: what is in it, in the exercise's axes; matches: what of it
@@ -2967,7 +3117,7 @@ export interface components {
         };
         /**
          * GivenUpResponse
-         * @description A student who has begun and not handed in.
+         * @description A student who has begun and not submitted.
          */
         GivenUpResponse: {
             /** Person */
@@ -3011,38 +3161,10 @@ export interface components {
             ];
         };
         /**
-         * HandIn
-         * @description The revision of the draft that is handed in.
-         */
-        HandIn: {
-            /** Revision */
-            revision: number;
-        };
-        /**
-         * HandInFile
-         * @description Conventions that the file does not say, and what is what in it, as far as it was chosen.
-         */
-        HandInFile: {
-            /** @default {} */
-            conventions: components["schemas"]["Chosen"];
-            /** Matches */
-            matches?: {
-                [key: string]: string | null;
-            };
-        };
-        /**
-         * HandedIn
-         * @description The submission that was made, or that was there for this revision already.
-         */
-        HandedIn: {
-            /** Submission */
-            submission: number;
-        };
-        /**
          * HomeResponse
-         * @description The start page: what is set for a person, what changed for her, what she has set, and the classes she teaches.
+         * @description The start page: a person's assignments, news, assigned exercises and classes.
          *
-         *     invitations: the classes that she is asked to teach.
+         *     invitations: requests to teach a class.
          */
         HomeResponse: {
             /** Teaches */
@@ -3050,7 +3172,7 @@ export interface components {
             /** Invitations */
             invitations: components["schemas"]["InvitationResponse"][];
             /** To Do */
-            to_do: components["schemas"]["SetExerciseResponse"][];
+            to_do: components["schemas"]["AssignedExerciseResponse"][];
             /** News */
             news: components["schemas"]["NewsResponse"][];
             /** Taught */
@@ -3079,6 +3201,16 @@ export interface components {
             dragged: number;
         };
         /**
+         * ImportedSceneResponse
+         * @description The plan that was made of a scene file; notes: what of it was left out, changed or guessed.
+         */
+        ImportedSceneResponse: {
+            /** Plan */
+            plan: number;
+            /** Notes */
+            notes: string[];
+        };
+        /**
          * InWorld
          * @description A contact in the world: a point and an outward normal.
          */
@@ -3098,7 +3230,7 @@ export interface components {
         };
         /**
          * InsightResponse
-         * @description Class mistakes of one assignment. students: in the class; handed_in, passed: counts of them. up: an axis.
+         * @description Class mistakes of one assignment. students: in the class; submitted, passed: counts of them. up: an axis.
          */
         InsightResponse: {
             /** Assignment */
@@ -3120,8 +3252,8 @@ export interface components {
             due_at: string;
             /** Students */
             students: number;
-            /** Handed In */
-            handed_in: number;
+            /** Submitted */
+            submitted: number;
             /** Passed */
             passed: number;
             /** Causes */
@@ -3232,8 +3364,8 @@ export interface components {
          * @description Work as it was checked.
          *
          *     in_file: names of a scene's objects by their ids in the file. report: the program's, as far as the one who looks is
-         *     told; mark: with what an instructor changed. placed: where everything was handed in. reference: the right way, where
-         *     it is shown. parted: the first own step that leaves it. cancelling: pairs of own steps that take each other back.
+         *     told; mark: with what an instructor changed. placed: where everything was submitted. reference: the reference, where
+         *     it is shown. parted: the first own step that leaves it. cancelling: pairs of own steps that cancel each other.
          */
         JudgedResponse: {
             exercise: components["schemas"]["ExerciseResponse"];
@@ -3277,6 +3409,36 @@ export interface components {
             axis: "x" | "y" | "z";
             /** Factor */
             factor: number;
+        };
+        /**
+         * LatePolicy
+         * @description What late work costs.
+         *
+         *     Attributes
+         *     ----------
+         *     kind : {"no cost", "per day", "does not count"}
+         *     per_day : float
+         *         Share of the mark that each started day costs, for ``per day``.
+         *     floor : float
+         *         Share of the mark that is kept at least, for ``per day``.
+         */
+        LatePolicy: {
+            /**
+             * Kind
+             * @default no cost
+             * @enum {string}
+             */
+            kind: "no cost" | "per day" | "does not count";
+            /**
+             * Per Day
+             * @default 0
+             */
+            per_day: number;
+            /**
+             * Floor
+             * @default 0
+             */
+            floor: number;
         };
         /**
          * LibraryResponse
@@ -3380,14 +3542,6 @@ export interface components {
             refused: components["schemas"]["RefusedStepResponse"] | null;
         };
         /**
-         * Made
-         * @description The id of what was made.
-         */
-        Made: {
-            /** Id */
-            id: number;
-        };
-        /**
          * MarkResponse
          * @description The points that count. changed: whether an instructor set some of them.
          */
@@ -3440,6 +3594,21 @@ export interface components {
             submitted: string | null;
             /** By */
             by: ("choice" | "name" | "id" | "folded name" | "shape and size" | "place") | null;
+        };
+        /**
+         * MatchedResponse
+         * @description An object of the exercise, the handed-in one that was taken for it, and by what.
+         */
+        MatchedResponse: {
+            /** Target */
+            target: string;
+            /** Submitted */
+            submitted: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "choice" | "name" | "id" | "folded name" | "shape and size" | "place";
         };
         /**
          * MeasuredResponse
@@ -3665,7 +3834,7 @@ export interface components {
         };
         /**
          * NewsResponse
-         * @description A change for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed.
+         * @description A change for a student: `remark`, `mark`, `re-checked` or `changed`. text: the remark, or what changed.
          */
         NewsResponse: {
             /** What */
@@ -3813,6 +3982,14 @@ export interface components {
             ];
         };
         /**
+         * OpenMistake
+         * @description A mistake, by its place among the trials of the separation.
+         */
+        OpenMistake: {
+            /** Number */
+            number: number;
+        };
+        /**
          * Paint
          * @description Give every object listed a colour, an opacity, or both.
          */
@@ -3866,7 +4043,10 @@ export interface components {
         };
         /**
          * PersonResponse
-         * @description Somebody signed in. csrf_token: to be sent back with every change. must_choose: a password before all else.
+         * @description The person who is signed in.
+         *
+         *     csrf_token: sent back with every change. must_choose: a new password is needed before anything else. teaches:
+         *     whether this person may make classes and exercises.
          */
         PersonResponse: {
             /** Name */
@@ -3877,6 +4057,8 @@ export interface components {
             csrf_token: string;
             /** Must Choose */
             must_choose: boolean;
+            /** Teaches */
+            teaches: boolean;
         };
         /**
          * PivotCheck
@@ -3930,6 +4112,14 @@ export interface components {
             ];
             /** Skewed */
             skewed: boolean;
+        };
+        /**
+         * PlanPartResponse
+         * @description A part of a plan at which steps are done.
+         */
+        PlanPartResponse: {
+            exercise: components["schemas"]["ExerciseResponse"];
+            draft: components["schemas"]["DraftResponse"];
         };
         /**
          * PlanResponse
@@ -4163,12 +4353,14 @@ export interface components {
          * Proposal
          * @description A check with the reason why it is proposed.
          *
-         *     fine: whether its tolerance is finer than a drag can do. offered: one that says more than the change itself; the
-         *     author decides whether it is meant.
+         *     label: the check in words, as in its result. fine: its tolerance is finer than dragging allows. offered: it asks
+         *     more than the change itself; the author decides whether it is meant.
          */
         Proposal: {
             /** Check */
             check: components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"];
+            /** Label */
+            label: string;
             /** Why */
             why: string;
             /**
@@ -4192,11 +4384,11 @@ export interface components {
         };
         /**
          * PublishPlan
-         * @description The revisions that were looked at, and the class that it is set for.
+         * @description The revisions that were looked at, and the class to assign it to.
          */
         PublishPlan: {
             seen: components["schemas"]["SeenResponse"];
-            set_for?: components["schemas"]["SetFor"] | null;
+            assigned_to?: components["schemas"]["AssignTo"] | null;
         };
         /**
          * PublishedResponse
@@ -4270,7 +4462,7 @@ export interface components {
         };
         /**
          * RecheckResponse
-         * @description Judging again: how far it is, and what would change. state: `working`, `done`, `cancelled` or `taken`.
+         * @description Re-checking: how far it is, and what would change. state: `working`, `done`, `cancelled` or `taken`.
          */
         RecheckResponse: {
             /** Recheck */
@@ -4448,6 +4640,14 @@ export interface components {
             name: string;
         };
         /**
+         * ReplaceVersion
+         * @description The version that replaces the assigned one.
+         */
+        ReplaceVersion: {
+            /** Version */
+            version: number;
+        };
+        /**
          * ReportResponse
          * @description The program's verdict, as far as the one who looks is told; why is told apart.
          */
@@ -4465,7 +4665,7 @@ export interface components {
             /** Checks */
             checks: components["schemas"]["CheckResult"][];
             /** Matches */
-            matches: components["schemas"]["TakenResponse"][];
+            matches: components["schemas"]["MatchedResponse"][];
         };
         /**
          * RestResponse
@@ -4481,10 +4681,10 @@ export interface components {
          * ResultResponse
          * @description A checked submission.
          *
-         *     told_at: until then the student is told nothing of it, and report and marks are empty. tries: all of this student
-         *     for this exercise, the first one first. since: against the one before, where checks are told. explained: whether it
-         *     is known why it missed. file: the name of the file that it came as; notes: what was left out, changed or guessed
-         *     when that was read.
+         *     feedback_at: until then the student sees no feedback, and report and marks are empty. attempts: all attempts of this
+         *     student at the assignment, the first one first. since: compared with the attempt before, if checks are shown.
+         *     explained: whether the search for causes is finished. file: the name of the submitted file, if any; notes: its
+         *     import notes.
          */
         ResultResponse: {
             exercise: components["schemas"]["ExerciseResponse"];
@@ -4519,25 +4719,31 @@ export interface components {
             submission: number;
             /** Assignment */
             assignment: number;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
             /** Number */
             number: number;
+            /** Person */
+            person: number;
             /** Student */
             student: string;
             /** Own */
             own: boolean;
             /**
-             * Handed In At
+             * Submitted At
              * Format: date-time
              */
-            handed_in_at: string;
-            /** Late */
-            late: boolean;
-            /** Late Counts */
-            late_counts: boolean;
-            /** Told At */
-            told_at: string | null;
-            /** Tries */
-            tries: components["schemas"]["TryResponse"][];
+            submitted_at: string;
+            /** Days Late */
+            days_late: number;
+            /** Kept */
+            kept: number | null;
+            /** Feedback At */
+            feedback_at: string | null;
+            /** Attempts */
+            attempts: components["schemas"]["AttemptResponse"][];
             since: components["schemas"]["SinceResponse"] | null;
             /** Points Set */
             points_set: {
@@ -4594,7 +4800,7 @@ export interface components {
         };
         /**
          * RosterBody
-         * @description People to be brought in: files, or typed rows. chosen: which class of the files.
+         * @description People to be added: files, or typed rows. chosen: which class of the files.
          */
         RosterBody: {
             /**
@@ -4804,7 +5010,7 @@ export interface components {
          *     kinds: of step that may be used, by `op`; none: all. gaps: whether the bench shows what is still missing while the
          *     student works; outline: whether it draws the target; views: those that it has, the first one largest; none: all.
          *     measure: whether it measures. told: what the student is told of a submission: the mark alone, which
-         *     checks were missed, a hint where to look too, or the cause with the right way.
+         *     checks were missed, a hint where to look too, or the cause with the reference.
          */
         Rules: {
             /** Kinds */
@@ -5038,121 +5244,12 @@ export interface components {
             here: boolean;
         };
         /**
-         * SetBody
-         * @description A version, and how it is set.
-         */
-        SetBody: {
-            /** Opens */
-            opens?: string | null;
-            /**
-             * Due
-             * Format: date-time
-             */
-            due: string;
-            /** Tries */
-            tries?: number | null;
-            /**
-             * Counts
-             * @default best
-             * @enum {string}
-             */
-            counts: "best" | "last";
-            /** Told */
-            told?: ("nothing" | "check" | "hint" | "cause") | null;
-            /**
-             * Told When
-             * @default at once
-             * @enum {string}
-             */
-            told_when: "at once" | "after due";
-            /**
-             * Late Counts
-             * @default true
-             */
-            late_counts: boolean;
-            /**
-             * Drafts Shown
-             * @default false
-             */
-            drafts_shown: boolean;
-            /** Version */
-            version: number;
-        };
-        /**
-         * SetExerciseResponse
-         * @description A row of a student's start page.
-         *
-         *     opens_at: where that is still to come, and then there is no more than title and dates. tries_left: none: without
-         *     end. told: whether marks are told yet.
-         */
-        SetExerciseResponse: {
-            /** Assignment */
-            assignment: number;
-            /** Title */
-            title: string;
-            /** Class Name */
-            class_name: string;
-            /** Opens At */
-            opens_at: string | null;
-            /**
-             * Due At
-             * Format: date-time
-             */
-            due_at: string;
-            /** Tries Left */
-            tries_left: number | null;
-            /** Told */
-            told: boolean;
-            work: components["schemas"]["WorkResponse"];
-        };
-        /**
-         * SetFor
-         * @description For which class, and how.
-         */
-        SetFor: {
-            /** Opens */
-            opens?: string | null;
-            /**
-             * Due
-             * Format: date-time
-             */
-            due: string;
-            /** Tries */
-            tries?: number | null;
-            /**
-             * Counts
-             * @default best
-             * @enum {string}
-             */
-            counts: "best" | "last";
-            /** Told */
-            told?: ("nothing" | "check" | "hint" | "cause") | null;
-            /**
-             * Told When
-             * @default at once
-             * @enum {string}
-             */
-            told_when: "at once" | "after due";
-            /**
-             * Late Counts
-             * @default true
-             */
-            late_counts: boolean;
-            /**
-             * Drafts Shown
-             * @default false
-             */
-            drafts_shown: boolean;
-            /** Class Id */
-            class_id: number;
-        };
-        /**
-         * SettingBody
+         * SettingsBody
          * @description The options of an assignment. opens, due: in the class's time zone.
          *
-         *     tries: none: without end. counts: which of them. told: how much students are told, none: as the exercise says.
+         *     attempts: None: no limit. feedback: None: as the exercise says.
          */
-        SettingBody: {
+        SettingsBody: {
             /** Opens */
             opens?: string | null;
             /**
@@ -5160,27 +5257,38 @@ export interface components {
              * Format: date-time
              */
             due: string;
-            /** Tries */
-            tries?: number | null;
+            /** Attempts */
+            attempts?: number | null;
             /**
              * Counts
              * @default best
              * @enum {string}
              */
             counts: "best" | "last";
-            /** Told */
-            told?: ("nothing" | "check" | "hint" | "cause") | null;
+            /** Feedback */
+            feedback?: ("nothing" | "check" | "hint" | "cause") | null;
             /**
-             * Told When
+             * Feedback When
              * @default at once
              * @enum {string}
              */
-            told_when: "at once" | "after due";
+            feedback_when: "at once" | "after due";
             /**
-             * Late Counts
-             * @default true
+             * Late
+             * @default no cost
+             * @enum {string}
              */
-            late_counts: boolean;
+            late: "no cost" | "per day" | "does not count";
+            /**
+             * Late Per Day
+             * @default 0.1
+             */
+            late_per_day: number;
+            /**
+             * Late Floor
+             * @default 0
+             */
+            late_floor: number;
             /**
              * Drafts Shown
              * @default false
@@ -5188,10 +5296,13 @@ export interface components {
             drafts_shown: boolean;
         };
         /**
-         * SettingResponse
-         * @description The options of an assignment. opens, due: in the class's time zone. versions: that could replace its version.
+         * SettingsResponse
+         * @description The options of an assignment.
+         *
+         *     opens, due: in the class's time zone. late_per_day, late_floor: shares of the mark. versions: that could replace its
+         *     version.
          */
-        SettingResponse: {
+        SettingsResponse: {
             /** Assignment */
             assignment: number;
             /** Class Id */
@@ -5208,18 +5319,22 @@ export interface components {
             opens: string | null;
             /** Due */
             due: string | null;
-            /** Tries */
-            tries: number | null;
+            /** Attempts */
+            attempts: number | null;
             /** Counts */
             counts: string;
-            /** Told */
-            told: string | null;
-            /** Told By Exercise */
-            told_by_exercise: string;
-            /** Told When */
-            told_when: string;
-            /** Late Counts */
-            late_counts: boolean;
+            /** Feedback */
+            feedback: string | null;
+            /** Feedback By Exercise */
+            feedback_by_exercise: string;
+            /** Feedback When */
+            feedback_when: string;
+            /** Late */
+            late: string;
+            /** Late Per Day */
+            late_per_day: number;
+            /** Late Floor */
+            late_floor: number;
             /** Drafts Shown */
             drafts_shown: boolean;
             /** Versions */
@@ -5342,7 +5457,7 @@ export interface components {
         };
         /**
          * SheetSent
-         * @description A sheet in the making, as it is sent. cells: what is typed in each field; rows: what is complete.
+         * @description A sheet in progress, as it is sent. cells: what is typed in each field; rows: what is complete.
          */
         SheetSent: {
             conventions: components["schemas"]["Conventions"];
@@ -5426,7 +5541,7 @@ export interface components {
         };
         /**
          * SlipResponse
-         * @description Somebody's first password, to be handed to her: it is shown this once.
+         * @description A one-time password on a slip; it is shown only once.
          */
         SlipResponse: {
             /** Person */
@@ -5584,8 +5699,45 @@ export interface components {
             skewed: string[];
         };
         /**
+         * StudentAssignmentResponse
+         * @description Someassignment, with all attempts of a student.
+         */
+        StudentAssignmentResponse: {
+            /** Assignment */
+            assignment: number;
+            /** Title */
+            title: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Attempts */
+            attempts: components["schemas"]["StudentAttemptResponse"][];
+        };
+        /**
+         * StudentAttemptResponse
+         * @description A try of a student, with why it missed.
+         */
+        StudentAttemptResponse: {
+            /** Submission */
+            submission: number;
+            /** Number */
+            number: number;
+            /**
+             * Submitted At
+             * Format: date-time
+             */
+            submitted_at: string;
+            /** Late */
+            late: boolean;
+            mark: components["schemas"]["MarkResponse"];
+            /** Causes */
+            causes: string[];
+        };
+        /**
          * StudentResponse
-         * @description A student of a class with all that she handed in.
+         * @description A student of a class with all that the student submitted.
          */
         StudentResponse: {
             /** Person */
@@ -5599,7 +5751,7 @@ export interface components {
             /** Left */
             left: boolean;
             /** Items */
-            items: components["schemas"]["StudentSetResponse"][];
+            items: components["schemas"]["StudentAssignmentResponse"][];
         };
         /**
          * StudentRowResponse
@@ -5613,49 +5765,12 @@ export interface components {
             /** Student */
             student: string;
             work: components["schemas"]["WorkResponse"];
-            /** Handed In At */
-            handed_in_at: string | null;
+            /** Submitted At */
+            submitted_at: string | null;
             /** Late */
             late: boolean;
-            /** Looked */
-            looked: boolean;
-            /** Causes */
-            causes: string[];
-        };
-        /**
-         * StudentSetResponse
-         * @description Something set, with all tries of a student.
-         */
-        StudentSetResponse: {
-            /** Assignment */
-            assignment: number;
-            /** Title */
-            title: string;
-            /**
-             * Due At
-             * Format: date-time
-             */
-            due_at: string;
-            /** Tries */
-            tries: components["schemas"]["StudentTryResponse"][];
-        };
-        /**
-         * StudentTryResponse
-         * @description A try of a student, with why it missed.
-         */
-        StudentTryResponse: {
-            /** Submission */
-            submission: number;
-            /** Number */
-            number: number;
-            /**
-             * Handed In At
-             * Format: date-time
-             */
-            handed_in_at: string;
-            /** Late */
-            late: boolean;
-            mark: components["schemas"]["MarkResponse"];
+            /** Reviewed */
+            reviewed: boolean;
             /** Causes */
             causes: string[];
         };
@@ -5666,6 +5781,8 @@ export interface components {
         SubmissionsResponse: {
             /** Assignment */
             assignment: number;
+            /** Class Id */
+            class_id: number;
             /** Title */
             title: string;
             /** Class Name */
@@ -5677,6 +5794,34 @@ export interface components {
             due_at: string;
             /** Rows */
             rows: components["schemas"]["StudentRowResponse"][];
+        };
+        /**
+         * SubmitFile
+         * @description The conventions that a file does not state, and its matching, as far as chosen.
+         */
+        SubmitFile: {
+            /** @default {} */
+            conventions: components["schemas"]["Chosen"];
+            /** Matches */
+            matches?: {
+                [key: string]: string | null;
+            };
+        };
+        /**
+         * SubmitWork
+         * @description The revision of the draft that is submitted.
+         */
+        SubmitWork: {
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * SubmittedResponse
+         * @description The submission that was made, or that was there for this revision already.
+         */
+        SubmittedResponse: {
+            /** Submission */
+            submission: number;
         };
         /**
          * Swing
@@ -5740,45 +5885,6 @@ export interface components {
             ];
         };
         /**
-         * TakeMistake
-         * @description A mistake, by its place among the trials of the separation.
-         */
-        TakeMistake: {
-            /** Number */
-            number: number;
-        };
-        /**
-         * TakeRecheck
-         * @description The submissions to apply, or None for all.
-         */
-        TakeRecheck: {
-            /** Submissions */
-            submissions?: number[] | null;
-        };
-        /**
-         * TakeVersion
-         * @description The version that takes the place of the one that is set.
-         */
-        TakeVersion: {
-            /** Version */
-            version: number;
-        };
-        /**
-         * TakenResponse
-         * @description An object of the exercise, the handed-in one that was taken for it, and by what.
-         */
-        TakenResponse: {
-            /** Target */
-            target: string;
-            /** Submitted */
-            submitted: string;
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "choice" | "name" | "id" | "folded name" | "shape and size" | "place";
-        };
-        /**
          * TaughtClassResponse
          * @description A class that somebody teaches.
          */
@@ -5815,14 +5921,14 @@ export interface components {
             due_at: string;
             /** Students */
             students: number;
-            /** Handed In */
-            handed_in: number;
+            /** Submitted */
+            submitted: number;
             /** Passed */
             passed: number;
-            /** Not Looked */
-            not_looked: number;
-            /** Next To Look */
-            next_to_look: number | null;
+            /** Not Reviewed */
+            not_reviewed: number;
+            /** Next To Review */
+            next_to_review: number | null;
             /** Shared */
             shared: string;
             /** Shared By */
@@ -5897,22 +6003,6 @@ export interface components {
             apart: boolean;
         };
         /**
-         * TryResponse
-         * @description One of the times that a student handed something in for one exercise.
-         */
-        TryResponse: {
-            /** Submission */
-            submission: number;
-            /** Number */
-            number: number;
-            /**
-             * Handed In At
-             * Format: date-time
-             */
-            handed_in_at: string;
-            mark: components["schemas"]["MarkResponse"];
-        };
-        /**
          * Tube
          * @description A cylinder with a round bore along up.
          */
@@ -5931,7 +6021,7 @@ export interface components {
         };
         /**
          * TypedRow
-         * @description Somebody as she was typed; without a sign-in it is made of the name.
+         * @description A typed person; a missing username is made from the name.
          */
         TypedRow: {
             /** Name */
@@ -5965,7 +6055,7 @@ export interface components {
         };
         /**
          * VersionResponse
-         * @description A published version, and the classes that it is set for among those that the one who looks teaches.
+         * @description A published version, and the classes of the person that it is assigned to.
          */
         VersionResponse: {
             /** Id */
@@ -5977,8 +6067,8 @@ export interface components {
              * Format: date-time
              */
             published_at: string;
-            /** Set For */
-            set_for: string[];
+            /** Assigned To */
+            assigned_to: string[];
         };
         /**
          * ViewDirections
@@ -6032,7 +6122,7 @@ export interface components {
         };
         /**
          * WhoResponse
-         * @description A student, and one of her submissions.
+         * @description A student and one submission.
          */
         WhoResponse: {
             /** Person */
@@ -6051,9 +6141,9 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "not started" | "started" | "handed in";
-            /** Tries */
-            tries: number;
+            state: "not started" | "started" | "submitted";
+            /** Attempts */
+            attempts: number;
             /** Score */
             score: number | null;
             /** Passed */
@@ -6067,7 +6157,7 @@ export interface components {
          * Join
          * @description The code of a class.
          */
-        cubedrill__api__routes__session__Join: {
+        cubedrill__api__routes__people__session__Join: {
             /** Code */
             code: string;
         };
@@ -6206,7 +6296,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6233,7 +6323,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6242,7 +6332,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -6338,7 +6428,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6365,7 +6455,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6374,7 +6464,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -6466,7 +6556,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6493,7 +6583,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6502,7 +6592,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -6594,7 +6684,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6621,7 +6711,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6630,7 +6720,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -6722,7 +6812,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6749,7 +6839,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6758,7 +6848,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -6852,7 +6942,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6879,7 +6969,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6888,7 +6978,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -6984,7 +7074,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7011,7 +7101,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7020,7 +7110,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -7060,7 +7150,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["cubedrill__api__routes__session__Join"];
+                "application/json": components["schemas"]["cubedrill__api__routes__people__session__Join"];
             };
         };
         responses: {
@@ -7118,7 +7208,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7145,7 +7235,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7154,7 +7244,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -7250,7 +7340,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7277,7 +7367,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7286,7 +7376,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -7378,7 +7468,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7405,7 +7495,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7414,7 +7504,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -7464,7 +7554,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["CreatedId"];
                 };
             };
             /** @description Unreadable request */
@@ -7512,7 +7602,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7539,7 +7629,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7548,7 +7638,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -7642,7 +7732,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7669,7 +7759,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7678,7 +7768,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -7776,7 +7866,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7803,7 +7893,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7812,7 +7902,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -7841,7 +7931,7 @@ export interface operations {
             };
         };
     };
-    get_done_api_classes__class__done_get: {
+    get_done_api_classes__class__activity_get: {
         parameters: {
             query?: {
                 before?: number | null;
@@ -7860,7 +7950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DoneListResponse"];
+                    "application/json": components["schemas"]["ActivityResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -7908,7 +7998,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7935,7 +8025,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7944,7 +8034,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8044,7 +8134,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8071,7 +8161,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8080,7 +8170,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8132,7 +8222,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtInResponse"];
+                    "application/json": components["schemas"]["AddedPeopleResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -8180,7 +8270,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8207,7 +8297,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8216,7 +8306,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8316,7 +8406,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8343,7 +8433,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8352,7 +8442,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8447,7 +8537,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8474,7 +8564,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8483,7 +8573,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8583,7 +8673,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8610,7 +8700,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8619,7 +8709,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8718,7 +8808,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8745,7 +8835,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8754,7 +8844,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8853,7 +8943,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8880,7 +8970,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -8889,7 +8979,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8984,7 +9074,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9011,7 +9101,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9020,7 +9110,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9115,7 +9205,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9142,7 +9232,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9151,7 +9241,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9250,7 +9340,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9277,7 +9367,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9286,7 +9376,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9380,7 +9470,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9407,7 +9497,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9416,7 +9506,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9510,7 +9600,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9537,7 +9627,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9546,7 +9636,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9588,7 +9678,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetBody"];
+                "application/json": components["schemas"]["AssignBody"];
             };
         };
         responses: {
@@ -9598,7 +9688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["CreatedId"];
                 };
             };
             /** @description Unreadable request */
@@ -9646,7 +9736,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9673,7 +9763,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9682,7 +9772,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9711,7 +9801,7 @@ export interface operations {
             };
         };
     };
-    get_setting_api_assignments__assignment__setting_get: {
+    get_settings_api_assignments__assignment__settings_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -9728,7 +9818,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SettingResponse"];
+                    "application/json": components["schemas"]["SettingsResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -9776,7 +9866,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9803,7 +9893,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9812,7 +9902,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9841,7 +9931,7 @@ export interface operations {
             };
         };
     };
-    put_setting_api_assignments__assignment__setting_put: {
+    put_settings_api_assignments__assignment__settings_put: {
         parameters: {
             query?: never;
             header?: {
@@ -9854,7 +9944,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettingBody"];
+                "application/json": components["schemas"]["SettingsBody"];
             };
         };
         responses: {
@@ -9910,7 +10000,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9937,7 +10027,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9946,7 +10036,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9988,7 +10078,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TakeVersion"];
+                "application/json": components["schemas"]["ReplaceVersion"];
             };
         };
         responses: {
@@ -10046,7 +10136,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10073,7 +10163,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10082,7 +10172,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -10176,7 +10266,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10203,7 +10293,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10212,7 +10302,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -10307,7 +10397,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10334,7 +10424,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10343,7 +10433,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -10439,7 +10529,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10466,7 +10556,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10475,7 +10565,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -10569,7 +10659,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10596,7 +10686,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10605,7 +10695,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -10699,7 +10789,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10726,7 +10816,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10735,7 +10825,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -10829,7 +10919,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10856,7 +10946,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10865,7 +10955,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -10959,7 +11049,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10986,7 +11076,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10995,7 +11085,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -11047,7 +11137,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["CreatedId"];
                 };
             };
             /** @description Unreadable request */
@@ -11095,7 +11185,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11122,7 +11212,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11131,7 +11221,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -11225,7 +11315,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11252,7 +11342,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11261,7 +11351,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -11355,7 +11445,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11382,7 +11472,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11391,7 +11481,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -11433,7 +11523,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TakeRecheck"];
+                "application/json": components["schemas"]["ApplyRecheck"];
             };
         };
         responses: {
@@ -11491,7 +11581,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11518,7 +11608,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11527,7 +11617,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -11621,7 +11711,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11648,7 +11738,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11657,7 +11747,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -11749,7 +11839,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11776,7 +11866,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11785,7 +11875,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -11879,7 +11969,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -11906,7 +11996,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -11915,7 +12005,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -12009,7 +12099,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12036,7 +12126,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12045,7 +12135,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -12145,7 +12235,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12172,7 +12262,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12181,7 +12271,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -12281,7 +12371,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12308,7 +12398,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12317,7 +12407,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -12417,7 +12507,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12444,7 +12534,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12453,7 +12543,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -12553,7 +12643,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12580,7 +12670,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12589,7 +12679,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -12689,7 +12779,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12716,7 +12806,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12725,7 +12815,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -12825,7 +12915,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12852,7 +12942,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12861,7 +12951,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -12961,7 +13051,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -12988,7 +13078,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -12997,7 +13087,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -13091,7 +13181,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13118,7 +13208,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13127,7 +13217,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -13169,7 +13259,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandIn"];
+                "application/json": components["schemas"]["SubmitWork"];
             };
         };
         responses: {
@@ -13179,7 +13269,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandedIn"];
+                    "application/json": components["schemas"]["SubmittedResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -13227,7 +13317,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13254,7 +13344,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13263,7 +13353,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -13357,7 +13447,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13384,7 +13474,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13393,7 +13483,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -13493,7 +13583,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13520,7 +13610,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13529,7 +13619,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -13571,7 +13661,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandIn"];
+                "application/json": components["schemas"]["SubmitWork"];
             };
         };
         responses: {
@@ -13581,7 +13671,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandedIn"];
+                    "application/json": components["schemas"]["SubmittedResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -13629,7 +13719,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13656,7 +13746,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13665,7 +13755,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -13763,7 +13853,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13790,7 +13880,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13799,7 +13889,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -13828,7 +13918,7 @@ export interface operations {
             };
         };
     };
-    post_looked_api_submissions__submission__looked_post: {
+    post_looked_api_submissions__submission__reviewed_post: {
         parameters: {
             query?: never;
             header?: {
@@ -13893,7 +13983,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -13920,7 +14010,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13929,7 +14019,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -14023,7 +14113,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -14050,7 +14140,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14059,7 +14149,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -14162,7 +14252,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -14189,7 +14279,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14198,7 +14288,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -14297,7 +14387,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -14324,7 +14414,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14333,7 +14423,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -14376,7 +14466,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandInFile"];
+                "application/json": components["schemas"]["SubmitFile"];
             };
         };
         responses: {
@@ -14386,7 +14476,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandedIn"];
+                    "application/json": components["schemas"]["SubmittedResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -14434,7 +14524,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -14461,7 +14551,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14470,7 +14560,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -14570,7 +14660,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -14597,7 +14687,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14606,7 +14696,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -14705,7 +14795,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -14732,7 +14822,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14741,7 +14831,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -14835,7 +14925,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -14862,7 +14952,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14871,7 +14961,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -14971,7 +15061,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -14998,7 +15088,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15007,7 +15097,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -15059,7 +15149,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtResponse"];
+                    "application/json": components["schemas"]["ImportedSceneResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -15107,7 +15197,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -15134,7 +15224,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15143,7 +15233,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -15235,7 +15325,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -15262,7 +15352,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15271,7 +15361,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -15369,7 +15459,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -15396,7 +15486,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15405,7 +15495,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -15499,7 +15589,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -15526,7 +15616,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15535,7 +15625,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -15635,7 +15725,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -15662,7 +15752,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15671,7 +15761,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -15771,7 +15861,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -15798,7 +15888,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15807,7 +15897,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -15907,7 +15997,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -15934,7 +16024,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15943,7 +16033,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -15972,7 +16062,7 @@ export interface operations {
             };
         };
     };
-    put_standing_api_plans__plan__standing_put: {
+    put_standing_api_plans__plan__archive_put: {
         parameters: {
             query?: never;
             header?: {
@@ -16041,7 +16131,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16068,7 +16158,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16077,7 +16167,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -16171,7 +16261,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16198,7 +16288,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16207,7 +16297,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -16305,7 +16395,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16332,7 +16422,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16341,7 +16431,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -16441,7 +16531,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16468,7 +16558,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16477,7 +16567,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -16571,7 +16661,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16598,7 +16688,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16607,7 +16697,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -16701,7 +16791,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16728,7 +16818,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16737,7 +16827,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -16837,7 +16927,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16864,7 +16954,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16873,7 +16963,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -16969,7 +17059,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16996,7 +17086,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17005,7 +17095,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -17101,7 +17191,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -17128,7 +17218,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17137,7 +17227,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -17231,7 +17321,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -17258,7 +17348,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17267,7 +17357,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -17363,7 +17453,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -17390,7 +17480,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17399,7 +17489,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -17441,7 +17531,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TakeMistake"];
+                "application/json": components["schemas"]["OpenMistake"];
             };
         };
         responses: {
@@ -17497,7 +17587,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -17524,7 +17614,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17533,7 +17623,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -17628,7 +17718,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -17655,7 +17745,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17664,7 +17754,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -17711,7 +17801,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeskResponse"];
+                    "application/json": components["schemas"]["PlanPartResponse"];
                 };
             };
             /** @description Unreadable request */
@@ -17759,7 +17849,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -17786,7 +17876,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17795,7 +17885,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -17896,7 +17986,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -17923,7 +18013,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17932,7 +18022,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -18033,7 +18123,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -18060,7 +18150,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18069,7 +18159,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -18170,7 +18260,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -18197,7 +18287,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18206,7 +18296,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -18307,7 +18397,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -18334,7 +18424,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18343,7 +18433,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -18444,7 +18534,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -18471,7 +18561,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18480,7 +18570,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -18581,7 +18671,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -18608,7 +18698,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18617,7 +18707,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -18718,7 +18808,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -18745,7 +18835,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18754,7 +18844,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -18848,7 +18938,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -18875,7 +18965,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18884,7 +18974,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -18978,7 +19068,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed elsewhere */
+            /** @description Changed in another window */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -19005,7 +19095,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Cannot be done */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19014,7 +19104,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too many tries */
+            /** @description Too many attempts */
             429: {
                 headers: {
                     [name: string]: unknown;

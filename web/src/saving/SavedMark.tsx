@@ -3,27 +3,27 @@ import { Tip } from "../ui/parts";
 import type { Saving } from "./saver";
 
 const WORDS: Record<Saving, { text: string; colour: string; tip: string }> = {
-  saved: { text: "✓ Saved", colour: "text-pass", tip: "The server has all of it." },
-  saving: { text: "… Saving", colour: "text-ink-soft", tip: "The last change is on its way." },
+  saved: { text: "✓ Saved", colour: "text-pass", tip: "All changes are on the server." },
+  saving: { text: "… Saving", colour: "text-ink-soft", tip: "Saving the last change." },
   "no connection": {
     text: "✕ Not saved – no connection",
     colour: "text-fail",
-    tip: "Go on working: it is kept in this browser and sent when the server answers again.",
+    tip: "Keep working: changes stay in this browser and are saved when the server answers.",
   },
   "signed out": {
     text: "✕ Not saved – signed out",
     colour: "text-fail",
-    tip: "Sign in again in another window: it is kept here and saved then.",
+    tip: "Sign in again in another window. Your changes stay here and are saved then.",
   },
   fault: {
     text: "✕ Not saved – server fault",
     colour: "text-fail",
-    tip: "The server met a fault. Go on working: it is kept in this browser and tried again.",
+    tip: "The server had a fault. Keep working: changes stay in this browser and are sent again.",
   },
   refused: {
     text: "✕ Not saved – refused",
     colour: "text-fail",
-    tip: "The server would not have the last change; see why at the foot.",
+    tip: "The server refused the last change. The reason is at the bottom.",
   },
 };
 

@@ -7,7 +7,7 @@ import {
   type SheetWork,
   workOf as sheetWork,
   typed,
-} from "../sheet/sheetWork";
+} from "../work/sheetWork";
 import {
   draftKind,
   workOf as draftWork,
@@ -56,7 +56,7 @@ describe("the saver", () => {
     expect(tell(saved, type("b", "2")).trouble).toBeNull();
   });
 
-  it("tries again, each time later, up to eight seconds", () => {
+  it("attempts again, each time later, up to eight seconds", () => {
     let saver = tell(clean, type("a", "1"));
     const waits = [1, 2, 3, 4, 5, 6, 7].map(() => {
       saver = tell(

@@ -60,10 +60,10 @@ export function after<Doc, Copy, Answer>(
   event: Event<Doc, Copy, Answer>,
 ): Saver<Doc, Copy> {
   // What came while something was on its way, or while it was asked, is met as soon as that is over.
-  return nextWaiting(kind, told(kind, saver, event));
+  return nextWaiting(kind, afterEvent(kind, saver, event));
 }
 
-function told<Doc, Copy, Answer>(
+function afterEvent<Doc, Copy, Answer>(
   kind: Kind<Doc, Copy, Answer>,
   saver: Saver<Doc, Copy>,
   event: Event<Doc, Copy, Answer>,

@@ -1,6 +1,6 @@
 // The saver at work: it sends when there is something to send, keeps a copy in the browser until it is acknowledged,
 // and takes up what a window that is gone has left behind.
-import { useCallback, useEffect, useReducer, useRef } from "react";
+import { useCallback, useEffect, useEffectEvent, useReducer, useRef } from "react";
 import { api, NoConnection, Problem } from "../api/client";
 import { forgetCopies, forgetOwn, keepCopy, leftBehind, ownCopy } from "./copies";
 import {
@@ -41,22 +41,21 @@ export function useSaver<Doc, Copy, Answer>(options: Options<Doc, Copy, Answer>)
       return own === null ? saver : after(kind, saver, { is: "left behind", copies: [own] });
     },
   );
-  const latest = useRef({ options, doc: saver.doc });
-  latest.current = { options, doc: saver.doc };
   const dirty = kind.dirty(saver.doc);
   const task = toDo(kind, saver);
   const afterMs = task?.afterMs ?? null;
 
+  const send = useEffectEvent(async () => {
+    const { doc } = saver;
+    tell({ is: "sent", doc });
+    tell(await outcome(options, doc));
+  });
   // While the server is well the wait begins anew with each change; after a failure it does not, or it would never end.
   const since = saver.failures > 0 ? saver.failures : saver.doc;
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   useEffect(() => {
     if (afterMs === null) return;
-    const timer = window.setTimeout(async () => {
-      const { doc } = latest.current;
-      tell({ is: "sent", doc });
-      tell(await outcome(latest.current.options, doc));
-    }, afterMs);
+    const timer = window.setTimeout(send, afterMs);
     return () => window.clearTimeout(timer);
   }, [since, afterMs]);
 

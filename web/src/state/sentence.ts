@@ -1,5 +1,6 @@
 // The step sentence as a value: what its chips say. What that means is the kinds' own (steps/). Pure.
 import type { Pivot, Point, Space, Step } from "../api/types";
+import { nth } from "../ui/lists";
 import { type AxisIndex, each } from "../view3d/matrices";
 
 export type Op = Step["op"];
@@ -69,7 +70,7 @@ export function withOnlyAxis(sentence: Sentence, axis: AxisIndex): Sentence {
 
 /** Only these axes, the first of them lit. */
 export function withAxes(sentence: Sentence, axes: readonly AxisIndex[]): Sentence {
-  return { ...sentence, axes: each((i) => axes.includes(i)), lit: axes[0]! };
+  return { ...sentence, axes: each((i) => axes.includes(i)), lit: nth(axes, 0) };
 }
 
 export function withAmount(sentence: Sentence, axis: AxisIndex, text: string): Sentence {

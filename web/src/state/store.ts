@@ -1,4 +1,4 @@
-// What belongs to the bench's view and not to the work: the sentence, the drag under way, how the scene is looked at.
+// The state of the bench that is not the work, in three slices: the sentence, the pointer and the view.
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import type { Measured, Point, Poses, Step, StepView } from "../api/types";
@@ -36,29 +36,42 @@ export type Pointer =
 
 export const CHOOSING: Pointer = { kind: "choosing" };
 
-/** What a step that is not done yet would do, as the core tells it; why: the sentence that says why it cannot. */
-export type Ghost = { step: Step; told: StepView | null; why: string };
-
 export type Sizes = Readonly<Record<AxisOp, number>>;
 
-type BenchState = {
+/** The sentence that is being built, and what is known about it. */
+type SentenceSlice = {
   sentence: Sentence;
   /** A sentence of another kind than move, rotate and scale, in the place of it. */
   more: MoreSentence | null;
   /** The last kinds used under More, the newest first. */
   recent: readonly MoreOp[];
-  /** What was set last for kinds whose key does them at once. */
+  /** The last values of kinds whose key applies them at once. */
   last: Readonly<Partial<Record<MoreOp, Values<MoreOp>>>>;
-  /** The step that the line of text says, while it stands open. */
+  /** Whether the sentence is shown as a line of text too. */
+  asText: boolean;
+  /** The step that the line of text says, while it is open. */
   said: Step | null;
-  ghost: Ghost | null;
-  /** The two points of what is measured just now, in world. */
-  measured: Measured["points"];
-  /** Where what is only tried begins in the list of steps. */
-  trial: number | null;
-  /** Whether the step was just done, so that its repetition is not shown before it is asked for. */
+  /** What the step in the sentence would do. */
+  ghost: StepView | null;
+  /** Whether the step was just done, so that its repetition is not previewed before it is asked for. */
   quiet: boolean;
+  /** The amounts of the last step done: until they are changed, undo means that step and not the typing. */
+  done: Sentence["amounts"] | null;
+  /** Snap and nudge sizes: lengths, angles in the exercise's unit, factors. */
+  sizes: Sizes;
+  snapAlways: boolean;
+};
+
+type PointerSlice = {
   pointer: Pointer;
+  /** Why the last handle could not be dragged. */
+  warning: string | null;
+  /** What the last selection took: nothing went wrong. */
+  notice: string | null;
+};
+
+/** How the scene is looked at. */
+type ViewSlice = {
   fit: Fit;
   main: Side;
   flat: boolean;
@@ -68,61 +81,70 @@ type BenchState = {
   /** Where the camera's right and up point in the exercise's axes. */
   directions: Directions;
   lookOnly: boolean;
-  /** Snap and nudge sizes: lengths, angles in the exercise's unit, factors. */
-  sizes: Sizes;
-  snapAlways: boolean;
-  /** Whether the sentence stands as a line of text too. */
-  asText: boolean;
-  /** How many steps are looked at, where that is not the work as it stands. */
+  /** The number of steps that are shown, if it is not the work as it stands. */
   looking: number | null;
-  /** The amounts of the last step done: until they are changed, undo means that step and not the typing. */
-  done: Sentence["amounts"] | null;
-  /** Why the last handle could not be dragged. */
-  warning: string | null;
-  /** What the last choice took: nothing went wrong. */
-  notice: string | null;
-  change: (sentence: Sentence) => void;
-  set: (part: Partial<BenchState>) => void;
-  markDone: () => void;
-  fitTo: (what: Fit["what"]) => void;
-  reset: () => void;
+  /** The index of the first step on trial. */
+  trial: number | null;
+  /** The two points of the current measurement, in world. */
+  measured: Measured["points"];
 };
 
-const FIRST = {
+type BenchState = SentenceSlice & PointerSlice & ViewSlice;
+
+const FIRST_OF_SENTENCE: SentenceSlice = {
   sentence: FIRST_SENTENCE,
   more: null,
-  recent: [] as readonly MoreOp[],
+  recent: [],
   last: {},
+  asText: false,
   said: null,
   ghost: null,
   quiet: false,
-  trial: null as number | null,
-  measured: null as Measured["points"],
-  pointer: CHOOSING,
   done: null,
-  warning: null,
-  notice: null,
-  fit: { what: "work", turn: 0 } as Fit,
-  main: "free" as Side,
-  flat: false,
-  shading: "shaded" as Shading,
-  footprints: false,
-  directions: { right: [1, 0, 0], up: [0, 1, 0] } as Directions,
-  lookOnly: false,
   sizes: { move: 0.1, rotate: 15, scale: 0.1 },
   snapAlways: false,
-  asText: false,
-  looking: null,
 };
 
-export const useBench = create<BenchState>((set) => ({
-  ...FIRST,
-  change: (sentence) => set({ sentence, warning: null, notice: null, quiet: false }),
-  set: (part) => set(part),
-  markDone: () => set((state) => ({ done: state.sentence.amounts })),
-  fitTo: (what) => set((state) => ({ fit: { what, turn: state.fit.turn + 1 } })),
-  reset: () => set(FIRST),
+const FIRST_OF_POINTER: PointerSlice = { pointer: CHOOSING, warning: null, notice: null };
+
+const FIRST_OF_VIEW: ViewSlice = {
+  fit: { what: "work", turn: 0 },
+  main: "free",
+  flat: false,
+  shading: "shaded",
+  footprints: false,
+  directions: { right: [1, 0, 0], up: [0, 1, 0] },
+  lookOnly: false,
+  looking: null,
+  trial: null,
+  measured: null,
+};
+
+export const useBench = create<BenchState>(() => ({
+  ...FIRST_OF_SENTENCE,
+  ...FIRST_OF_POINTER,
+  ...FIRST_OF_VIEW,
 }));
+
+export function setBench(part: Partial<BenchState>): void {
+  useBench.setState(part);
+}
+
+export function changeSentence(sentence: Sentence): void {
+  setBench({ sentence, warning: null, notice: null, quiet: false });
+}
+
+export function markDone(): void {
+  setBench({ done: useBench.getState().sentence.amounts });
+}
+
+export function fitTo(what: Fit["what"]): void {
+  setBench({ fit: { what, turn: useBench.getState().fit.turn + 1 } });
+}
+
+export function resetBench(): void {
+  setBench(useBench.getInitialState());
+}
 
 /** Some parts of the store: only a change of one of them draws the caller anew, and a drag changes one sixty times a second. */
 export function useBenchParts<K extends keyof BenchState>(...keys: K[]): Pick<BenchState, K> {

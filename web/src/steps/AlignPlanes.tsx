@@ -1,6 +1,7 @@
 // Align by pointing: along each axis a rail, and across it the planes at the near side, middle and far side of the reference.
 import { useState } from "react";
 import { useBench } from "../state/store";
+import { entry, nth } from "../ui/lists";
 import { type Shape, useView } from "../view3d/context";
 import { AXIS_TEXT, AXIS_TOKENS } from "../view3d/Ground";
 import { Label } from "../view3d/Label";
@@ -104,7 +105,7 @@ function AxisPlanes({ axis, axes, own, wanted, set, onSet }: PlanesProps) {
               opacity={set === side ? 1 : 0.55}
               {...paint}
             />
-            <Label live at={corners[0]!}>
+            <Label live at={nth(corners, 0)}>
               <button
                 type="button"
                 tabIndex={-1}
@@ -150,7 +151,7 @@ function extentOf(
   const points = ids
     .flatMap((id) => [id, ...descendants(id, setting.objects)])
     .flatMap((id) =>
-      (shapes.get(id)?.points ?? []).map((point) => mapped(setting.poses[id]!.world_from_local, point)),
+      (shapes.get(id)?.points ?? []).map((point) => mapped(entry(setting.poses, id).world_from_local, point)),
     );
   if (points.length === 0) return null;
   const along_ = (k: AxisIndex) => points.map((point) => dot(axes[k], point));

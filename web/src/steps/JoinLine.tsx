@@ -3,6 +3,7 @@ import { useThree } from "@react-three/fiber";
 import { type PointerEvent, useRef, useState } from "react";
 import { type Group, Vector3 } from "three";
 import type { SceneObject } from "../api/types";
+import { entry } from "../ui/lists";
 import { measured } from "../ui/numbers";
 import { useView } from "../view3d/context";
 import { Dot } from "../view3d/Dot";
@@ -80,7 +81,7 @@ function Dots({ item, setting, lit, onDown }: DotsProps) {
   return PLACES.map((at) => (
     <Dot
       key={at}
-      at={mapped(setting.poses[item.id]!.world_from_local, placeLocal(item, at)!)}
+      at={mapped(entry(setting.poses, item.id).world_from_local, placeLocal(item, at)!)}
       name={`${onDown ? "Join from" : "Join to"} ${placeWords(at)} of ${item.name}`}
       words={placeWords(at)}
       big={at.length === 6}

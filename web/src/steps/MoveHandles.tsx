@@ -1,7 +1,8 @@
 // The handles for moving: three rails, three plane beads, and a bead that follows the view.
 import type { Move, Space } from "../api/types";
 import { withAxes } from "../state/sentence";
-import { useBench, useBenchParts, useSentenceParts } from "../state/store";
+import { changeSentence, setBench, useBench, useBenchParts, useSentenceParts } from "../state/store";
+import { nth } from "../ui/lists";
 import { short } from "../ui/numbers";
 import {
   axesInSight,
@@ -42,10 +43,10 @@ export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel
         return { why: `${named(dragged)} can hardly be seen from here; turn the view, or type the amount.` };
       const state = useBench.getState();
       if (inSpace === view) {
-        state.set({
-          warning: "This bead moves in depth too; look from another side before you trust the place.",
+        setBench({
+          warning: "This bead also moves in depth. Check the place from another side.",
         });
-      } else state.change(withAxes(state.sentence, dragged));
+      } else changeSentence(withAxes(state.sentence, dragged));
       return { start };
     },
     step(ray, start, { snap }) {
@@ -54,7 +55,7 @@ export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel
       const by: Move["by"] = [0, 0, 0];
       const grain = snap ? sizes.move : niceStep(worldPerPixel / 4);
       dragged.forEach((axis, i) => {
-        by[axis] = nearestMultiple(at[i]! - start[i]!, grain);
+        by[axis] = nearestMultiple(nth(at, i) - nth(start, i), grain);
       });
       if (by.every((amount) => amount === 0)) return null;
       const amount = dragged.map(
@@ -110,6 +111,6 @@ export function MoveHandles({ setting, primary, ids, axes, centre, worldPerPixel
 
 function named(axes: readonly AxisIndex[]): string {
   return axes.length === 1
-    ? `The ${AXIS_NAMES[axes[0]!]} rail`
+    ? `The ${AXIS_NAMES[nth(axes, 0)]} rail`
     : `The plane of ${axes.map((axis) => AXIS_NAMES[axis]).join(" and ")}`;
 }

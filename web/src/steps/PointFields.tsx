@@ -1,6 +1,6 @@
 // A point on an object, chosen by two lists: which object, and which place on its box.
-import { useId } from "react";
 import type { Point, SceneObject } from "../api/types";
+import { Select } from "../ui/Select";
 import { PLACES, placeWords } from "./features";
 
 export type ObjectPoint = Extract<Point, { object: string }>;
@@ -12,10 +12,9 @@ type Props = {
   onChange: (point: ObjectPoint) => void;
 };
 
-const FIELD = "h-8 min-w-0 flex-1 rounded-md border border-edge bg-sheet px-2";
+const FIELD = "min-w-0 flex-1";
 
 export function PointFields({ label, objects, value, onChange }: Props) {
-  const id = useId();
   const places = objects.find((item) => item.id === value.object)?.local_box
     ? ["pivot", ...PLACES]
     : ["pivot"];
@@ -24,51 +23,32 @@ export function PointFields({ label, objects, value, onChange }: Props) {
       <legend className="mb-1 text-sm font-semibold text-ink-soft">{label}</legend>
       <div className="flex gap-2">
         <ObjectField
-          id={`${id}o`}
           objects={objects}
           value={value.object}
           onChange={(object) => onChange({ object, at: "pivot" })}
         />
-        <label htmlFor={`${id}p`} className="sr-only">
-          Place on it
-        </label>
-        <select
-          id={`${id}p`}
+        <Select
+          label="Place on it"
           className={FIELD}
           value={value.at}
-          onChange={(event) => onChange({ ...value, at: event.target.value })}
-        >
-          {places.map((place) => (
-            <option key={place} value={place}>
-              {placeWords(place)}
-            </option>
-          ))}
-        </select>
+          options={places.map((place) => ({ value: place, text: placeWords(place) }))}
+          onChange={(at) => onChange({ ...value, at })}
+        />
       </div>
     </fieldset>
   );
 }
 
-type ObjectProps = {
-  id: string;
-  objects: readonly SceneObject[];
-  value: string;
-  onChange: (id: string) => void;
-};
+type ObjectProps = { objects: readonly SceneObject[]; value: string; onChange: (id: string) => void };
 
-export function ObjectField({ id, objects, value, onChange }: ObjectProps) {
+export function ObjectField({ objects, value, onChange }: ObjectProps) {
   return (
-    <>
-      <label htmlFor={id} className="sr-only">
-        Object
-      </label>
-      <select id={id} className={FIELD} value={value} onChange={(event) => onChange(event.target.value)}>
-        {objects.map((item) => (
-          <option key={item.id} value={item.id}>
-            {item.name}
-          </option>
-        ))}
-      </select>
-    </>
+    <Select
+      label="Object"
+      className={FIELD}
+      value={value}
+      options={objects.map((item) => ({ value: item.id, text: item.name }))}
+      onChange={onChange}
+    />
   );
 }

@@ -2,7 +2,8 @@
 import { useMemo, useState } from "react";
 import type { Rotate, Space } from "../api/types";
 import { withOnlyAxis } from "../state/sentence";
-import { dragOf, useBench, useBenchParts, useSentenceParts } from "../state/store";
+import { changeSentence, dragOf, useBench, useBenchParts, useSentenceParts } from "../state/store";
+import { nth } from "../ui/lists";
 import { short } from "../ui/numbers";
 import { useView } from "../view3d/context";
 import { clearestAngle, dragOnCircle, nearestMultiple, squareTo, unwound } from "../view3d/dragGeometry";
@@ -50,7 +51,7 @@ export function RotateHandles({ setting, primary, ids, axes, centre, drag }: Han
         if (met.kind === "edge-on")
           return { why: `The ${name} ring is edge-on from here; turn the view, or type the angle.` };
         const state = useBench.getState();
-        if (inSpace !== view) state.change(withOnlyAxis({ ...state.sentence, mode: "by" }, axis));
+        if (inSpace !== view) changeSentence(withOnlyAxis({ ...state.sentence, mode: "by" }, axis));
         return { start: { at: met.angleRad, gone: 0 } };
       },
       step(ray, start, { snap }) {
@@ -89,7 +90,7 @@ export function RotateHandles({ setting, primary, ids, axes, centre, drag }: Han
           name={`ring ${AXIS_NAMES[axis]}`}
           letter={AXIS_NAMES[axis]}
           letterClass={AXIS_TEXT[axis]}
-          letterRad={letters[axis]!}
+          letterRad={nth(letters, axis)}
           axis={axes[axis]}
           zero={squareTo(axes[axis])}
           radius={RADIUS}
@@ -105,7 +106,7 @@ export function RotateHandles({ setting, primary, ids, axes, centre, drag }: Han
           name="ring view"
           letter="view"
           letterClass="text-plum text-sm"
-          letterRad={letters[3]!}
+          letterRad={nth(letters, 3)}
           axis={toward}
           zero={squareTo(toward)}
           radius={VIEW_RADIUS}

@@ -2,10 +2,10 @@
 import { useState } from "react";
 import type { Pivot, SceneObject, Space } from "../api/types";
 import type { SpaceChoice } from "../state/sentence";
-import { useBenchParts } from "../state/store";
-import { ListChip, type Option } from "../ui/chips";
+import { setBench, useBenchParts } from "../state/store";
 import { Dialog, DialogButtons } from "../ui/Dialog";
 import { Button } from "../ui/parts";
+import { type Option, Select } from "../ui/Select";
 import { ObjectField, type ObjectPoint, PointFields } from "./PointFields";
 import { pivotWords, spaceWords } from "./spaces";
 
@@ -16,7 +16,7 @@ const SPACES: readonly Option[] = [
   { value: "view", text: "View" },
   { value: "ask object", text: "The axes of another object…" },
   { value: "ask line", text: "A line through two points…" },
-  { value: "pick edge", text: "An edge or face, picked in the view" },
+  { value: "pick edge", text: "Pick an edge or face in the view" },
 ];
 
 type SpaceProps = {
@@ -28,13 +28,13 @@ type SpaceProps = {
 };
 
 export function SpaceChip({ objects, value, onChange, onlySet = false }: SpaceProps) {
-  const { sentence, set } = useBenchParts("sentence", "set");
+  const { sentence } = useBenchParts("sentence");
   const [asking, setAsking] = useState<"object" | "line" | null>(null);
   const space: SpaceChoice = typeof value === "object" && "view" in value ? "view" : value;
   const take = (next: string) => {
     if (next === "ask object" || next === "ask line") setAsking(next === "ask line" ? "line" : "object");
     else if (next === "pick edge")
-      set({
+      setBench({
         pointer: {
           kind: "picking",
           what: "edge",
@@ -49,7 +49,7 @@ export function SpaceChip({ objects, value, onChange, onlySet = false }: SpacePr
   const spaces = onlySet ? SPACES.slice(0, 2) : SPACES;
   return (
     <>
-      <ListChip
+      <Select
         label="Space"
         value={custom ? "custom" : space}
         shown={spaceWords(space, objects)}
@@ -91,8 +91,8 @@ function SpaceDialog({ asking, objects, onClose, onTake }: DialogProps) {
       title={asking === "line" ? "Axes along a line" : "The axes of another object"}
       text={
         asking === "line"
-          ? "X runs from the first point to the second; up stays as near to up as it can."
-          : "The step goes along that object's own axes; its pivot is where they start."
+          ? "X runs from the first point to the second. The second axis stays as close to up as possible."
+          : "The step uses that object's own axes, with their origin at its pivot."
       }
     >
       {asking === "line" ? (
@@ -112,7 +112,7 @@ function SpaceDialog({ asking, objects, onClose, onTake }: DialogProps) {
         </>
       ) : (
         <div className="mt-3 flex">
-          <ObjectField id="space-object" objects={objects} value={object} onChange={setObject} />
+          <ObjectField objects={objects} value={object} onChange={setObject} />
         </div>
       )}
       <DialogButtons>
@@ -128,11 +128,11 @@ function SpaceDialog({ asking, objects, onClose, onTake }: DialogProps) {
 const PIVOTS: readonly Option[] = [
   { value: "own", text: "its pivot" },
   { value: "box", text: "the centre of its box" },
-  { value: "selection", text: "the middle of the chosen" },
+  { value: "selection", text: "the middle of the selection" },
   { value: "origin", text: "the origin" },
   { value: "marker", text: "the marker" },
   { value: "ask", text: "A point on an object…" },
-  { value: "pick", text: "A point, picked in the view" },
+  { value: "pick", text: "Pick a point in the view" },
 ];
 
 type PivotChipProps = {
@@ -144,18 +144,19 @@ type PivotChipProps = {
 };
 
 export function PivotChip({ objects, value, onChange, on }: PivotChipProps) {
-  const set = useBenchParts("set").set;
   const [asking, setAsking] = useState(false);
   const custom = typeof value !== "string";
   const take = (next: string) => {
     if (next === "ask") setAsking(true);
     else if (next === "pick")
-      set({ pointer: { kind: "picking", what: "point", on: on ?? null, back: "Pivot", take: onChange } });
+      setBench({
+        pointer: { kind: "picking", what: "point", on: on ?? null, back: "Pivot", take: onChange },
+      });
     else if (next !== "custom") onChange(next as Pivot);
   };
   return (
     <>
-      <ListChip
+      <Select
         label="Pivot"
         value={custom ? "custom" : value}
         shown={pivotWords(value, objects)}

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Pivot, Point } from "../api/types";
 import { withAmount, withOnlyAxis } from "../state/sentence";
-import { useBench } from "../state/store";
+import { changeSentence, setBench, useBench } from "../state/store";
 import { focusChip } from "../ui/focus";
 import { short } from "../ui/numbers";
 import { useView } from "../view3d/context";
@@ -104,14 +104,14 @@ export function SwingArms({ values, context, setting }: DrawingProps<"swing">) {
 
 /** An angle that is typed says all that the two lines did: the sentence goes on as a rotate. */
 function asRotate(text: string, axis: AxisIndex, { space, pivot }: DrawingProps<"swing">["values"]): void {
-  const { sentence, change, set } = useBench.getState();
+  const { sentence } = useBench.getState();
   const turn = {
     ...withKind(sentence, "rotate"),
     space: (space ?? "world") as never,
     pivot: (pivot ?? "own") as Pivot,
   };
-  set({ more: null });
-  change(withAmount(withOnlyAxis(turn, axis), axis, text));
+  setBench({ more: null });
+  changeSentence(withAmount(withOnlyAxis(turn, axis), axis, text));
   setTimeout(() => focusChip(`Amount along ${AXIS_NAMES[axis]}`));
 }
 
@@ -128,7 +128,7 @@ function AngleField({
   return (
     <span className="pointer-events-auto inline-flex items-center rounded-sm bg-ink px-1 font-mono text-sm text-paper">
       <input
-        aria-label="Angle of the swing; another makes it a rotate"
+        aria-label="Angle of the swing (changing it makes this a rotate step)"
         value={text ?? short(angle)}
         onChange={(event) => setText(event.target.value)}
         onBlur={() => setText(null)}

@@ -1,7 +1,8 @@
 // Add: a solid from the rack, its sizes typed at once.
 import type { Exercise, Solid } from "../api/types";
 import type { Values } from "../state/sentence";
-import { ListChip } from "../ui/chips";
+import { nth } from "../ui/lists";
+import { Select } from "../ui/Select";
 import { AmountChip, TextChip, Word } from "./chips";
 import { type ChipsProps, freeId, type Kind } from "./kind";
 import { boxSizes, standingFree } from "./standing";
@@ -28,10 +29,6 @@ function sizeLabel(measure: string): string {
   return `Size ${measure.length === 1 ? measure.toUpperCase() : measure}`;
 }
 
-export function sizeLabels(kind: RackKind): string[] {
-  return MEASURES[kind].map(sizeLabel);
-}
-
 /** What adding a solid of the rack begins with. */
 export function addOf(kind: RackKind, conventions: Exercise["conventions"]): Values<"add"> {
   return { object: { id: "", solid: solidOf(kind, firstSizes(kind, conventions)) } as never };
@@ -39,14 +36,14 @@ export function addOf(kind: RackKind, conventions: Exercise["conventions"]): Val
 
 export const add: Kind<"add"> = {
   name: "Add",
-  purpose: "A new solid, standing at the marker or beside what is there",
+  purpose: "A new solid at the marker or beside the other solids",
   group: "Make",
   key: "+",
   acts: "none",
   begin: ({ conventions }) => addOf("cuboid", conventions),
   make: ({ object }, { objects, conventions, ground }) => {
     const solid = object?.solid;
-    if (!solid || sizesOf(solid).some((size) => !(size > 0))) return "Type every size, above zero.";
+    if (!solid || sizesOf(solid).some((size) => !(size > 0))) return "Type every size. Each must be above 0.";
     const name = object.name?.trim() || freeName(solid.kind, objects);
     const named = { ...object, name, id: freeId(name, objects) };
     if (!ground || solid.kind === "mesh") return { object: named };
@@ -66,7 +63,7 @@ function Chips({ values, change, context }: ChipsProps<"add">) {
   const with_ = (next: Solid) => change({ object: { ...object, solid: next } });
   return (
     <>
-      <ListChip
+      <Select
         label="Solid"
         value={solid.kind}
         options={Object.keys(MEASURES).map((kind) => ({ value: kind, text: `a ${kind}` }))}
@@ -113,7 +110,7 @@ function sizesOf(solid: Solid): number[] {
 export function measuresOf(solid: Solid): { name: string; value: number }[] {
   if (solid.kind === "mesh") return [];
   const names = MEASURES[solid.kind];
-  return sizesOf(solid).map((value, i) => ({ name: names[i]!, value }));
+  return sizesOf(solid).map((value, i) => ({ name: nth(names, i), value }));
 }
 
 /** The solid with another one of its measures. */
@@ -141,7 +138,7 @@ function firstSizes(kind: RackKind, { length }: Exercise["conventions"]): number
 }
 
 function freeName(kind: string, objects: readonly { name: string }[]): string {
-  const word = kind[0]!.toUpperCase() + kind.slice(1);
+  const word = nth(kind, 0).toUpperCase() + kind.slice(1);
   const taken = new Set(objects.map((item) => item.name));
   if (!taken.has(word)) return word;
   for (let n = 2; ; n++) if (!taken.has(`${word} ${n}`)) return `${word} ${n}`;

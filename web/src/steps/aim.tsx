@@ -1,20 +1,21 @@
 // Aim: turned about its own pivot so that an own axis points somewhere.
 import type { Point } from "../api/types";
-import { ListChip, Switches } from "../ui/chips";
+import { Switches } from "../ui/chips";
+import { Select } from "../ui/Select";
 import { PointChip, type SignedAxis, SignedAxisChip, VectorChip, Word } from "./chips";
 import { asSpace, type ChipsProps, type Kind, otherThan } from "./kind";
 import { SpaceChip } from "./SpaceChips";
 
 export const aim: Kind<"aim"> = {
   name: "Aim",
-  purpose: "Turn it so that an own axis points somewhere",
-  group: "Turn towards",
+  purpose: "Turn an object until one of its axes points at a target",
+  group: "Orient",
   key: "I",
   acts: "chosen",
   begin: () => ({ axis: "+z", space: "world", about: null }),
   make: ({ axis, at, about, space }) => {
-    if (!axis) return "Choose the own axis that is to point.";
-    return at ? { axis, at, about: about ?? null, space: space ?? "world" } : "Choose where it is to point.";
+    if (!axis) return "Choose the axis that points.";
+    return at ? { axis, at, about: about ?? null, space: space ?? "world" } : "Choose where it points.";
   },
   Chips,
 };
@@ -51,7 +52,7 @@ function Chips({ values, change, context }: ChipsProps<"aim">) {
           onChange={(point) => change({ at: point })}
         />
       )}
-      <ListChip
+      <Select
         label="Turning"
         value={about ?? "freely"}
         options={[

@@ -10,7 +10,7 @@ const LETTERS = ["x", "y", "z"] as const;
 
 export const align: Kind<"align"> = {
   name: "Align",
-  purpose: "Bring sides or middles to those of another",
+  purpose: "Line up sides or centres with another object",
   group: "Place",
   key: "A",
   acts: "chosen",
@@ -28,7 +28,7 @@ export const align: Kind<"align"> = {
         label="With"
         objects={context.objects}
         value={values.to}
-        also={{ selection: "all chosen" }}
+        also={{ selection: "the selection" }}
         onChange={(to) => change({ to })}
       />
       {LETTERS.map((axis) => (

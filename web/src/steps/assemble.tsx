@@ -4,14 +4,14 @@ import { freeId, type Kind } from "./kind";
 
 export const assemble: Kind<"assemble"> = {
   name: "Assemble",
-  purpose: "Hold the chosen together as one",
-  group: "Hold together",
+  purpose: "Group the selection as one object",
+  group: "Group",
   key: "B",
   acts: "chosen",
   begin: () => ({ name: "" }),
   make: ({ name }, { objects }) => {
     const called = name?.trim();
-    return called ? { name: called, id: freeId(called, objects) } : "Type what the assembly is called.";
+    return called ? { name: called, id: freeId(called, objects) } : "Type a name for the assembly.";
   },
   Chips: ({ values, change }) => (
     <>

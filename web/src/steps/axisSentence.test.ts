@@ -22,12 +22,12 @@ const typed = (sentence: Sentence, ...amounts: string[]) =>
 describe("the step sentence", () => {
   it("says what is missing", () => {
     expect(read({ ...chosen, objects: [] })).toMatchObject({
-      why: expect.stringContaining("Choose an object"),
+      why: expect.stringContaining("Select an object"),
     });
     expect(read({ ...chosen, objects: ["quay"] })).toMatchObject({ why: expect.stringContaining("locked") });
     expect(read(chosen)).toMatchObject({ why: expect.stringContaining("along X") });
     expect(read(withAmount(chosen, 0, "two"))).toMatchObject({
-      why: "The amount for X cannot be read: “two” is no number.",
+      why: "The amount for X cannot be read: “two” is not a number.",
     });
     expect(read(withAmount(withKind(chosen, "scale"), 0, "0"))).toMatchObject({
       why: expect.stringContaining("flatten"),
@@ -69,7 +69,7 @@ describe("the step sentence", () => {
     [
       typed({ ...withKind(chosen, "scale"), mode: "to", uniform: true }, "2"),
       { op: "scale", to: [2, null, null], uniform: true },
-      "to X 2 m, the rest alike, holding its pivot.",
+      "to X 2 m, uniformly, holding its pivot.",
     ],
     [
       typed({ ...chosen, space: "view" }, "1"),
@@ -109,7 +109,7 @@ describe("the step sentence", () => {
         expect(withMode({ ...withKind(chosen, "rotate"), space }, "to").space).toBe("world");
         expect(asked(typed({ ...turn, space }, "1", "2", "3"))).toMatchObject({
           kind: "not-ready",
-          why: expect.stringContaining("World or in Parent"),
+          why: expect.stringContaining("World or Parent"),
         });
       }
     });
@@ -127,7 +127,9 @@ describe("the step sentence", () => {
     expect(read(withKind(two, "rotate"))).toMatchObject({
       why: expect.stringContaining("LAMP turn about"),
     });
-    expect(read(withMode(two, "to"))).toMatchObject({ why: expect.stringContaining("LAMP come to") });
+    expect(read(withMode(two, "to"))).toMatchObject({
+      why: expect.stringContaining("position of CRATE and LAMP"),
+    });
   });
 
   it("keeps one axis on at least, and lights one that is on", () => {

@@ -11,6 +11,7 @@ import {
   withoutAmounts,
 } from "../state/sentence";
 import { amountOf, readAmount } from "../ui/amount";
+import { nth } from "../ui/lists";
 import { listed } from "../ui/words";
 import type { Directions } from "../view3d/camera";
 import { AXIS_INDICES, type AxisIndex, each } from "../view3d/matrices";
@@ -30,9 +31,9 @@ export function readSentence(
   const kind = axisKindOf(sentence.op);
   const items = objects.filter((object) => sentence.objects.includes(object.id));
   const names = listed(items.map((item) => item.name));
-  if (items.length === 0) return notReady("Choose an object: click it in the view or in the list.");
+  if (items.length === 0) return notReady("Select an object in the view or in the list.");
   const locked = items.find((item) => item.locked);
-  if (locked) return notReady(`${locked.name} is locked and cannot be changed; choose another object.`);
+  if (locked) return notReady(`${locked.name} is locked. Select another object.`);
   const typed = typedAxes(sentence).filter((axis) => sentence.amounts[axis].trim() !== "");
   if (typed.length === 0) return notReady(kind.invitation(sentence, names, items.length > 1));
   const values = AXIS_INDICES.map((axis) => (typed.includes(axis) ? amountOf(sentence.amounts[axis]) : null));
@@ -43,7 +44,7 @@ export function readSentence(
     return notReady(`The amount for ${letter} cannot be read: ${"why" in read ? read.why : ""}.`);
   }
   const space = spaceOf(sentence.space, view);
-  const reading = items.length === 1 ? readings[items[0]!.id] : undefined;
+  const reading = items.length === 1 ? readings[nth(items, 0).id] : undefined;
   const made = kind.make({ sentence, values, space, reading });
   if (typeof made === "string") return notReady(made);
   const step = { ...made, objects: [...sentence.objects], entry: "typed" } as StepOf<AxisOp>;
@@ -116,7 +117,7 @@ export function withAxisInSight(sentence: Sentence, inSight: readonly boolean[])
   const typed = sentence.amounts.some((amount) => amount !== "");
   const { seenAcross } = axisKindOf(sentence.op);
   if (!seenAcross || typed || inSight[sentence.lit] || seen.length === 0) return sentence;
-  return withOnlyAxis(sentence, seen.find((axis) => sentence.axes[axis]) ?? seen[0]!);
+  return withOnlyAxis(sentence, seen.find((axis) => sentence.axes[axis]) ?? nth(seen, 0));
 }
 
 /** The sentence of a nudge: by one step size along the lit axis; a scaling grows or shrinks by it. */

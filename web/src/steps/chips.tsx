@@ -1,12 +1,14 @@
 // The few chips that sentences of all kinds share.
 import { type ReactNode, useId, useState } from "react";
 import type { Box, Point, SceneObject } from "../api/types";
-import { useBench } from "../state/store";
+import { setBench } from "../state/store";
 import { readAmount } from "../ui/amount";
-import { ListChip, Switches } from "../ui/chips";
+import { Switches } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { nth } from "../ui/lists";
 import { short } from "../ui/numbers";
 import { Button } from "../ui/parts";
+import { Select } from "../ui/Select";
 import type { Vec3 } from "../view3d/matrices";
 import { pointWords } from "./features";
 import { type ObjectPoint, PointFields } from "./PointFields";
@@ -30,7 +32,7 @@ export function ObjectChip({ label, objects, value, onChange, also = {} }: Objec
     ...Object.entries(also).map(([word, text]) => ({ value: word, text })),
     ...objects.map((item) => ({ value: item.id, text: item.name })),
   ];
-  return <ListChip label={label} value={value ?? ""} options={options} onChange={onChange} />;
+  return <Select label={label} value={value ?? ""} options={options} onChange={onChange} />;
 }
 
 type AmountProps = {
@@ -103,7 +105,7 @@ type SignedProps = {
 export function SignedAxisChip({ label, value, onChange, none }: SignedProps) {
   const options = Object.entries(SIGNED).map(([axis, text]) => ({ value: axis, text }));
   return (
-    <ListChip
+    <Select
       label={label}
       value={value ?? (none ? "none" : "")}
       options={none ? [{ value: "none", text: none }, ...options] : options}
@@ -126,21 +128,21 @@ type PointProps = {
 /** A point: a place on an object, picked in the view or chosen from lists, or three numbers in world. */
 export function PointChip({ label, objects, value, onChange, on, none }: PointProps) {
   const [asking, setAsking] = useState(false);
-  const set = useBench((state) => state.set);
+
   const shown = value === undefined ? (none?.text ?? `${label}…`) : pointWords(value, objects);
   const first = on ?? objects.find((item) => item.local_box)?.id ?? objects[0]?.id ?? "";
   const pick = () =>
-    set({ pointer: { kind: "picking", what: "point", on: first, back: label, take: onChange } });
+    setBench({ pointer: { kind: "picking", what: "point", on: first, back: label, take: onChange } });
   return (
     <>
-      <ListChip
+      <Select
         label={label}
         value="now"
         shown={shown}
         options={[
           { value: "now", text: shown },
           ...(none && value !== undefined ? [{ value: "none", text: none.text }] : []),
-          { value: "pick", text: "A dot, picked in the view" },
+          { value: "pick", text: "Pick a dot in the view" },
           { value: "ask", text: "A place on an object, or numbers…" },
         ]}
         onChange={(way) => {
@@ -263,10 +265,10 @@ export function faceOf(
   { least, most }: Box,
   face: SignedAxis,
 ): { point: [number, number, number]; normal: [number, number, number] } {
-  const axis = "xyz".indexOf(face[1]!);
+  const axis = "xyz".indexOf(nth(face, 1));
   const sign = face[0] === "+" ? 1 : -1;
-  const middle = [0, 1, 2].map((i) => (least[i]! + most[i]!) / 2);
-  middle[axis] = sign > 0 ? most[axis]! : least[axis]!;
+  const middle = [0, 1, 2].map((i) => (nth(least, i) + nth(most, i)) / 2);
+  middle[axis] = sign > 0 ? nth(most, axis) : nth(least, axis);
   const normal = [0, 0, 0];
   normal[axis] = sign;
   return { point: middle as [number, number, number], normal: normal as [number, number, number] };

@@ -58,7 +58,8 @@ function supportsOf(
   up: 0 | 1 | 2,
   across: readonly (0 | 1 | 2)[],
 ): string[] {
-  const box = boxes[id]!;
+  const box = boxes[id];
+  if (!box) return [];
   const near = RESTING * Math.max(...each((axis) => box.most[axis] - box.least[axis]));
   const touches = (height: number) => Math.abs(box.least[up] - height) < near;
   const own = new Set([id, ...descendants(id, objects)]);

@@ -5,14 +5,14 @@ import type { Kind } from "./kind";
 
 export const drop: Kind<"drop"> = {
   name: "Drop",
-  purpose: "Let it down onto the ground or what is below",
+  purpose: "Lower an object onto the ground or the solid below",
   group: "Place",
   key: "D",
   acts: "chosen",
   atOnce: true,
   begin: () => ({ onto: "ground", clearance: 0 }),
   make: ({ onto, clearance }) =>
-    clearance === undefined ? "Type how far clear of it, or 0." : { onto: onto ?? "ground", clearance },
+    clearance === undefined ? "Type the clearance, or 0." : { onto: onto ?? "ground", clearance },
   Chips: ({ values, change, context }) => (
     <>
       <Word>onto</Word>

@@ -1,6 +1,6 @@
 // Duplicate: copies, each made from the one before, with a step done between them.
 import type { Pivot } from "../api/types";
-import { ListChip } from "../ui/chips";
+import { Select } from "../ui/Select";
 import { AmountChip, type Letter, LetterChip, VectorChip, Word } from "./chips";
 import { type ChipsProps, freeId, type Kind } from "./kind";
 import { PivotChip } from "./SpaceChips";
@@ -16,7 +16,7 @@ type Between = {
 
 export const duplicate: Kind<"duplicate"> = {
   name: "Duplicate",
-  purpose: "Copies of it, with a step between each and the next",
+  purpose: "Make copies, with a step between one and the next",
   group: "Make",
   key: "C",
   acts: "chosen",
@@ -26,7 +26,7 @@ export const duplicate: Kind<"duplicate"> = {
   }),
   make: ({ copies, between }, { chosen, objects }) => {
     if (copies === undefined || !Number.isInteger(copies) || copies < 1 || copies > 1000)
-      return "Type how many copies: a whole number from 1 to 1,000.";
+      return "Type the number of copies, from 1 to 1,000.";
     const step = between as Between | null | undefined;
     if (step?.op === "move" && !step.by) return "Type how far each copy goes.";
     if (step?.op === "rotate" && step.angle === undefined) return "Type the angle of each copy.";
@@ -54,7 +54,7 @@ function Chips({ values, change, context }: ChipsProps<"duplicate">) {
         onChange={(copies) => change({ copies: copies as number })}
       />
       <Word>each time</Word>
-      <ListChip
+      <Select
         label="Each time"
         value={step?.op ?? "none"}
         options={[

@@ -5,14 +5,14 @@ import { type Kind, otherThan } from "./kind";
 
 export const join: Kind<"join"> = {
   name: "Join",
-  purpose: "Bring a point of it to a point of another",
+  purpose: "Move an object so that two points meet",
   group: "Place",
   key: "J",
   acts: "chosen",
   begin: () => ({}),
   make: ({ point, to }) => {
-    if (!point) return "Choose the point that is to be brought somewhere.";
-    return to ? { point, to } : "Choose the point that it is to come to.";
+    if (!point) return "Choose the point to move.";
+    return to ? { point, to } : "Choose the point to move it to.";
   },
   Drawing: JoinLine,
   Chips: ({ values, change, context }) => (

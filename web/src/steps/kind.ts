@@ -27,14 +27,7 @@ export type ChipsProps<O extends MoreOp> = {
 /** What a kind draws in the view while its sentence is made. */
 export type DrawingProps<O extends MoreOp> = ChipsProps<O> & { setting: Setting };
 
-export const GROUPS = [
-  "Place",
-  "Turn towards",
-  "Make",
-  "Hold together",
-  "Points",
-  "Name and colour",
-] as const;
+export const GROUPS = ["Place", "Orient", "Make", "Group", "Points", "Name and colour"] as const;
 
 export type Kind<O extends MoreOp> = {
   name: string;

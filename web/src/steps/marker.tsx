@@ -6,12 +6,12 @@ import type { Kind } from "./kind";
 
 export const marker: Kind<"marker"> = {
   name: "Marker",
-  purpose: "Where new solids appear, and steps can turn about",
+  purpose: "Move the point where new solids appear",
   group: "Points",
   key: "M",
   acts: "none",
   begin: () => ({}),
-  make: ({ to }) => (to === undefined ? "Choose where the marker comes to." : { to }),
+  make: ({ to }) => (to === undefined ? "Choose a place for the marker." : { to }),
   Chips: ({ values, change, context }) => (
     <>
       <Word>to</Word>

@@ -1,7 +1,8 @@
 // Move: by amounts along the axes of a space, or to coordinates there.
 import type { SceneObject } from "../api/types";
 import type { StepOf } from "../state/sentence";
-import { useBenchParts } from "../state/store";
+import { changeSentence, useBenchParts } from "../state/store";
+import { entry } from "../ui/lists";
 import {
   along,
   column,
@@ -36,7 +37,7 @@ export const move: AxisKind<"move"> = {
   begin: { pivot: "own" },
   invitation: ({ mode, lit }, names, several) =>
     mode === "to"
-      ? `Type where ${names} ${several ? "come" : "comes"} to along ${"XYZ"[lit]}.`
+      ? `Type the position of ${names} along ${"XYZ"[lit]}.`
       : `Type how far ${names} ${several ? "go" : "goes"} along ${"XYZ"[lit]}, or drag a rail.`,
   make({ sentence, values, space }) {
     if (sentence.mode === "by") return { op: "move", space, by: filled(values, 0) };
@@ -61,12 +62,11 @@ export const move: AxisKind<"move"> = {
       : threeNumbers("to", step.to!, (to) => ({ ...step, to, entry: "typed" })),
   motion(step, setting, id) {
     const parent = parentOf(id, setting);
-    const point = step.point ? pointWorld(step.point, setting) : setting.poses[id]!.pivot_world;
+    const point = step.point ? pointWorld(step.point, setting) : entry(setting.poses, id).pivot_world;
     if (point === null) return null;
-    const amounts = (here: Vec3): Vec3 =>
-      each((i) => step.by?.[i] ?? (step.to?.[i] == null ? 0 : step.to[i]! - here[i]));
+    const amounts = (here: Vec3): Vec3 => each((i) => step.by?.[i] ?? (step.to?.[i] ?? here[i]) - here[i]);
     if (step.space === "parent" && parent) {
-      const world_from_parent = setting.poses[parent]!.world_from_local;
+      const world_from_parent = entry(setting.poses, parent).world_from_local;
       const columns = each((k) => column(world_from_parent, k));
       return translation(along(columns, amounts(mapped(inverse(world_from_parent), point))));
     }
@@ -81,7 +81,7 @@ export const move: AxisKind<"move"> = {
 
 /** The point of the chosen that comes to the coordinates: their pivot, or one that is picked. */
 function WithPoint({ objects }: { objects: readonly SceneObject[] }) {
-  const { sentence, change } = useBenchParts("sentence", "change");
+  const { sentence } = useBenchParts("sentence");
   if (sentence.mode === "by") return null;
   return (
     <>
@@ -91,8 +91,8 @@ function WithPoint({ objects }: { objects: readonly SceneObject[] }) {
         objects={objects}
         on={sentence.objects.at(-1)}
         value={sentence.point ?? undefined}
-        onChange={(point) => change({ ...sentence, point })}
-        none={{ text: "its pivot", take: () => change({ ...sentence, point: null }) }}
+        onChange={(point) => changeSentence({ ...sentence, point })}
+        none={{ text: "its pivot", take: () => changeSentence({ ...sentence, point: null }) }}
       />
     </>
   );

@@ -7,13 +7,13 @@ const NOTHING = " out"; // no id begins with a blank that a list could show
 
 export const nest: Kind<"nest"> = {
   name: "Nest",
-  purpose: "Let it follow another object",
-  group: "Hold together",
+  purpose: "Make an object follow another",
+  group: "Group",
   key: "E",
   acts: "chosen",
   begin: ({ chosen, objects }) => ({ parent: otherThan(chosen, objects) ?? null, keep: "world" }),
   make: ({ parent, keep }) =>
-    parent === undefined ? "Choose what it is to follow." : { parent, keep: keep ?? "world" },
+    parent === undefined ? "Choose the object to follow." : { parent, keep: keep ?? "world" },
   Chips: ({ values, change, context }) => (
     <>
       <Word>in</Word>

@@ -17,13 +17,13 @@ const SIX = /^#[0-9a-f]{6}$/i;
 
 export const paint: Kind<"paint"> = {
   name: "Paint",
-  purpose: "Its colour and how much shows through",
+  purpose: "Colour and opacity",
   group: "Name and colour",
   key: "K",
   acts: "chosen",
   begin: () => ({ colour: "#5b7db1" }),
   make: ({ colour, opacity }) => {
-    if (colour && !SIX.test(colour)) return "A colour is # and six figures from 0 to 9 or A to F.";
+    if (colour && !SIX.test(colour)) return "A colour is # and six digits from 0 to 9 or A to F.";
     if (opacity != null && !(opacity >= 0 && opacity <= 1)) return "The opacity is a number from 0 to 1.";
     if (!colour && opacity == null) return "Choose a colour, or type an opacity.";
     return { colour: colour || null, opacity: opacity ?? null };

@@ -6,12 +6,12 @@ import { PivotChip } from "./SpaceChips";
 
 export const pivot: Kind<"pivot"> = {
   name: "Pivot",
-  purpose: "Move its pivot; the object stays",
+  purpose: "Move the pivot; the object stays in place",
   group: "Points",
   key: "V",
   acts: "chosen",
   begin: () => ({ at: "box" }),
-  make: ({ at }) => (at === undefined ? "Choose where its pivot comes to." : { at }),
+  make: ({ at }) => (at === undefined ? "Choose a place for the pivot." : { at }),
   Chips: ({ values, change, context }) => (
     <>
       <Word>to</Word>

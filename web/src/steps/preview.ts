@@ -1,5 +1,6 @@
 // Where a step will take the objects, drawn until the core has answered. A test holds it to the core within 1e-9.
 import type { Pose, Poses, Step } from "../api/types";
+import { entry } from "../ui/lists";
 import { type Matrix16, mapped, product } from "../view3d/matrices";
 import { axisKindOf } from "./axisKinds";
 import { isAxisStep } from "./registry";
@@ -16,7 +17,7 @@ export function previewStep(step: Step, setting: Setting): Poses | null {
     const motion = motionOf(step, setting, id, ids);
     if (motion === null || !motion.every(Number.isFinite)) return null;
     for (const moved of [id, ...descendants(id, setting.objects)])
-      changed[moved] = posed(setting.poses[moved]!, motion);
+      changed[moved] = posed(entry(setting.poses, moved), motion);
   }
   return changed;
 }

@@ -1,8 +1,8 @@
 // Put: set on a surface, where the pointer is or on a face of another object.
 import { MapPin } from "lucide-react";
-import { useBench } from "../state/store";
-import { ListChip } from "../ui/chips";
+import { setBench } from "../state/store";
 import { IconButton } from "../ui/parts";
+import { Select } from "../ui/Select";
 import { AmountChip, faceOf, ObjectChip, type SignedAxis, SignedAxisChip, Word } from "./chips";
 import { type ChipsProps, type Kind, otherThan } from "./kind";
 
@@ -10,7 +10,7 @@ const FACES: readonly SignedAxis[] = ["+x", "-x", "+y", "-y", "+z", "-z"];
 
 export const put: Kind<"put"> = {
   name: "Put",
-  purpose: "Set it on a surface, at a point of it",
+  purpose: "Place an object on a surface, at a point",
   group: "Place",
   key: "U",
   acts: "one",
@@ -23,14 +23,13 @@ export const put: Kind<"put"> = {
   make: ({ on, align, offset }) => {
     if (!on) return "Choose a surface: point at it in the view, or choose an object and a face.";
     return offset === undefined
-      ? "Type how far off the surface, or 0."
+      ? "Type the distance from the surface, or 0."
       : { on, align: align ?? null, offset };
   },
   Chips,
 };
 
 function Chips({ values, change, context }: ChipsProps<"put">) {
-  const set = useBench((state) => state.set);
   const { on } = values;
   const item = on && "object" in on ? context.objects.find(({ id }) => id === on.object) : undefined;
   const face = item?.local_box && on && FACES.find((f) => same(faceOf(item.local_box!, f), on));
@@ -47,7 +46,7 @@ function Chips({ values, change, context }: ChipsProps<"put">) {
         value={item?.id}
         onChange={(id) => onFace(id, face ?? (context.conventions.up === "y" ? "+y" : "+z"))}
       />
-      <ListChip
+      <Select
         label="At"
         value={face ?? "point"}
         options={[
@@ -59,7 +58,7 @@ function Chips({ values, change, context }: ChipsProps<"put">) {
       <IconButton
         label="Pick the point on a surface in the view"
         onClick={() =>
-          set({
+          setBench({
             pointer: {
               kind: "picking",
               what: "contact",
@@ -74,8 +73,8 @@ function Chips({ values, change, context }: ChipsProps<"put">) {
       </IconButton>
       <Word>its</Word>
       <SignedAxisChip
-        label="Own axis along the normal"
-        none="axes as they are"
+        label="Axis along the normal"
+        none="keep rotation"
         value={values.align as SignedAxis | null | undefined}
         onChange={(align) => change({ align })}
       />

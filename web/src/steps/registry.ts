@@ -65,9 +65,8 @@ export function begun(op: MoreOp, context: Context): MoreSentence {
 export function madeOf({ op, values }: MoreSentence, context: Context): Step | string {
   const kind = kindOf(op);
   const { chosen } = context;
-  if (kind.acts !== "none" && chosen.length === 0)
-    return "Choose an object: click it in the view or in the list.";
-  if (kind.acts === "one" && chosen.length > 1) return "This acts on one object; choose one alone.";
+  if (kind.acts !== "none" && chosen.length === 0) return "Select an object in the view or in the list.";
+  if (kind.acts === "one" && chosen.length > 1) return "This works on one object. Select just one.";
   const body = kind.make(values, context);
   if (typeof body === "string") return body;
   const objects = kind.acts === "none" ? [] : [...chosen];

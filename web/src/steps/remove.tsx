@@ -5,7 +5,7 @@ import type { Kind } from "./kind";
 
 export const remove: Kind<"remove"> = {
   name: "Remove",
-  purpose: "Take it out of the scene; an assembly alone is so taken apart",
+  purpose: "Delete objects; deleting an assembly alone ungroups it",
   group: "Make",
   key: "Delete",
   acts: "chosen",
@@ -15,9 +15,9 @@ export const remove: Kind<"remove"> = {
     <>
       <Word>and what is in it</Word>
       <Switches
-        label="What is in it"
+        label="Contents"
         value={values.children ?? "remove"}
-        words={{ remove: "goes too", lift: "stays" }}
+        words={{ remove: "are deleted too", lift: "stays" }}
         onChange={(children) => change({ children })}
       />
     </>

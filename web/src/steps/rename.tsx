@@ -4,7 +4,7 @@ import type { Kind } from "./kind";
 
 export const rename: Kind<"rename"> = {
   name: "Rename",
-  purpose: "Give it another name",
+  purpose: "Change the name",
   group: "Name and colour",
   key: "R",
   acts: "chosen",

@@ -1,5 +1,6 @@
 // Rotate: by an angle about an axis through a pivot, or to three angles.
 import type { StepOf } from "../state/sentence";
+import { entry, nth } from "../ui/lists";
 import {
   type Axes,
   type AxisIndex,
@@ -40,13 +41,13 @@ export const rotate: AxisKind<"rotate"> = {
   invitation: ({ mode, lit }, names, several) =>
     mode === "by"
       ? `Type the angle that ${names} ${several ? "turn" : "turns"} about ${"XYZ"[lit]}, or drag a ring.`
-      : `Type the angles that ${names} ${several ? "are" : "is"} to have; what is left empty stays.`,
+      : `Type the angles that ${names} ${several ? "are" : "is"} to have. Blank angles stay as they are.`,
   make({ sentence: { mode, lit, pivot }, values, space, reading }) {
-    if (mode === "by") return { op: "rotate", space, axis: axisLetter(lit), angle: values[lit]!, pivot };
+    if (mode === "by") return { op: "rotate", space, axis: axisLetter(lit), angle: nth(values, lit), pivot };
     if (space !== "world" && space !== "parent")
-      return "The angles to turn to are those in World or in Parent; choose one of these.";
+      return "Target angles are in World or Parent. Choose one of these.";
     const to = values.map((value, i) => value ?? reading?.[space].angles[i] ?? null);
-    if (to.includes(null)) return "Type all three angles: those of several objects differ, so none can stay.";
+    if (to.includes(null)) return "Type all three angles, because the objects have different angles now.";
     return { op: "rotate", space, pivot: "own", to: to as Three };
   },
   words(step, conventions) {
@@ -86,8 +87,8 @@ function turnMotion(step: StepOf<"rotate">, setting: Setting, id: string, centre
 function turnToMotion(step: StepOf<"rotate">, setting: Setting, id: string): Matrix16 | null {
   const { poses, conventions } = setting;
   const parent = step.space === "parent" ? parentOf(id, setting) : null;
-  const { world_from_local, pivot_world } = poses[id]!;
-  const target_from_world = parent ? inverse(poses[parent]!.world_from_local) : null;
+  const { world_from_local, pivot_world } = entry(poses, id);
+  const target_from_world = parent ? inverse(entry(poses, parent).world_from_local) : null;
   const target_from_local = target_from_world
     ? product(target_from_world, world_from_local)
     : world_from_local;
@@ -110,14 +111,12 @@ function turnToMotion(step: StepOf<"rotate">, setting: Setting, id: string): Mat
 
 /** Columns of the rotation of three Euler angles: capitals about the turned axes, small letters about the fixed ones. */
 function eulerColumns(order: string, angles: Vec3, radians: number): Axes {
-  const turns = angles.map((angle, i) =>
-    about(
-      turnColumns(WORLD_AXES["xyz".indexOf(order[i]!.toLowerCase()) as AxisIndex], angle * radians),
-      [0, 0, 0],
-    ),
-  );
-  const [first, second, third] = order === order.toUpperCase() ? turns : [...turns].reverse();
-  const all = product(product(first!, second!), third!);
+  const [a, b, c] = each((i) => {
+    const axis = WORLD_AXES["xyz".indexOf(nth(order, i).toLowerCase()) as AxisIndex];
+    return about(turnColumns(axis, angles[i] * radians), [0, 0, 0]);
+  });
+  const turnsWith = order === order.toUpperCase();
+  const all = turnsWith ? product(product(a, b), c) : product(product(c, b), a);
   return each((k) => column(all, k));
 }
 

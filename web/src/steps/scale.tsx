@@ -1,6 +1,7 @@
 // Scale: by factors along the axes of a space, to sizes of its own, or with its volume kept.
 import type { StepOf } from "../state/sentence";
-import { useBenchParts } from "../state/store";
+import { changeSentence, useBenchParts } from "../state/store";
+import { entry } from "../ui/lists";
 import { short } from "../ui/numbers";
 import { Tick } from "../ui/parts";
 import {
@@ -49,19 +50,19 @@ export const scale: AxisKind<"scale"> = {
       ? `Type the factor for ${uniform ? "all axes" : "XYZ"[lit]} of ${names}, or drag a square bead.`
       : `Type the size that ${names} ${several ? "are" : "is"} to have along ${"XYZ"[lit]}.`,
   make({ sentence: { mode, lit, pivot, uniform, keepVolume }, values, space }) {
-    if (values.includes(0)) return "A factor or size of 0 would flatten it to nothing.";
+    if (values.includes(0)) return "A factor or size of 0 would flatten the object. Type another number.";
     if (mode === "to") {
       const to = values as SomeOfThree;
       return { op: "scale", space: "local", to, uniform, pivot };
     }
-    const one = values[lit]!;
+    const one = values[lit] ?? 1;
     const body = { op: "scale", space, uniform: false, pivot } as const;
     if (keepVolume) return { ...body, keep_volume: { axis: axisLetter(lit), factor: one } };
     return { ...body, by: uniform ? [one, one, one] : filled(values, 1) };
   },
   words(step, conventions) {
     if (step.to)
-      return `to ${setWords(step.to, "XYZ", lengthWords(conventions))}${step.uniform ? ", the rest alike," : ""}`;
+      return `to ${setWords(step.to, "XYZ", lengthWords(conventions))}${step.uniform ? ", uniformly," : ""}`;
     if (step.keep_volume)
       return `by ${short(step.keep_volume.factor)} along ${step.keep_volume.axis.toUpperCase()}, keeping its volume,`;
     return isEven(step) ? `by ${short(step.by![0])} on all axes` : `by ${alongWords(step.by!, 1, short)}`;
@@ -86,7 +87,7 @@ export const scale: AxisKind<"scale"> = {
     const centre = pivotWorld(step.pivot, setting, id, ids);
     const factors = factorsOf(step, setting, id);
     if (centre === null || factors === null || factors.includes(0)) return null;
-    const { world_from_local } = setting.poses[id]!;
+    const { world_from_local } = entry(setting.poses, id);
     if (step.space === "local") {
       const own = each((k) => scaled(WORLD_AXES[k], factors[k]));
       const inside = about(own, mapped(inverse(world_from_local), centre));
@@ -120,7 +121,10 @@ function factorsOf(step: StepOf<"scale">, setting: Setting, id: string): Vec3 | 
   }
   const sizes = ownSizes(setting, id);
   if (!sizes) return null;
-  const factors = each((k) => (step.to?.[k] == null ? null : step.to[k]! / sizes[k]));
+  const factors = each((k) => {
+    const size = step.to?.[k] ?? null;
+    return size === null ? null : size / sizes[k];
+  });
   if (factors.some((factor) => factor !== null && !Number.isFinite(factor))) return null;
   const one = factors.find((factor) => factor !== null) ?? 1;
   return each((k) => (step.uniform ? one : (factors[k] ?? 1)));
@@ -130,26 +134,26 @@ function factorsOf(step: StepOf<"scale">, setting: Setting, id: string): Vec3 | 
 function ownSizes(setting: Setting, id: string): Vec3 | null {
   const box = itemOf(id, setting)?.local_box;
   if (!box) return null;
-  const { world_from_local } = setting.poses[id]!;
+  const { world_from_local } = entry(setting.poses, id);
   return each((k) => (box.most[k] - box.least[k]) * length(column(world_from_local, k)));
 }
 
 function UniformAndVolume() {
-  const { sentence, change } = useBenchParts("sentence", "change");
+  const { sentence } = useBenchParts("sentence");
   return (
     <span className="flex items-center gap-3">
       <Tick
         id="uniform"
         text="uniform"
         on={sentence.uniform}
-        onChange={(uniform) => change({ ...sentence, uniform, keepVolume: false })}
+        onChange={(uniform) => changeSentence({ ...sentence, uniform, keepVolume: false })}
       />
       {sentence.mode === "by" && (
         <Tick
           id="keep-volume"
           text="keep volume"
           on={sentence.keepVolume}
-          onChange={(keepVolume) => change({ ...sentence, keepVolume, uniform: false })}
+          onChange={(keepVolume) => changeSentence({ ...sentence, keepVolume, uniform: false })}
         />
       )}
     </span>

@@ -1,7 +1,7 @@
 // What a drag of a handle for scaling means: which step, by which factor, and what stays where it is.
 import type { Pivot, Scale, SceneObject, Space } from "../api/types";
 import { withAxes } from "../state/sentence";
-import { useBench } from "../state/store";
+import { changeSentence, useBench } from "../state/store";
 import { short } from "../ui/numbers";
 import { listed } from "../ui/words";
 import { dragOnLine, dragOnPlane, nearestMultiple, type Ray, stretch } from "../view3d/dragGeometry";
@@ -50,7 +50,7 @@ export function scalings({ ids, space, pivot, primary, axes, centre, from, size 
   };
   const lightUp = (on: readonly AxisIndex[]) => {
     const state = useBench.getState();
-    state.change({
+    changeSentence({
       ...withAxes(state.sentence, on),
       mode: "by",
       uniform: on.length === 3,

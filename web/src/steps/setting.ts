@@ -1,5 +1,6 @@
 // A scene as far as the screen works things out itself: frames of spaces, pivots and points in the world. Pure.
 import type { Box, Exercise, Pivot, Point, Poses, SceneObject, Space } from "../api/types";
+import { entry } from "../ui/lists";
 import {
   type Axes,
   column,
@@ -42,11 +43,11 @@ export function frameOf(space: Space, setting: Setting, id: string): Frame | nul
   const { poses, conventions } = setting;
   if (space === "world") return { axes: WORLD_AXES, origin: [0, 0, 0] };
   if (space === "local")
-    return { axes: ownAxes(poses[id]!.world_from_local), origin: poses[id]!.pivot_world };
+    return { axes: ownAxes(entry(poses, id).world_from_local), origin: entry(poses, id).pivot_world };
   if (space === "parent") {
     const parent = parentOf(id, setting);
     if (!parent) return { axes: WORLD_AXES, origin: [0, 0, 0] };
-    const { world_from_local } = poses[parent]!;
+    const { world_from_local } = entry(poses, parent);
     return { axes: ownAxes(world_from_local), origin: column(world_from_local, 3) };
   }
   if ("object" in space) {
@@ -83,7 +84,7 @@ function squareTo(v: Vec3, normal: Vec3): Vec3 | null {
 
 /** Where a pivot is for one of the objects acted on; `null` where only the core can tell. */
 export function pivotWorld(pivot: Pivot, setting: Setting, id: string, ids: readonly string[]): Vec3 | null {
-  if (pivot === "own") return setting.poses[id]!.pivot_world;
+  if (pivot === "own") return entry(setting.poses, id).pivot_world;
   if (pivot === "origin") return [0, 0, 0];
   if (pivot === "marker") return setting.marker;
   if (pivot === "box") return pointWorld({ object: id, at: "centre" }, setting);
@@ -103,7 +104,7 @@ export function pointWorld(point: Point, setting: Setting): Vec3 | null {
   if (!("object" in point)) return point;
   const item = itemOf(point.object, setting);
   const place = item && placeLocal(item, point.at);
-  return place ? mapped(setting.poses[point.object]!.world_from_local, place) : null;
+  return place ? mapped(entry(setting.poses, point.object).world_from_local, place) : null;
 }
 
 export function isSkewed(columns: Axes): boolean {

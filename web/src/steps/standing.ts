@@ -1,5 +1,6 @@
 // Where a new solid stands: on the marker's height, at the marker or, where something is there, close beside it.
 import type { Box, Exercise, Solid } from "../api/types";
+import { nth } from "../ui/lists";
 import { each, type Vec3 } from "../view3d/matrices";
 
 /** What is there already. boxes: in the world, of what has one. */
@@ -39,9 +40,9 @@ function slid(
 function inTheWay(place: Vec3, sizes: Vec3, taken: readonly Box[]): Box | undefined {
   return taken.find(({ least, most }) =>
     [0, 1, 2].every((k) => {
-      const slack = SLACK * Math.max(1, Math.abs(place[k]!));
-      const half = sizes[k]! / 2 - slack;
-      return place[k]! - half < most[k]! && place[k]! + half > least[k]!;
+      const slack = SLACK * Math.max(1, Math.abs(nth(place, k)));
+      const half = nth(sizes, k) / 2 - slack;
+      return nth(place, k) - half < nth(most, k) && nth(place, k) + half > nth(least, k);
     }),
   );
 }

@@ -1,5 +1,6 @@
 // Points of a surface that a pointer means when it is near them: middles, corners and edges of the face it is on. Pure.
 import type { Solid } from "../api/types";
+import { nth } from "../ui/lists";
 import { add, dot, length, scaled, subtract, type Vec3 } from "../view3d/matrices";
 
 /** What a ray met, in the object's own coordinates; normal: of length 1. */
@@ -23,7 +24,7 @@ export function meant(
 ): Vec3 {
   const onFace = inPlaneOf(met, outline);
   const lines = outline.flatMap((end, i): [Vec3, Vec3][] =>
-    i % 2 === 0 && onFace(end) && onFace(outline[i + 1]!) ? [[end, outline[i + 1]!]] : [],
+    i % 2 === 0 && onFace(end) && onFace(nth(outline, i + 1)) ? [[end, nth(outline, i + 1)]] : [],
   );
   if (lines.length === 0) return met.point;
   const ends = distinct(lines.flat());

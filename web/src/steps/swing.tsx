@@ -1,5 +1,6 @@
 // Swing: turned so that one line comes over another.
 import type { Point } from "../api/types";
+import { nth } from "../ui/lists";
 import { type Letter, LetterChip, PointChip, Word } from "./chips";
 import { asSpace, type ChipsProps, type Kind, otherThan } from "./kind";
 import { PivotChip, SpaceChip } from "./SpaceChips";
@@ -7,21 +8,21 @@ import { SwingArms } from "./SwingArms";
 
 export const swing: Kind<"swing"> = {
   name: "Swing",
-  purpose: "Turn it so that one line comes over another",
-  group: "Turn towards",
+  purpose: "Turn an object so that two lines coincide",
+  group: "Orient",
   key: "S",
   acts: "chosen",
   // From a dot to a dot about the pivot is the usual swing: both lines begin there unless another point is chosen.
   begin: ({ conventions, chosen }) => {
-    const pivot = chosen.length === 1 ? { object: chosen[0]!, at: "pivot" } : undefined;
+    const pivot = chosen.length === 1 ? { object: nth(chosen, 0), at: "pivot" } : undefined;
     const line = [pivot, undefined] as never;
     return { axis: conventions.up, space: "world", pivot: "own", from: line, to: line };
   },
   make: (values) => {
     const [a, b] = pair(values.from);
     const [c, d] = pair(values.to);
-    if (!a || !b) return "Choose the two points of the line that is to swing.";
-    if (!c || !d) return "Choose the two points of the line that it is to come over.";
+    if (!a || !b) return "Choose the two points of the line to turn.";
+    if (!c || !d) return "Choose the two points of the line to reach.";
     const { axis = "y", space = "world", pivot = "own" } = values;
     return { axis, space, pivot, from: [a, b], to: [c, d] };
   },

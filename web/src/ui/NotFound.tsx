@@ -5,7 +5,7 @@ import { Button } from "./parts";
 
 export function NotFound() {
   return (
-    <Plain title="There is no such page">
+    <Plain title="Page not found">
       <Link to="/" className="text-plum underline">
         Go to the start page
       </Link>
@@ -16,10 +16,10 @@ export function NotFound() {
 /** Shown in place of a screen that threw. Steps are safe: they are with the server or in this browser. */
 export function Broken() {
   return (
-    <Plain title="This page broke">
-      <p className="mb-3">None of your steps is lost. Load the page again to go on.</p>
+    <Plain title="This page failed">
+      <p className="mb-3">Your work is safe. Reload the page to continue.</p>
       <Button look="main" onClick={() => window.location.reload()}>
-        Load again
+        Reload
       </Button>
     </Plain>
   );

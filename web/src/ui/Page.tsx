@@ -1,22 +1,25 @@
-// A page with something of the server's: for who is signed in, by the number in the address, once it has come.
+// A page that loads its data from the server, by the number in its address.
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, type ReactNode } from "react";
+import type { Crumb } from "./Crumbs";
 import { NotFound } from "./NotFound";
 import { NoPage, Waiting } from "./parts";
 import { Shell } from "./Shell";
 import { useNumber } from "./useNumber";
 
 type Props<Data> = {
-  /** What is shown, as it is called among what the screens keep. */
+  /** The name of the data in the query cache. */
   what: string;
   load: (number: number) => Promise<Data>;
   title: (data: Data | undefined) => string;
+  /** The pages above this one. */
+  trail?: (data: Data) => readonly Crumb[];
   waiting: string;
-  /** Whether it is asked for anew each time it is opened, and then not again; or is as good later as it was. */
+  /** Load once each time the page opens, or once and for all. */
   kept?: "while open" | "for good";
-  /** After how many milliseconds it is asked for once more, as long as something of it is still to come. */
+  /** Milliseconds until the data is loaded again while it is incomplete. */
   again?: (data: Data) => number | false;
-  /** Whether it is a student's page, from which who teaches the class is led to the class's. */
+  /** Whether it is a student's page; instructors get a link to the submissions instead. */
   students?: boolean;
   children: (data: Data) => ReactNode;
 };
@@ -36,7 +39,7 @@ function Numbered<Data>({ by, ...props }: Props<Data> & { by: Word }) {
 type LoadedProps<Data> = Props<Data> & { number: number };
 
 function Loaded<Data>(props: LoadedProps<Data>) {
-  const { number, what, load, title, waiting, kept, again, students, children } = props;
+  const { number, what, load, title, trail, waiting, kept, again, students, children } = props;
   const found = useQuery({
     queryKey: number ? [what, number] : [what],
     queryFn: () => load(number),
@@ -45,14 +48,14 @@ function Loaded<Data>(props: LoadedProps<Data>) {
     refetchInterval: ({ state }) => (state.data !== undefined && again ? again(state.data) : false),
   });
   return (
-    <Shell title={title(found.data)}>
+    <Shell title={title(found.data)} trail={found.data !== undefined ? (trail?.(found.data) ?? []) : []}>
       {found.data !== undefined ? (
         <Fragment key={number}>{children(found.data)}</Fragment>
       ) : found.error ? (
         <NoPage
           error={found.error}
           retry={() => found.refetch()}
-          {...(students ? { classPage: `/set/${number}` } : {})}
+          {...(students ? { classPage: `/assignments/${number}` } : {})}
         />
       ) : (
         <Waiting what={waiting} />

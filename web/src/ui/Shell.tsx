@@ -1,31 +1,27 @@
 // The head of every screen: the way home, where one is, and who one is.
-import { ChevronDown, Moon, Sun } from "lucide-react";
+import { BookOpen, ChevronDown, Moon, Sun } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import {
-  createContext,
-  type ReactNode,
-  type RefObject,
-  useContext,
-  useEffect,
-  useRef,
-  useState,
-} from "react";
+import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
+import { type Crumb, Crumbs } from "./Crumbs";
+import { keepFocus } from "./focus";
+import { pageFor } from "./guidePages";
 import { MENU, MENU_ITEM } from "./Menu";
 import mark from "./mark.svg";
-import { IconButton } from "./parts";
+import { IconButton, Tip } from "./parts";
 import { usePerson, useSignOut } from "./session";
 import { useTheme } from "./theme";
 
-type Props = { title: string; children: ReactNode };
+type Props = { title: string; trail?: readonly Crumb[]; children: ReactNode };
 
 const ToolsSlot = createContext<HTMLElement | null>(null);
 
-export function Shell({ title, children }: Props) {
+export function Shell({ title, trail = [], children }: Props) {
   const [slot, setSlot] = useState<HTMLElement | null>(null);
   const work = useRef<HTMLDivElement>(null);
-  useKeptFocus(work);
+  // Each time the page has drawn new data: a row with the focus may be gone.
+  useEffect(keepFocus);
   useEffect(() => {
     document.title = `${title} · Cube Drill`;
   }, [title]);
@@ -36,19 +32,18 @@ export function Shell({ title, children }: Props) {
         onClick={() => work.current?.focus()}
         className="sr-only rounded-md bg-ink px-3 py-1.5 text-paper focus:not-sr-only focus:fixed focus:top-1.5 focus:left-1.5 focus:z-50"
       >
-        Skip to the work
+        Skip to content
       </button>
       <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-hairline bg-sheet px-4 py-1">
         <Link to="/" className="flex items-center gap-2 rounded-sm font-semibold whitespace-nowrap">
           <img src={mark} alt="" className="size-6 rounded-sm dark:bg-[#fffdf8]" />
           <span className="cramped:sr-only">Cube Drill</span>
         </Link>
-        <span aria-hidden className="text-edge">
-          /
-        </span>
-        <h1 className="min-w-24 flex-1 truncate">{title}</h1>
+        <MainNav />
+        <Crumbs trail={trail} title={title} />
         <div className="ml-auto flex items-center gap-2">
           <div ref={setSlot} className="flex items-center gap-2" />
+          <HelpLink />
           <ThemeButton />
           <PersonMenu />
         </div>
@@ -60,32 +55,63 @@ export function Shell({ title, children }: Props) {
   );
 }
 
-/** The focus begins in the work, and comes back to it where what had it is taken away: it never falls to the page. */
-function useKeptFocus(work: RefObject<HTMLDivElement | null>): void {
-  useEffect(() => {
-    const catchIt = () => {
-      if (document.activeElement === document.body || document.activeElement === null)
-        work.current?.focus({ preventScroll: true });
-    };
-    catchIt();
-    // Not at once: while Tab takes the focus from one thing to the next, nothing has it for a moment.
-    let timer = 0;
-    const changes = new MutationObserver(() => {
-      window.clearTimeout(timer);
-      timer = window.setTimeout(catchIt);
-    });
-    changes.observe(document.body, { childList: true, subtree: true });
-    return () => {
-      window.clearTimeout(timer);
-      changes.disconnect();
-    };
-  }, [work]);
-}
-
 /** Puts a screen's own tools into the head, which stays as it is while the screen comes and changes. */
 export function HeadTools({ children }: { children: ReactNode }) {
   const slot = useContext(ToolsSlot);
   return slot && createPortal(children, slot);
+}
+
+/** The two places that an instructor works in; a student has the start page alone. */
+function MainNav() {
+  const { teaches } = usePerson();
+  const { pathname } = useLocation();
+  if (!teaches)
+    return (
+      <span aria-hidden className="text-edge">
+        /
+      </span>
+    );
+  const places = [
+    {
+      to: "/",
+      text: "Classes",
+      here: pathname === "/" || /^\/(classes|assignments|result)\b/.test(pathname),
+    },
+    { to: "/workshop", text: "Workshop", here: pathname.startsWith("/workshop") },
+  ];
+  return (
+    <nav aria-label="Main" className="flex gap-1 border-r border-hairline pr-3 cramped:border-0 cramped:pr-0">
+      {places.map(({ to, text, here }) => (
+        <Link
+          key={to}
+          to={to}
+          aria-current={here || undefined}
+          className={`rounded-md px-2 py-1 font-semibold ${here ? "bg-plum-soft text-plum" : "text-ink-soft hover:bg-well"}`}
+        >
+          {text}
+        </Link>
+      ))}
+    </nav>
+  );
+}
+
+/** Opens the guide at the page for this screen, in a new tab, so that nothing is left unsaved. */
+function HelpLink() {
+  const { pathname } = useLocation();
+  if (pathname.startsWith("/help")) return null;
+  return (
+    <Tip text="Guide">
+      <a
+        href={`/help/${pageFor(pathname)}`}
+        target="_blank"
+        rel="noreferrer"
+        aria-label="Guide"
+        className="inline-flex size-8 items-center justify-center rounded-md hover:bg-well"
+      >
+        <BookOpen size={16} aria-hidden />
+      </a>
+    </Tip>
+  );
 }
 
 export function ThemeButton() {

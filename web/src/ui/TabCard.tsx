@@ -1,13 +1,14 @@
 // A card with a few tabs; what is in one scrolls on its own.
 import { Tabs } from "radix-ui";
 import type { ReactNode } from "react";
+import { nth } from "./lists";
 
 export type Tab = { name: string; body: ReactNode };
 type Props = { label: string; tabs: readonly Tab[]; className?: string };
 
 export function TabCard({ label, tabs, className = "" }: Props) {
   return (
-    <Tabs.Root defaultValue={tabs[0]!.name} asChild>
+    <Tabs.Root defaultValue={nth(tabs, 0).name} asChild>
       <section aria-label={label} className={`flex flex-col ${className}`}>
         <Tabs.List aria-label={label} className="flex shrink-0 gap-4 border-b border-hairline px-4">
           {tabs.map(({ name }) => (

@@ -53,7 +53,7 @@ export function TypedNumber({ id, label, shown, disabled = false, bounds = {}, o
       />
       {why !== null && (
         <span id={trouble} role="alert" className="order-last col-span-full basis-full text-sm text-fail">
-          Not taken: {why}. Esc puts back {shown}.
+          Not applied: {why}. Esc restores {shown}.
         </span>
       )}
     </>

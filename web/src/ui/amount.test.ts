@@ -32,26 +32,26 @@ describe("an amount", () => {
   it.each([
     ["", "nothing is typed"],
     [" ", "nothing is typed"],
-    ["abc", "“abc” is no number"],
-    ["1/0", "divided by 0"],
-    ["1+", "missing in it"],
-    ["(1", "missing in it"],
-    ["1)", "“)” does not go on"],
-    ["2 m", "“m” is no number"],
-    ["2m", "“2m” is no number"],
-    ["1..2", "is no number"],
-    ["1.2.3", "is no number"],
-    ["*2", "missing"],
-    ["()", "missing"],
-    ["-3\t0.15\t-2", "“0.15” does not go on"],
-    ["1 000", "“000” does not go on"],
-    ["1 2", "“2” does not go on"],
-    ["1,000", "may be 1.000 or 1000"],
-    ["12,345", "may be 12.345 or 12345"],
-    ["1,000,000", "is no number"],
-    ["1e", "is no number"],
-    ["0x10", "is no number"],
-    ["Infinity", "is no number"],
+    ["abc", "“abc” is not a number"],
+    ["1/0", "divides by 0"],
+    ["1+", "incomplete"],
+    ["(1", "incomplete"],
+    ["1)", "“)” cannot follow"],
+    ["2 m", "“m” is not a number"],
+    ["2m", "“2m” is not a number"],
+    ["1..2", "is not a number"],
+    ["1.2.3", "is not a number"],
+    ["*2", "incomplete"],
+    ["()", "incomplete"],
+    ["-3\t0.15\t-2", "“0.15” cannot follow"],
+    ["1 000", "“000” cannot follow"],
+    ["1 2", "“2” cannot follow"],
+    ["1,000", "could be 1.000 or 1000"],
+    ["12,345", "could be 12.345 or 12345"],
+    ["1,000,000", "is not a number"],
+    ["1e", "is not a number"],
+    ["0x10", "is not a number"],
+    ["Infinity", "is not a number"],
   ])("refuses %j", (text, why) => {
     expect(amountOf(text)).toBeNull();
     expect(readAmount(text)).toMatchObject({ why: expect.stringContaining(why) });
@@ -87,10 +87,10 @@ describe("pasted numbers", () => {
   });
 
   it.each([
-    ["1\ttwo\t3", "Number 2: “two” is no number."],
+    ["1\ttwo\t3", "Number 2: “two” is not a number."],
     ["1\t\t3", "Number 2: nothing is typed."],
-    ["1 2 3 m", "Number 4: “m” is no number."],
-    ["1,000\t2\t3", "Number 1: “1,000” may be 1.000 or 1000; type one of these."],
+    ["1 2 3 m", "Number 4: “m” is not a number."],
+    ["1,000\t2\t3", "Number 1: “1,000” could be 1.000 or 1000. Type one of these."],
   ])("refuses %j with its place", (text, why) => {
     expect(numbersIn(text)).toEqual({ why });
   });

@@ -1,5 +1,6 @@
 // Numbers as people type and paste them: arithmetic, the real minus sign, a decimal comma. What cannot be read whole is
 // refused with its place; nothing is guessed. The one reader of numbers in the browser.
+import { entry } from "./lists";
 
 export type Amount = { value: number } | { why: string };
 
@@ -15,9 +16,9 @@ export function readAmount(text: string): Amount {
   if (!Array.isArray(tokens)) return tokens;
   if (tokens.length === 0) return { why: "nothing is typed" };
   const value = sum(tokens);
-  if (value === null) return { why: "something is missing in it" };
-  if (tokens.length > 0) return { why: `“${tokens[0]}” does not go on from what stands before it` };
-  return Number.isFinite(value) ? { value } : { why: "it has no value; nothing can be divided by 0" };
+  if (value === null) return { why: "it is incomplete" };
+  if (tokens.length > 0) return { why: `“${tokens[0]}” cannot follow what is before it` };
+  return Number.isFinite(value) ? { value } : { why: "it divides by 0" };
 }
 
 /** What a field takes beyond a number; the ends belong to it, but `above` does not. */
@@ -43,21 +44,21 @@ function tokensOf(text: string): string[] | { why: string } {
   while (at < plain.length) {
     TOKEN.lastIndex = at;
     const found = TOKEN.exec(plain);
-    if (!found) return { why: `“${plain.slice(at).trim().slice(0, 12)}” is no number` };
+    if (!found) return { why: `“${plain.slice(at).trim().slice(0, 12)}” is not a number` };
     const [whole, digits, exponent = "", sign] = found;
     at += whole.length;
     if (digits && /[\d.,a-z_]/i.test(plain[at] ?? ""))
-      return { why: `“${plain.slice(at - digits.length - exponent.length).slice(0, 12)}” is no number` };
+      return { why: `“${plain.slice(at - digits.length - exponent.length).slice(0, 12)}” is not a number` };
     if (digits && EITHER.test(digits))
       return {
-        why: `“${digits}” may be ${digits.replace(",", ".")} or ${digits.replace(",", "")}; type one of these`,
+        why: `“${digits}” could be ${digits.replace(",", ".")} or ${digits.replace(",", "")}. Type one of these`,
       };
     tokens.push(sign ?? digits!.replace(",", ".") + exponent);
   }
   return tokens;
 }
 
-// Each reads from the front of the tokens and takes away what it has read.
+// Each reads from the front of the tokens and removes what it has read.
 function sum(tokens: string[]): number | null {
   return chained(tokens, product, { "+": (a, b) => a + b, "-": (a, b) => a - b });
 }
@@ -75,7 +76,7 @@ function chained(
 ): number | null {
   let value = part(tokens);
   while (value !== null && tokens[0] !== undefined && tokens[0] in operations) {
-    const operation = operations[tokens.shift()!]!;
+    const operation = entry(operations, tokens.shift()!);
     const next = part(tokens);
     value = next === null ? null : operation(value, next);
   }

@@ -1,5 +1,6 @@
 // A check's result as rows of numbers: one an axis, or one for a distance.
 import type { CheckResult } from "../api/types";
+import { nth } from "./lists";
 
 export type Row = {
   axis: string;
@@ -14,13 +15,13 @@ export function rowsOf(result: CheckResult): Row[] {
   const { difference, tolerance } = result;
   if (difference === null || result.wanted !== "") return [];
   if (typeof difference === "number") {
-    const axis = result.kind === "position" ? "away" : "off";
+    const axis = { position: "distance", rotation: "angle" }[result.kind as string] ?? "difference";
     const allowed = typeof tolerance === "number" ? tolerance : Math.max(...tolerance);
     return [{ axis, target: null, submitted: null, difference, tolerance: allowed }];
   }
   return difference.map((value, i) => ({
-    axis: result.axes[i]!,
-    target: result.target[i]!,
+    axis: nth(result.axes, i),
+    target: nth(result.target, i),
     submitted: result.submitted?.[i] ?? null,
     difference: value,
     tolerance: (tolerance as number[])[i]!,

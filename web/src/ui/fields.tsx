@@ -1,5 +1,6 @@
 // The fields that cards are made of: a label above, what is typed or chosen below.
 import type { ReactNode } from "react";
+import { Select } from "./Select";
 
 const BOX = "w-full rounded-md border border-edge bg-sheet px-2";
 
@@ -49,19 +50,7 @@ type ListProps = {
 export function ListField({ label, value, options, disabled = false, onChange }: ListProps) {
   return (
     <Field label={label}>
-      <select
-        aria-label={label}
-        value={value}
-        disabled={disabled}
-        onChange={(event) => onChange(event.target.value)}
-        className={`${BOX} h-8 disabled:opacity-60`}
-      >
-        {options.map((option) => (
-          <option key={option.value} value={option.value}>
-            {option.text}
-          </option>
-        ))}
-      </select>
+      <Select {...{ label, value, options, disabled, onChange }} className="w-full" />
     </Field>
   );
 }

@@ -6,9 +6,9 @@ export const FOUND_BY: Record<NonNullable<SceneMatch["by"]>, string> = {
   choice: "chosen by hand",
   name: "by name",
   id: "by id",
-  "folded name": "by a like name",
+  "folded name": "by a similar name",
   "shape and size": "≈ by shape and size",
-  place: "≈ by place",
+  place: "≈ by position",
 };
 
 /** A handed-in or added object chosen for one of the exercise, "" for none; whichever had it gets what that one had. */

@@ -62,11 +62,14 @@ export function Tip({ text, children }: { text: string; children: ReactNode }) {
 export function Tick({
   id,
   text,
+  label,
   on,
   onChange,
 }: {
   id: string;
   text: string;
+  /** The accessible name, if there is no text. */
+  label?: string;
   on: boolean;
   onChange: (on: boolean) => void;
 }) {
@@ -74,6 +77,7 @@ export function Tick({
     <label htmlFor={id} className="flex cursor-pointer items-center gap-1.5">
       <Checkbox.Root
         id={id}
+        aria-label={label}
         checked={on}
         onCheckedChange={(next) => onChange(next === true)}
         className="size-4 shrink-0 rounded-sm border border-edge bg-sheet data-[state=checked]:border-plum data-[state=checked]:bg-plum"
@@ -128,11 +132,11 @@ export function NoPage({ error, retry, classPage }: { error: Error; retry: () =>
     <>
       {code === "wrong-role" && classPage && (
         <Link to={classPage} className={LINK}>
-          See what the class handed in
+          Submissions
         </Link>
       )}
       <Link to="/" className={LINK}>
-        Go to the start page
+        Start page
       </Link>
     </>
   );

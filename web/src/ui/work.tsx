@@ -3,7 +3,8 @@ import type { Work } from "../api/types";
 import { percent } from "./numbers";
 
 export function stateWords(work: Work): string {
-  if (work.state === "handed in") return work.tries === 1 ? "Handed in" : `Handed in ${work.tries} times`;
+  if (work.state === "submitted")
+    return work.attempts === 1 ? "Submitted" : `Submitted ${work.attempts} times`;
   return work.state === "started" ? "Started" : "Not started";
 }
 

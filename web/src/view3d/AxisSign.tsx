@@ -2,6 +2,7 @@
 import { useFrame } from "@react-three/fiber";
 import { type RefObject, useRef } from "react";
 import { Vector3 } from "three";
+import { nth } from "../ui/lists";
 import { useView } from "./context";
 import { AXIS_INDICES, AXIS_NAMES, turned, WORLD_AXES } from "./matrices";
 
@@ -40,14 +41,15 @@ export function FollowCamera({ sign }: { sign: RefObject<SVGSVGElement | null> }
     const parts = sign.current?.children;
     if (!parts) return;
     for (const axis of AXIS_INDICES) {
-      const [line, letter] = parts[axis]!.children;
+      const [line, letter] = nth(parts, axis).children;
+      if (!line || !letter) continue;
       const { x, y } = seen.current
         .set(...turned(exercise.picture_from_world, WORLD_AXES[axis]))
         .transformDirection(camera.matrixWorldInverse);
-      line!.setAttribute("x2", (MIDDLE + x * ARM).toFixed(1));
-      line!.setAttribute("y2", (MIDDLE - y * ARM).toFixed(1));
-      letter!.setAttribute("x", (MIDDLE + x * (ARM + 9)).toFixed(1));
-      letter!.setAttribute("y", (MIDDLE - y * (ARM + 9) + 4).toFixed(1));
+      line.setAttribute("x2", (MIDDLE + x * ARM).toFixed(1));
+      line.setAttribute("y2", (MIDDLE - y * ARM).toFixed(1));
+      letter.setAttribute("x", (MIDDLE + x * (ARM + 9)).toFixed(1));
+      letter.setAttribute("y", (MIDDLE - y * (ARM + 9) + 4).toFixed(1));
     }
   });
   return null;

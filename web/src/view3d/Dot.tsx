@@ -27,7 +27,7 @@ export function Dot({ at, name, words, big = false, lit = false, onClick, onPoin
         onPointerLeave={() => setUnder(false)}
         onPointerDown={onPointerDown}
         onClick={onClick}
-        className="pointer-events-auto grid size-6 touch-none place-items-center"
+        className="pointer-events-auto grid size-6 touch-none pointer-coarse:size-8 place-items-center"
       >
         <span
           className={`block rounded-full border border-plum ${big ? "size-2.5" : "size-2"} ${full ? "bg-plum" : "bg-sheet"}`}

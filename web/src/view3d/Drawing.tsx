@@ -227,17 +227,12 @@ function onPaperBounds(
   picture_from_world: readonly number[],
   paper: Paper,
 ): readonly [Flat, Flat] {
-  const [a, b] = [bounds.least, bounds.most].map((corner) =>
-    put(paper, onPaper(LOOKS[side], turned(picture_from_world, corner))),
-  );
-  const [xs, ys] = [0, 1].map((i) =>
-    [a![i]!, b![i]!]
-      .sort((one, other) => one - other)
-      .map((value) => Math.max(-1, Math.min(value, WIDTH + 1))),
-  );
+  const placed = (corner: Vec3) => put(paper, onPaper(LOOKS[side], turned(picture_from_world, corner)));
+  const inside = (value: number) => Math.max(-1, Math.min(value, WIDTH + 1));
+  const [a, b] = [placed(bounds.least), placed(bounds.most)];
   return [
-    [xs![0]!, ys![0]!],
-    [xs![1]!, ys![1]!],
+    [inside(Math.min(a[0], b[0])), inside(Math.min(a[1], b[1]))],
+    [inside(Math.max(a[0], b[0])), inside(Math.max(a[1], b[1]))],
   ];
 }
 

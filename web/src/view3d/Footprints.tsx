@@ -2,6 +2,7 @@
 import { useEffect, useMemo } from "react";
 import { BufferGeometry, DoubleSide, Float32BufferAttribute } from "three";
 import type { Poses } from "../api/types";
+import { nth } from "../ui/lists";
 import { useView } from "./context";
 import { type Flat, hull } from "./elevations";
 import { each, mapped, type Vec3 } from "./matrices";
@@ -37,5 +38,5 @@ function trianglesOf(points: readonly Vec3[], up: 1 | 2, height: number): Vec3[]
   const ring = hull(points.map((point): Flat => [point[0], point[other]])).map(([x, y]) =>
     each((axis) => (axis === 0 ? x : axis === up ? height : y)),
   );
-  return ring.slice(2).flatMap((corner, i) => [ring[0]!, ring[i + 1]!, corner]);
+  return ring.slice(2).flatMap((corner, i) => [nth(ring, 0), nth(ring, i + 1), corner]);
 }

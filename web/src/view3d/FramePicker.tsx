@@ -2,6 +2,7 @@
 import { useThree } from "@react-three/fiber";
 import { type RefObject, useEffect } from "react";
 import { type Object3D, Raycaster, Vector2, Vector3 } from "three";
+import { nth } from "../ui/lists";
 import { useView } from "./context";
 
 /** A frame in pixels of the view. */
@@ -25,7 +26,7 @@ export function FramePicker({ framer }: { framer: RefObject<Framer | null> }) {
         if (item.locked || !body) continue;
         const samples = samplesOf(body).map((place) => place.project(camera));
         const pixels = (p: Vector3) => [((p.x + 1) / 2) * size.width, ((1 - p.y) / 2) * size.height] as const;
-        const [x, y] = pixels(samples[0]!);
+        const [x, y] = pixels(nth(samples, 0));
         if (x < frame.left || x > frame.right || y < frame.top || y > frame.bottom) continue;
         const inSight = samples.some((p) => {
           caster.setFromCamera(new Vector2(p.x, p.y), camera);

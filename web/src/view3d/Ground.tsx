@@ -55,11 +55,16 @@ function WorldAxis({ axis, length }: { axis: AxisIndex; length: number }) {
 
 /** The plot's edge, drawn on the ground. */
 function plotEdge({ least, most }: Bounds, upIndex: 1 | 2): Vec3[] {
-  const corner = (i: 0 | 1, j: 0 | 1): Vec3 => {
-    const [x, along] = [[least, most][i]![0], [least, most][j]![3 - upIndex]!];
-    return upIndex === 1 ? [x, 0, along] : [x, along, 0];
-  };
-  return [corner(0, 0), corner(1, 0), corner(1, 1), corner(0, 1), corner(0, 0)];
+  const depth = upIndex === 1 ? 2 : 1;
+  const corner = ([x]: Vec3, other: Vec3): Vec3 =>
+    upIndex === 1 ? [x, 0, other[depth]] : [x, other[depth], 0];
+  return [
+    corner(least, least),
+    corner(most, least),
+    corner(most, most),
+    corner(least, most),
+    corner(least, least),
+  ];
 }
 
 /** Lines on the ground, no farther than the plot: beyond its edge they would hang before what stands lower. */

@@ -3,6 +3,7 @@ import { memo, useMemo } from "react";
 import { BoxGeometry, Matrix4, Vector3 } from "three";
 import type { Halo } from "../api/types";
 import { useView } from "./context";
+import { each } from "./matrices";
 import { Placed } from "./Placed";
 import { edgesOf } from "./solidGeometry";
 
@@ -28,7 +29,7 @@ export const HaloBody = memo(function HaloBody({ halo, inside, lit }: Props) {
 });
 
 function blockMatrix(halo: Halo): Matrix4 {
-  const [x, y, z] = [0, 1, 2].map((k) => new Vector3(...halo.world_from_axes.slice(3 * k, 3 * k + 3)));
-  const world_from_block = new Matrix4().makeBasis(x!, y!, z!).scale(new Vector3(...halo.half_sizes));
+  const [x, y, z] = each((k) => new Vector3(...halo.world_from_axes.slice(3 * k, 3 * k + 3)));
+  const world_from_block = new Matrix4().makeBasis(x, y, z).scale(new Vector3(...halo.half_sizes));
   return world_from_block.setPosition(...halo.centre_world);
 }

@@ -8,11 +8,13 @@ type Props = {
   shift?: string;
   /** Whether it is more than a word in the picture: then it is said, and can be pressed. */
   live?: boolean;
+  /** Whether it stays in its place where labels crowd: the letter of a handle is where one presses. */
+  fixed?: boolean;
   children: ReactNode;
 };
 
 /** shift: a CSS translation from the place, such as "-50%, -50%" to stand in the middle of it. */
-export function Label({ at = [0, 0, 0], shift = "-50%, -50%", live = false, children }: Props) {
+export function Label({ at = [0, 0, 0], shift = "-50%, -50%", live = false, fixed = live, children }: Props) {
   const { labels } = useView();
   return (
     <Html
@@ -21,7 +23,9 @@ export function Label({ at = [0, 0, 0], shift = "-50%, -50%", live = false, chil
       zIndexRange={[7, 0]}
       style={{ pointerEvents: "none", transform: `translate(${shift})` }}
     >
-      <div aria-hidden={!live}>{children}</div>
+      <div aria-hidden={!live} data-label={fixed ? "fixed" : "word"}>
+        {children}
+      </div>
     </Html>
   );
 }

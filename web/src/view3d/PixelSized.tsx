@@ -28,7 +28,8 @@ export function PixelSized({ at, children }: Props) {
   );
 }
 
-function worldPerPixelAt(camera: Camera, place: Vector3, height: number): number {
+/** The world length of a pixel at a place. */
+export function worldPerPixelAt(camera: Camera, place: Vector3, height: number): number {
   if ("isOrthographicCamera" in camera) {
     const flat = camera as OrthographicCamera;
     return (flat.top - flat.bottom) / flat.zoom / height;

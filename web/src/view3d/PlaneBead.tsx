@@ -3,12 +3,13 @@ import { type Intersection, Mesh, type Raycaster } from "three";
 import { useView } from "./context";
 import { Label } from "./Label";
 import { AXIS_NAMES, type AxisIndex, add, scaled, type Vec3 } from "./matrices";
+import { hitRadius } from "./touch";
 import { type DragActions, useHandleDrag } from "./useHandleDrag";
 
 // Pixels.
 const AWAY = 46;
 const RADIUS = 6.5;
-const HIT = 12;
+const HIT = hitRadius(12);
 
 type Props = {
   axes: readonly [AxisIndex, AxisIndex];
@@ -66,7 +67,7 @@ export function Bead({ name, words, lit, square = false, first = false, actions 
         <sphereGeometry args={[HIT, 10, 8]} />
         <meshBasicMaterial transparent opacity={0} depthWrite={false} colorWrite={false} />
       </mesh>
-      <Label>
+      <Label fixed>
         <span
           data-handle={name}
           className={`relative top-3 font-mono text-sm text-plum ${strong ? "font-bold" : ""}`}

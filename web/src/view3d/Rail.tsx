@@ -5,13 +5,14 @@ import { useView } from "./context";
 import { AXIS_TEXT, AXIS_TOKENS } from "./Ground";
 import { Label } from "./Label";
 import { AXIS_NAMES, type AxisIndex, type Vec3 } from "./matrices";
+import { hitRadius } from "./touch";
 import { type DragActions, useHandleDrag } from "./useHandleDrag";
 
 // Pixels.
 const BACK = 34;
 export const REACH = 108;
 const BEAD = 8;
-const HIT = 13;
+const HIT = hitRadius(13);
 
 type Props = {
   axis: AxisIndex;
@@ -51,7 +52,7 @@ export function Rail({ axis, direction, lit, worldPerPixel, tick, actions }: Pro
         <cylinderGeometry args={[HIT, HIT, REACH * 0.8 + 2 * HIT, 8]} />
         <meshBasicMaterial transparent opacity={0} depthWrite={false} colorWrite={false} />
       </mesh>
-      <Label at={[0, REACH, 0]}>
+      <Label fixed at={[0, REACH, 0]}>
         <span
           data-handle={AXIS_NAMES[axis]}
           className={`relative left-4 font-mono font-bold ${AXIS_TEXT[axis]}`}

@@ -3,11 +3,12 @@ import { useMemo } from "react";
 import { BufferGeometry, DoubleSide, Float32BufferAttribute, Matrix4, Quaternion, Vector3 } from "three";
 import { Label } from "./Label";
 import { cross, type Vec3 } from "./matrices";
+import { hitRadius } from "./touch";
 import { type DragActions, useHandleDrag } from "./useHandleDrag";
 
 // Pixels.
 const WIDTH = 1.3;
-const HIT = 12;
+const HIT = hitRadius(12);
 const SIDES = 72;
 
 type Props = {
@@ -62,7 +63,7 @@ export function Ring({
         <torusGeometry args={[radius, HIT, 6, SIDES / 2]} />
         <meshBasicMaterial transparent opacity={0} depthWrite={false} colorWrite={false} />
       </mesh>
-      <Label at={[radius * Math.cos(letterRad), radius * Math.sin(letterRad), 0]}>
+      <Label fixed at={[radius * Math.cos(letterRad), radius * Math.sin(letterRad), 0]}>
         <span
           data-handle={name}
           className={`rounded-full bg-paper/70 px-0.5 font-mono font-bold ${letterClass}`}

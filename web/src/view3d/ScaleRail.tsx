@@ -6,11 +6,12 @@ import { AXIS_TEXT, AXIS_TOKENS } from "./Ground";
 import { Label } from "./Label";
 import { AXIS_NAMES, type AxisIndex, type Vec3 } from "./matrices";
 import { REACH } from "./Rail";
+import { hitRadius } from "./touch";
 import { type DragActions, useHandleDrag } from "./useHandleDrag";
 
 // Pixels.
 const BEAD = 13;
-const HIT = 13;
+const HIT = hitRadius(13);
 
 type Props = {
   axis: AxisIndex;
@@ -61,7 +62,7 @@ function End({ axis, end, colour, lit, actions }: EndProps) {
         <sphereGeometry args={[HIT, 10, 8]} />
         <meshBasicMaterial transparent opacity={0} depthWrite={false} colorWrite={false} />
       </mesh>
-      <Label>
+      <Label fixed>
         <span
           data-handle={`scale ${name}`}
           className={`relative left-4 font-mono font-bold ${AXIS_TEXT[axis]}`}

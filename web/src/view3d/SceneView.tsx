@@ -3,6 +3,7 @@ import { Canvas } from "@react-three/fiber";
 import { type ReactNode, useMemo, useRef } from "react";
 import { NoToneMapping } from "three";
 import type { Exercise, Poses, SceneObject } from "../api/types";
+import { entry } from "../ui/lists";
 import { useTokens } from "../ui/theme";
 import { AxisSign, FollowCamera } from "./AxisSign";
 import { type Directions, type Fit, MainCamera, YARD_METRES } from "./camera";
@@ -11,6 +12,7 @@ import type { Side } from "./elevations";
 import { Ground } from "./Ground";
 import { HaloBody } from "./HaloBody";
 import { Hatching } from "./Hatching";
+import { LabelSpread } from "./LabelSpread";
 import { length, subtract, type Vec3 } from "./matrices";
 import { Placed } from "./Placed";
 import { pictureMatrix } from "./picture";
@@ -78,7 +80,7 @@ export function SceneView(props: Props) {
                 <SolidBody
                   key={object.id}
                   item={object}
-                  pose={poses[object.id]!}
+                  pose={entry(poses, object.id)}
                   shading={shading}
                   onChoose={onChoose}
                 />
@@ -98,7 +100,7 @@ export function SceneView(props: Props) {
             ))}
             {objects.map((object) =>
               chosen.includes(object.id) && poses[object.id] ? (
-                <Brackets key={object.id} item={object} pose={poses[object.id]!} />
+                <Brackets key={object.id} item={object} pose={entry(poses, object.id)} />
               ) : null,
             )}
             {children}
@@ -113,6 +115,7 @@ export function SceneView(props: Props) {
             onTurned={props.onTurned}
           />
           <FollowCamera sign={sign} />
+          <LabelSpread labels={labels} />
         </ViewContext>
       </Canvas>
       <div ref={labels} className="pointer-events-none absolute inset-0 overflow-hidden" />

@@ -1,11 +1,20 @@
 // The solids as they stand, the target's outlines, and the brackets around what is chosen.
-import type { ThreeEvent } from "@react-three/fiber";
+import { type ThreeEvent, useFrame, useThree } from "@react-three/fiber";
 import { memo, useLayoutEffect, useMemo, useRef } from "react";
-import { DoubleSide, type LineSegments, Matrix4 } from "three";
+import {
+  type BufferGeometry,
+  DoubleSide,
+  type LineDashedMaterial,
+  type LineSegments,
+  Matrix4,
+  Vector3,
+} from "three";
 import type { Pose, SceneObject } from "../api/types";
+import { nth } from "../ui/lists";
 import type { Choice, Shape } from "./context";
 import { useView } from "./context";
 import { Label } from "./Label";
+import { worldPerPixelAt } from "./PixelSized";
 import { Placed } from "./Placed";
 import { Stroke } from "./Stroke";
 
@@ -61,19 +70,32 @@ export const SolidBody = memo(function SolidBody({ item, pose, shading, onChoose
   );
 });
 
-/** The target: dashed edges, no fill. */
+// Pixels.
+const DASH = 7;
+const GAP = 5;
+
+/** The target: dashed edges, no fill. The dashes have the same length on screen from near and from far. */
 export const Outline = memo(function Outline({ shape, pose }: { shape: Shape | undefined; pose: Pose }) {
-  const { tokens, size } = useView();
-  const lines = useRef<LineSegments>(null);
+  const { tokens } = useView();
+  const lines = useRef<LineSegments<BufferGeometry, LineDashedMaterial>>(null);
+  const height = useThree((state) => state.size.height);
   const matrix = useMemo(() => matrixOf(pose), [pose]);
   useLayoutEffect(() => {
     if (shape) lines.current?.computeLineDistances();
   }, [shape]);
+  useFrame(({ camera }) => {
+    if (!lines.current) return;
+    const { matrixWorld, material } = lines.current;
+    const worldPerPixel = worldPerPixelAt(camera, new Vector3().setFromMatrixPosition(matrixWorld), height);
+    const localPerPixel = worldPerPixel / Math.cbrt(Math.abs(matrixWorld.determinant()) || 1);
+    material.dashSize = DASH * localPerPixel;
+    material.gapSize = GAP * localPerPixel;
+  });
   if (!shape) return null;
   return (
     <Placed matrix={matrix}>
       <lineSegments ref={lines} geometry={shape.outline} renderOrder={2}>
-        <lineDashedMaterial color={tokens.ink} dashSize={size * 0.012} gapSize={size * 0.008} />
+        <lineDashedMaterial color={tokens.ink} />
       </lineSegments>
     </Placed>
   );
@@ -103,15 +125,15 @@ type Three = [number, number, number];
 
 /** At each of the eight corners a short line along each edge, a little outside the box. */
 function bracketSegments(min: Three, max: Three): Three[] {
-  const size = max.map((high, i) => high - min[i]!);
+  const size = max.map((high, i) => high - nth(min, i));
   const away = Math.max(...size) * 0.03;
   const points: Three[] = [];
   for (let corner = 0; corner < 8; corner++) {
     const signs = [0, 1, 2].map((i) => (corner & (1 << i) ? 1 : -1));
-    const from = signs.map((sign, i) => (sign > 0 ? max[i]! : min[i]!) + sign * away) as Three;
+    const from = signs.map((sign, i) => (sign > 0 ? nth(max, i) : nth(min, i)) + sign * away) as Three;
     for (const axis of [0, 1, 2]) {
       const to = [...from] as Three;
-      to[axis] = to[axis]! - signs[axis]! * (size[axis]! * 0.2 + away);
+      to[axis] = nth(to, axis) - nth(signs, axis) * (nth(size, axis) * 0.2 + away);
       points.push(from, to);
     }
   }

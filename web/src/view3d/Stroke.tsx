@@ -4,6 +4,7 @@ import { useEffect, useLayoutEffect, useMemo, useState } from "react";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
+import { nth } from "../ui/lists";
 import type { Vec3 } from "./matrices";
 
 type Props = {
@@ -33,7 +34,7 @@ export function Stroke({
 }: Props) {
   const [line] = useState(() => new LineSegments2(new LineSegmentsGeometry(), new LineMaterial()));
   const geometry = useMemo(() => {
-    const ends = pairs ? points : points.slice(1).flatMap((point, i) => [points[i]!, point]);
+    const ends = pairs ? points : points.slice(1).flatMap((point, i) => [nth(points, i), point]);
     return new LineSegmentsGeometry().setPositions(ends.flat());
   }, [points, pairs]);
   useLayoutEffect(() => {

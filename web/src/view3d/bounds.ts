@@ -1,5 +1,6 @@
 // Where the solids of an exercise may be: inside its plot, and above the ground unless one is meant to be below.
 import type { Exercise, Poses, SceneObject } from "../api/types";
+import { nth } from "../ui/lists";
 import { mapped, type Vec3 } from "./matrices";
 
 /** A box in world; a wall that nothing bounds is FAR away. */
@@ -16,7 +17,7 @@ export function boundsOf(exercise: Exercise, item: SceneObject): Bounds | null {
   const most = exercise.plot?.most ?? ([FAR, FAR, FAR] as Vec3);
   const up = exercise.conventions.up === "y" ? 1 : 2;
   const meant = [exercise.start, exercise.target].flatMap((poses) => cornersOf([item], poses));
-  if (meant.every((corner) => corner[up] >= -SLACK)) least[up] = Math.max(least[up]!, 0);
+  if (meant.every((corner) => corner[up] >= -SLACK)) least[up] = Math.max(nth(least, up), 0);
   return { least, most };
 }
 
@@ -24,7 +25,7 @@ export function reachesOut(corners: readonly Vec3[], { least, most }: Bounds): b
   return corners.some((corner) =>
     corner.some((value, i) => {
       const slack = SLACK * Math.max(1, Math.abs(value));
-      return value < least[i]! - slack || value > most[i]! + slack;
+      return value < nth(least, i) - slack || value > nth(most, i) + slack;
     }),
   );
 }
@@ -37,7 +38,11 @@ export function cornersOf(objects: readonly SceneObject[], poses: Poses): Vec3[]
     if (!item.local_box) return [pose.pivot_world];
     const ends = [item.local_box.least, item.local_box.most];
     return [0, 1, 2, 3, 4, 5, 6, 7].map((i) =>
-      mapped(pose.world_from_local, [ends[i & 1]![0], ends[(i >> 1) & 1]![1], ends[(i >> 2) & 1]![2]]),
+      mapped(pose.world_from_local, [
+        nth(ends, i & 1)[0],
+        nth(ends, (i >> 1) & 1)[1],
+        nth(ends, (i >> 2) & 1)[2],
+      ]),
     );
   });
 }

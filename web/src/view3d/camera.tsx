@@ -49,12 +49,12 @@ export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: 
   const parallel = flat || main !== "free";
 
   const tell = useCallback(() => {
-    const axis = (x: number, y: number, z: number) => new Vector3(x, y, z).applyQuaternion(camera.quaternion);
     const world_from_picture = transposed(exercise.picture_from_world);
-    const [right, up] = [axis(1, 0, 0), axis(0, 1, 0)].map((v) =>
-      turned(world_from_picture, [v.x, v.y, v.z]),
-    );
-    onTurned?.({ right: right!, up: up! });
+    const axis = (x: number, y: number, z: number) => {
+      const seen = new Vector3(x, y, z).applyQuaternion(camera.quaternion);
+      return turned(world_from_picture, [seen.x, seen.y, seen.z]);
+    };
+    onTurned?.({ right: axis(1, 0, 0), up: axis(0, 1, 0) });
   }, [camera, exercise, onTurned]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: it moves when it is asked to, not when an object moves

@@ -1,4 +1,6 @@
 // The sides from which a scene is looked at, and flat drawings of it, as pure functions of numbers.
+
+import { nth } from "../ui/lists";
 import {
   AXIS_INDICES,
   AXIS_NAMES,
@@ -44,7 +46,11 @@ export function pictureFromLocal(
   world_from_local: Matrix16,
 ): Matrix16 {
   const columns = [0, 1, 2, 3].map((k) => {
-    const v: Vec3 = [world_from_local[4 * k]!, world_from_local[4 * k + 1]!, world_from_local[4 * k + 2]!];
+    const v: Vec3 = [
+      nth(world_from_local, 4 * k),
+      nth(world_from_local, 4 * k + 1),
+      nth(world_from_local, 4 * k + 2),
+    ];
     return [...turned(picture_from_world, v), k === 3 ? 1 : 0];
   });
   return columns.flat();
@@ -57,7 +63,7 @@ export function drawn(look: Look, picture_from_local: Matrix16, points_local: re
   const points_picture = points_local.map((point) => mapped(picture_from_local, point));
   const flat = points_picture.map((point) => onPaper(look, point));
   const lines = [];
-  for (let i = 0; i + 1 < flat.length; i += 2) lines.push([flat[i]!, flat[i + 1]!] as const);
+  for (let i = 0; i + 1 < flat.length; i += 2) lines.push([nth(flat, i), nth(flat, i + 1)] as const);
   return { outline: hull(flat), lines, nearest: Math.max(...points_picture.map((p) => dot(look.toward, p))) };
 }
 

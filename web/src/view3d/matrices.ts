@@ -1,5 +1,6 @@
 // Small vector and matrix functions on plain numbers. Matrices are 16 numbers column by column, as the server sends
 // them. Names read target_from_source.
+import { nth } from "../ui/lists";
 export type Vec3 = readonly [number, number, number];
 export type Matrix16 = readonly number[];
 export type AxisIndex = 0 | 1 | 2;
@@ -34,26 +35,26 @@ export const cross = (a: Vec3, b: Vec3): Vec3 => [
 
 /** Column k of a matrix: for k = 3 the translation. */
 export function column(matrix: Matrix16, k: 0 | 1 | 2 | 3): Vec3 {
-  return [matrix[4 * k]!, matrix[4 * k + 1]!, matrix[4 * k + 2]!];
+  return [nth(matrix, 4 * k), nth(matrix, 4 * k + 1), nth(matrix, 4 * k + 2)];
 }
 
 /** The matrix moved by a displacement in the frame that it leads to. */
 export function movedBy(target_from_local: Matrix16, displacement_target: Vec3): Matrix16 {
   const moved = target_from_local.slice();
-  for (const i of AXIS_INDICES) moved[12 + i] = moved[12 + i]! + displacement_target[i];
+  for (const i of AXIS_INDICES) moved[12 + i] = nth(moved, 12 + i) + displacement_target[i];
   return moved;
 }
 
 /** A matrix of 9 numbers column by column, times a vector. */
 export function turned(target_from_source: readonly number[], v: Vec3): Vec3 {
   const m = target_from_source;
-  const row = (i: number) => m[i]! * v[0] + m[i + 3]! * v[1] + m[i + 6]! * v[2];
+  const row = (i: number) => nth(m, i) * v[0] + nth(m, i + 3) * v[1] + nth(m, i + 6) * v[2];
   return [row(0), row(1), row(2)];
 }
 
 /** The inverse of an orthogonal matrix of 9 numbers: rows and columns exchanged. */
 export function transposed(m: readonly number[]): number[] {
-  return [m[0]!, m[3]!, m[6]!, m[1]!, m[4]!, m[7]!, m[2]!, m[5]!, m[8]!];
+  return [nth(m, 0), nth(m, 3), nth(m, 6), nth(m, 1), nth(m, 4), nth(m, 7), nth(m, 2), nth(m, 5), nth(m, 8)];
 }
 
 export type Axes = readonly [Vec3, Vec3, Vec3];
@@ -88,7 +89,7 @@ function orthogonalFactor(columns: Axes): Axes {
     const [x, y, z] = columnsNow;
     const volume = dot(cross(x, y), z);
     const inverse = [cross(y, z), cross(z, x), cross(x, y)].map((row) => scaled(row, 1 / volume));
-    const next = each((k) => scaled(add(columnsNow[k], inverse[k]!), 0.5));
+    const next = each((k) => scaled(add(columnsNow[k], nth(inverse, k)), 0.5));
     const change = Math.max(...each((k) => length(subtract(next[k], columnsNow[k]))));
     now = next;
     if (change < SETTLED) break;
@@ -105,7 +106,7 @@ export const IDENTITY: Matrix16 = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 
 
 /** A point taken through an affine map. */
 export function mapped(m: Matrix16, p: Vec3): Vec3 {
-  const row = (i: number) => m[i]! * p[0] + m[i + 4]! * p[1] + m[i + 8]! * p[2] + m[i + 12]!;
+  const row = (i: number) => nth(m, i) * p[0] + nth(m, i + 4) * p[1] + nth(m, i + 8) * p[2] + nth(m, i + 12);
   return [row(0), row(1), row(2)];
 }
 
@@ -123,7 +124,7 @@ export function inverse(m: Matrix16): Matrix16 {
   const [x, y, z] = [column(m, 0), column(m, 1), column(m, 2)];
   const volume = dot(cross(x, y), z);
   const rows = [cross(y, z), cross(z, x), cross(x, y)].map((row) => scaled(row, 1 / volume));
-  const linear = AXIS_INDICES.flatMap((k) => [rows[0]![k], rows[1]![k], rows[2]![k], 0]);
+  const linear = AXIS_INDICES.flatMap((k) => [nth(rows, 0)[k], nth(rows, 1)[k], nth(rows, 2)[k], 0]);
   const place = column(m, 3);
   return [...linear, ...rows.map((row) => -dot(row, place)), 1];
 }

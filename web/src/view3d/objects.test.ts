@@ -14,7 +14,7 @@ it("keeps the very same list where a step changes places alone", () => {
   expect(objectsAfter(before, { objects: [], gone: [] })).toBe(before);
 });
 
-it("takes away what is gone, changes in place, and puts what is new at the end", () => {
+it("removes what is gone, changes in place, and puts what is new at the end", () => {
   const after = objectsAfter(before, {
     objects: [change("mast", { name: "Main mast" }), change("buoy")],
     gone: ["quay"],

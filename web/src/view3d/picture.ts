@@ -1,23 +1,24 @@
 // The border between the exercise's axes and three's: three draws right-handed, Y up, and so does the picture frame.
 import { Matrix4 } from "three";
 import type { Exercise } from "../api/types";
+import { nth } from "../ui/lists";
 import type { Ray } from "./dragGeometry";
 import { transposed, turned, type Vec3 } from "./matrices";
 
 export function pictureMatrix(exercise: Exercise): Matrix4 {
   const m = exercise.picture_from_world;
   return new Matrix4().set(
-    m[0]!,
-    m[3]!,
-    m[6]!,
+    nth(m, 0),
+    nth(m, 3),
+    nth(m, 6),
     0,
-    m[1]!,
-    m[4]!,
-    m[7]!,
+    nth(m, 1),
+    nth(m, 4),
+    nth(m, 7),
     0,
-    m[2]!,
-    m[5]!,
-    m[8]!,
+    nth(m, 2),
+    nth(m, 5),
+    nth(m, 8),
     0,
     0,
     0,

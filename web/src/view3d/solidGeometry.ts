@@ -12,6 +12,7 @@ import {
   Vector2,
 } from "three";
 import type { Solid } from "../api/types";
+import { nth } from "../ui/lists";
 
 export type Up = "y" | "z";
 
@@ -41,7 +42,7 @@ export function solidGeometry(solid: Solid, up: Up): BufferGeometry {
     case "ring":
       return upright(ring(solid.diameter, solid.thickness), up);
     case "mesh":
-      return triangles(solid.triangles.flatMap((triangle) => triangle.map((i) => solid.vertices[i]!)));
+      return triangles(solid.triangles.flatMap((triangle) => triangle.map((i) => nth(solid.vertices, i))));
   }
 }
 

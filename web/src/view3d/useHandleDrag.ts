@@ -1,6 +1,6 @@
 // Pointer events of a handle as a small state machine: idle → dragging → taken or cancelled.
 import { type ThreeEvent, useThree } from "@react-three/fiber";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 import type { OrbitControls as Controls } from "three-stdlib";
 import { useView } from "./context";
 import type { Ray } from "./dragGeometry";
@@ -24,40 +24,29 @@ export function useHandleDrag(actions: DragActions) {
   const controls = useThree((state) => state.controls) as Controls | null;
   const [hovered, setHovered] = useState(false);
   const [phase, setPhase] = useState<Phase>("idle");
-  const latest = useRef(actions);
-  latest.current = actions;
 
-  const end = useCallback(
-    (outcome: "take" | "cancel") => {
-      setPhase("idle");
-      if (controls) controls.enabled = true;
-      latest.current[outcome]();
-    },
-    [controls],
-  );
+  const end = (outcome: "take" | "cancel") => {
+    setPhase("idle");
+    if (controls) controls.enabled = true;
+    actions[outcome]();
+  };
+  const cancel = useEffectEvent(() => {
+    if (phase === "dragging") end("cancel");
+  });
 
-  // A handle that is taken away in the middle of a drag gives it up, so that the camera can turn again.
-  const dragging = useRef(false);
-  dragging.current = phase === "dragging";
-  useEffect(
-    () => () => {
-      if (!dragging.current) return;
-      if (controls) controls.enabled = true;
-      latest.current.cancel();
-    },
-    [controls],
-  );
+  // A handle that is unmounted during a drag cancels it, so that the camera can turn again.
+  useEffect(() => () => cancel(), []);
 
   useEffect(() => {
     if (phase !== "dragging") return;
     const onKey = (event: KeyboardEvent) => {
       if (event.key !== "Escape") return;
       event.stopPropagation();
-      end("cancel");
+      cancel();
     };
     window.addEventListener("keydown", onKey, true);
     return () => window.removeEventListener("keydown", onKey, true);
-  }, [phase, end]);
+  }, [phase]);
 
   const handlers = {
     onPointerOver: (event: ThreeEvent<PointerEvent>) => {
@@ -69,13 +58,13 @@ export function useHandleDrag(actions: DragActions) {
     onPointerDown: (event: ThreeEvent<PointerEvent>) => {
       if (event.button !== 0) return;
       event.stopPropagation();
-      if (!latest.current.begin(worldRay(exercise, event.ray), held(event))) return;
+      if (!actions.begin(worldRay(exercise, event.ray), held(event))) return;
       (event.target as Element).setPointerCapture(event.pointerId);
       if (controls) controls.enabled = false;
       setPhase("dragging");
     },
     onPointerMove: (event: ThreeEvent<PointerEvent>) => {
-      if (phase === "dragging") latest.current.move(worldRay(exercise, event.ray), held(event));
+      if (phase === "dragging") actions.move(worldRay(exercise, event.ray), held(event));
     },
     onPointerUp: () => {
       if (phase === "dragging") end("take");

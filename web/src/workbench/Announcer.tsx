@@ -32,11 +32,11 @@ export function workNews(before: Work, after: Work, gapsShown: boolean): string 
   if (after.dirty || (before.entries === after.entries && before.cursor === after.cursor)) return null;
   const gaps = gapsShown ? ` ${standing(after.state.gaps)}` : "";
   const words = (work: Work, i: number) => work.entries[i]?.sentence ?? "a step";
-  if (after.cursor < before.cursor) return `Taken back: ${words(before, after.cursor)}.${gaps}`;
+  if (after.cursor < before.cursor) return `Undone: ${words(before, after.cursor)}.${gaps}`;
   if (after.cursor > before.cursor && before.entries.length >= after.entries.length)
-    return `Done again: ${words(after, after.cursor - 1)}.${gaps}`;
+    return `Redone: ${words(after, after.cursor - 1)}.${gaps}`;
   if (after.cursor > before.cursor) return `Done: ${words(after, after.cursor - 1)}.${gaps}`;
-  return `The steps were changed; there are ${after.cursor}.${gaps}`;
+  return `The steps changed; there are now ${after.cursor}.${gaps}`;
 }
 
 function standing(gaps: readonly CheckResult[]): string {
@@ -54,7 +54,7 @@ export function switchNews(before: Sentence, after: Sentence, objects: Exercise[
   if (before.space !== after.space) news.push(`of ${spaceWords(after.space, objects)}`);
   if (before.objects.join() !== after.objects.join()) {
     const names = after.objects.map((id) => objects.find((item) => item.id === id)?.name ?? id);
-    news.push(names.length === 0 ? "Nothing chosen" : `${names.join(", ")} chosen`);
+    news.push(names.length === 0 ? "Nothing selected" : `${names.join(", ")} chosen`);
   }
   return news.length === 0 ? null : `${news.join(", ")}.`;
 }

@@ -2,10 +2,11 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useState } from "react";
 import { type Intersection, Matrix3, Matrix4, type Object3D, Raycaster, Vector2, Vector3 } from "three";
-import { CHOOSING, useBench, useBenchParts } from "../state/store";
+import { CHOOSING, setBench, useBench, useBenchParts } from "../state/store";
 import type { Setting } from "../steps/setting";
 import { meant } from "../steps/surfacePoints";
 import { focusChip } from "../ui/focus";
+import { entry } from "../ui/lists";
 import { useView } from "../view3d/context";
 import type { Vec3 } from "../view3d/matrices";
 import { Stroke } from "../view3d/Stroke";
@@ -16,7 +17,7 @@ type Contact = { object: string; point: Three; normal: Three };
 const CLICK_PIXELS = 4; // a pointer that went further was turning the view
 
 export function ContactPicker({ setting }: { setting: Setting }) {
-  const { pointer, set } = useBenchParts("pointer", "set");
+  const { pointer } = useBenchParts("pointer");
   const { tokens, size, shapes } = useView();
   const [contact, setContact] = useState<Contact | null>(null);
   const { gl, camera, scene } = useThree();
@@ -63,7 +64,7 @@ export function ContactPicker({ setting }: { setting: Setting }) {
       picking.take(found);
       // After the click that goes with it, which would choose what was clicked.
       setTimeout(() => {
-        set({ pointer: CHOOSING });
+        setBench({ pointer: CHOOSING });
         focusChip(picking.back);
       });
     };
@@ -75,9 +76,9 @@ export function ContactPicker({ setting }: { setting: Setting }) {
       canvas.removeEventListener("pointerdown", onDown);
       canvas.removeEventListener("pointerup", onUp);
     };
-  }, [picking, gl, camera, scene, set, setting, shapes]);
+  }, [picking, gl, camera, scene, setting, shapes]);
   if (!contact) return null;
-  const matrix = new Matrix4().fromArray(setting.poses[contact.object]!.world_from_local);
+  const matrix = new Matrix4().fromArray(entry(setting.poses, contact.object).world_from_local);
   const point = new Vector3(...contact.point).applyMatrix4(matrix);
   const normal = new Vector3(...contact.normal)
     .applyNormalMatrix(new Matrix3().getNormalMatrix(matrix))

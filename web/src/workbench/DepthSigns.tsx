@@ -4,6 +4,7 @@ import type { Exercise, SceneState } from "../api/types";
 import { useBench } from "../state/store";
 import { type Plumb, plumbOf } from "../steps/depth";
 import type { Setting } from "../steps/setting";
+import { nth } from "../ui/lists";
 import { useView } from "../view3d/context";
 import { Label } from "../view3d/Label";
 import type { Vec3 } from "../view3d/matrices";
@@ -27,7 +28,11 @@ export function PlumbLine({ plumb }: { plumb: Plumb }) {
   const { tokens, size } = useView();
   return (
     <>
-      <Stroke points={[...plumb.footprint, plumb.footprint[0]!]} color={tokens["ink-soft"]} opacity={0.7} />
+      <Stroke
+        points={[...plumb.footprint, nth(plumb.footprint, 0)]}
+        color={tokens["ink-soft"]}
+        opacity={0.7}
+      />
       <Stroke
         points={[plumb.from, plumb.to]}
         color={tokens["ink-soft"]}

@@ -1,7 +1,7 @@
 // The strip of three elevations: what is right in one and off in another is seen without moving the camera.
 import { memo, useMemo, useState } from "react";
 import type { CheckResult, Exercise, Poses } from "../api/types";
-import { dragOf, useBench, useBenchParts } from "../state/store";
+import { dragOf, setBench, useBench, useBenchParts } from "../state/store";
 import type { Plumb } from "../steps/depth";
 import type { Setting } from "../steps/setting";
 import { cornersOf } from "../view3d/bounds";
@@ -29,7 +29,7 @@ export const ElevationStrip = memo(function ElevationStrip({
   const poses = useShownPoses(setting);
   const ghost = useGhostParts(setting);
   const [open, setOpen] = useState(false); // where there is too little room the strip is folded
-  const { main, set } = useBenchParts("main", "set");
+  const { main } = useBenchParts("main");
   const chosen = useBench((state) => state.sentence.objects);
   // What is in sight stays the same while a drag goes on: only the settled places are looked at.
   const around = useMemo(() => {
@@ -61,7 +61,7 @@ export const ElevationStrip = memo(function ElevationStrip({
           <button
             key={side}
             type="button"
-            onClick={() => set({ main: side })}
+            onClick={() => setBench({ main: side })}
             className="relative block h-[clamp(6.5rem,14.5vh,8.25rem)] w-full border-b border-hairline bg-paper hover:bg-well"
           >
             <Drawing
@@ -78,7 +78,7 @@ export const ElevationStrip = memo(function ElevationStrip({
             />
             <span className="absolute top-1 left-1 rounded-sm bg-sheet/85 px-1 text-sm font-semibold">
               {SIDE_WORDS[side]}
-              <span className="sr-only"> view to the middle</span>
+              <span className="sr-only"> show in the main view</span>
             </span>
             <span
               aria-hidden

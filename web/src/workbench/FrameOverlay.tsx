@@ -1,6 +1,6 @@
 // Choosing by a frame dragged over the view: it says how many it took, and whether any of them are hidden.
 import { type PointerEvent, type RefObject, useState } from "react";
-import { CHOOSING, useBench } from "../state/store";
+import { CHOOSING, changeSentence, setBench, useBench } from "../state/store";
 import { counted } from "../ui/numbers";
 import { Tick } from "../ui/parts";
 import type { Framer } from "../view3d/FramePicker";
@@ -28,14 +28,14 @@ export function FrameOverlay({ framer }: { framer: RefObject<Framer | null> }) {
     });
     const taken = through ? [...seen, ...hidden] : seen;
     const state = useBench.getState();
-    state.change({ ...state.sentence, objects: taken });
+    changeSentence({ ...state.sentence, objects: taken });
     const rest =
       hidden.length === 0
         ? ""
         : through
-          ? `, ${hidden.length} of them hidden behind others`
-          : `; ${hidden.length} hidden behind others left out`;
-    state.set({ pointer: CHOOSING, notice: `The frame took ${counted(taken.length, "object")}${rest}.` });
+          ? `, ${hidden.length} of them hidden behind other objects`
+          : `; ${hidden.length} hidden objects left out`;
+    setBench({ pointer: CHOOSING, notice: `Selected ${counted(taken.length, "object")}${rest}.` });
   };
   return (
     <div className="absolute inset-0">
@@ -63,8 +63,8 @@ export function FrameOverlay({ framer }: { framer: RefObject<Framer | null> }) {
         />
       )}
       <div className="absolute right-2 bottom-2 flex max-w-[calc(100%-7rem)] items-center gap-3 rounded-md border border-hairline bg-sheet px-3 py-1.5">
-        Drag a frame around what you want.
-        <Tick id="frame-through" text="also what is hidden" on={through} onChange={setThrough} />
+        Drag a box around the objects.
+        <Tick id="frame-through" text="include hidden objects" on={through} onChange={setThrough} />
       </div>
     </div>
   );

@@ -5,7 +5,7 @@ import { counted, placesFor, signed } from "../ui/numbers";
 import { Heading, VerdictMark } from "../ui/parts";
 import { ToleranceBar } from "../ui/ToleranceBar";
 import type { Choices } from "./draft";
-import { TakenFor } from "./TakenFor";
+import { MatchingCard } from "./MatchingCard";
 
 type Props = {
   gaps: readonly CheckResult[];
@@ -37,7 +37,7 @@ export function GapCard({
   const standIn = (id: string) => matches.find((match) => match.target === id)?.submitted ?? id;
   const passed = gaps.filter((gap) => gap.verdict === "pass").length;
   return (
-    <section aria-label="What is missing">
+    <section aria-label="Gaps">
       <Heading>
         {passed} of {counted(gaps.length, "check")} in place
       </Heading>
@@ -58,7 +58,7 @@ export function GapCard({
           </li>
         ))}
       </ul>
-      <TakenFor {...{ matches, objects, known, byHand, onMatch }} />
+      <MatchingCard {...{ matches, objects, known, byHand, onMatch }} />
     </section>
   );
 }
@@ -68,7 +68,7 @@ function Numbers({ gap }: { gap: CheckResult }) {
   if (rows.length === 0) return <p className="mb-2 border-l-2 border-plum pl-2 text-sm">{gap.text}</p>;
   return (
     <div className="mb-2 border-l-2 border-plum pl-2">
-      <p className="text-sm text-ink-soft">How far off{gap.space && `, in ${gap.space}`}:</p>
+      <p className="text-sm text-ink-soft">Difference{gap.space && `, in ${gap.space}`}:</p>
       <dl className="grid grid-cols-[auto_1fr_auto_auto] items-center gap-x-2 gap-y-1">
         {rows.map((row) => {
           const places = placesFor(row.tolerance);

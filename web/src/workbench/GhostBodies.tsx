@@ -12,15 +12,15 @@ export type GhostPart = { item: SceneObject; pose: Pose };
 
 /** The solids that a step would move, change or make, where they would be. */
 export function useGhostParts(setting: Setting): readonly GhostPart[] {
-  const told = useBench((state) => (state.quiet ? null : (state.ghost?.told ?? null)));
+  const preview = useBench((state) => (state.quiet ? null : state.ghost));
   return useMemo(() => {
-    if (!told) return [];
-    const objects = objectsAfter(setting.objects, told);
-    return Object.entries(told.changed).flatMap(([id, pose]) => {
+    if (!preview) return [];
+    const objects = objectsAfter(setting.objects, preview);
+    return Object.entries(preview.changed).flatMap(([id, pose]) => {
       const item = objects.find((object) => object.id === id);
       return item?.solid ? [{ item, pose }] : [];
     });
-  }, [told, setting]);
+  }, [preview, setting]);
 }
 
 export function GhostBodies({ setting }: { setting: Setting }) {

@@ -2,12 +2,13 @@
 import { memo, type ReactNode, useEffect, useMemo } from "react";
 import type { Pivot, Space, Step } from "../api/types";
 import type { AxisOp } from "../state/sentence";
-import { dragOf, useBench, useBenchParts, useSentenceParts } from "../state/store";
+import { dragOf, setBench, useBench, useBenchParts, useSentenceParts } from "../state/store";
 import type { HandleProps } from "../steps/axisKind";
 import { axisKindOf } from "../steps/axisKinds";
 import { withAxisInSight } from "../steps/axisSentence";
 import { frameOf, pivotWorld, type Setting, topmost } from "../steps/setting";
 import { spaceOf } from "../steps/spaces";
+import { entry } from "../ui/lists";
 import { axesInSight } from "../view3d/dragGeometry";
 import { Label } from "../view3d/Label";
 import { cross, type Vec3 } from "../view3d/matrices";
@@ -21,7 +22,7 @@ const HandlesOfKind = memo(function HandlesOfKind({ op, ...props }: HandleProps 
 });
 
 export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: Step) => void }) {
-  const { directions, main, set } = useBenchParts("directions", "main", "set");
+  const { directions, main } = useBenchParts("directions", "main");
   const { op, space, pivot, objects } = useSentenceParts("op", "space", "pivot", "objects");
   // All that the handles stand by stays the same while a drag goes on, so that only their place is drawn anew.
   const stand = useMemo(
@@ -33,7 +34,7 @@ export function Handles({ setting, onStep }: { setting: Setting; onStep: (step: 
     if (!stand || main === "free") return;
     const toward = cross(directions.right, directions.up);
     const { sentence } = useBench.getState();
-    set({ sentence: withAxisInSight(sentence, axesInSight(stand.axes, toward)) });
+    setBench({ sentence: withAxisInSight(sentence, axesInSight(stand.axes, toward)) });
   }, [main, directions]);
   const drag = useStepDrag(setting, onStep);
   if (!stand) return null;
@@ -62,7 +63,7 @@ function standOf(
   const primary = ids.at(-1);
   const frame = primary === undefined ? null : frameOf(space, setting, primary);
   if (primary === undefined || !frame) return null;
-  const own = setting.poses[primary]!.pivot_world;
+  const own = entry(setting.poses, primary).pivot_world;
   const atOwn = axisKindOf(op).handlesFollow;
   const centre = atOwn ? own : (pivotWorld(pivot, setting, primary, ids) ?? own);
   return { primary, ids, axes: frame.axes, centre };

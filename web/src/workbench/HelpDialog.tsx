@@ -48,12 +48,10 @@ function Axes() {
     <>
       <AxesPicture />
       <p>
-        A step goes along axes: one is a line, two are a plane, three are free. The letter says which; the
-        colour always goes with it. The axis that is underlined takes the number that you type.
+        A step goes along axes: one is a line, two a plane, three free. Each axis has a letter and a colour.
+        The number you type goes to the underlined axis.
       </p>
-      <p>
-        About an axis a positive angle turns as the fingers of that hand go when its thumb points along it.
-      </p>
+      <p>Point the thumb of that hand along the axis: a positive angle turns the way the fingers curl.</p>
     </>
   );
 }
@@ -63,9 +61,10 @@ function Spaces() {
     <>
       <SpacesPicture />
       <p>
-        <strong>World</strong> is the same for all. <strong>Local</strong> goes with the object: its own axes
-        as they stand before the step. <strong>Parent</strong> goes with what holds it. <strong>View</strong>{" "}
-        is right, up and toward you. Before anything is turned, World and Local are the same.
+        <strong>World</strong> axes are the same for all objects. <strong>Local</strong> axes belong to the
+        object, as they are before the step. <strong>Parent</strong> axes belong to the object that holds it.{" "}
+        <strong>View</strong> axes are right, up and toward you. Before anything is turned, world and local
+        axes are the same.
       </p>
     </>
   );
@@ -76,8 +75,8 @@ function Pivots() {
     <>
       <PivotsPicture />
       <p>
-        An object turns and grows about its pivot. With the pivot on its edge a gate swings; with the pivot in
-        its middle it spins in place. The position of an object is where its pivot is.
+        An object rotates and scales about its pivot. With the pivot on its edge, a gate swings; with the
+        pivot in its middle, it spins in place. The position of an object is the position of its pivot.
       </p>
     </>
   );
@@ -95,7 +94,7 @@ function Keys() {
           </div>
         ))}
       </dl>
-      <p className="text-ink-soft">While dragging, Shift keeps to the ticks of the rail.</p>
+      <p className="text-ink-soft">While you drag, Shift snaps to the ticks of the rail.</p>
       <label className="flex items-center gap-2" htmlFor="single-keys">
         <Switch.Root
           id="single-keys"

@@ -84,7 +84,7 @@ export function AxesPicture() {
 
 export function SpacesPicture() {
   return (
-    <Picture title="A turned box with the axes of World, upright, and with its own, turned with it">
+    <Picture title="A turned box with the world axes and with its own, turned axes">
       <g transform="rotate(-25 95 65)">
         <rect x={65} y={45} width={60} height={40} {...BOX} />
       </g>
@@ -107,7 +107,7 @@ export function SpacesPicture() {
 
 export function PivotsPicture() {
   return (
-    <Picture title="A gate turned about a pivot on its edge swings; about one in its middle it spins in place">
+    <Picture title="A gate swings about a pivot on its edge and spins about one in its middle">
       <rect x={50} y={52} width={100} height={14} {...BOX} opacity={0.45} />
       <g transform="rotate(-32 50 59)">
         <rect x={50} y={52} width={100} height={14} {...BOX} />

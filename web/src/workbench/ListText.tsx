@@ -3,6 +3,7 @@ import { FileText } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { DraftSteps, TextLine } from "../api/types";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { nth } from "../ui/lists";
 import { counted } from "../ui/numbers";
 import { Button, IconButton } from "../ui/parts";
 import { type Entry, entryOf, listOf, sameStep } from "./draft";
@@ -33,7 +34,7 @@ export function ListText({ entries, ask, read, onTake }: Props) {
   };
   return (
     <>
-      <IconButton label="The list as text" onClick={open}>
+      <IconButton label="Steps as text" onClick={open}>
         <FileText size={14} aria-hidden />
       </IconButton>
       {trouble && (
@@ -62,7 +63,7 @@ export function ListText({ entries, ask, read, onTake }: Props) {
 function kept(entries: readonly Entry[], at: number, lines: readonly TextLine[]): Entry | null {
   const place = lines.slice(0, at).filter(({ step }) => step).length;
   const entry = entries[place];
-  return entry && sameStep(entry.step, lines[at]!.step) ? entry : null;
+  return entry && sameStep(entry.step, nth(lines, at).step) ? entry : null;
 }
 
 type DialogProps = {
@@ -102,8 +103,8 @@ function TextDialog({ first, read, onClose, onTake }: DialogProps) {
       wide
       open
       onClose={onClose}
-      title="The list as text"
-      text="One sentence a line; what stands behind # is a remark."
+      title="Steps as text"
+      text="One sentence a line. Text after # is a comment."
     >
       <textarea
         aria-label="Steps as text"
@@ -120,12 +121,12 @@ function TextDialog({ first, read, onClose, onTake }: DialogProps) {
             {step ? "" : `, character ${at + 1}`}: {why}
           </p>
         ))}
-        {ready && <p className="text-ink-soft">{counted(steps, "step")}, and every line can be done.</p>}
+        {ready && <p className="text-ink-soft">{counted(steps, "step")}; every line works.</p>}
       </div>
       <DialogButtons>
-        <Button onClick={onClose}>Leave the list as it is</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="main" disabled={!ready} onClick={() => onTake(lines)}>
-          Put it in the place of the list
+          Replace the list
         </Button>
       </DialogButtons>
     </Dialog>

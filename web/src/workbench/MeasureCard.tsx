@@ -1,21 +1,27 @@
 // Measuring: one thing or two, in numbers that the core tells. Nothing of it is a step.
 import { Copy, MoveRight, Pin, PinOff } from "lucide-react";
-import { useEffect, useId, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { Asked, DraftSteps, Exercise, Measured, Point, SceneObject } from "../api/types";
 import { type SpaceChoice, withAmount } from "../state/sentence";
-import { useBench, useBenchParts } from "../state/store";
+import { changeSentence, setBench, useBench, useBenchParts } from "../state/store";
 import { PointChip, Word } from "../steps/chips";
 import { PLACES, placeWords } from "../steps/features";
 import { SpaceChip } from "../steps/SpaceChips";
 import { spaceOf } from "../steps/spaces";
+import { nth } from "../ui/lists";
 import { measured } from "../ui/numbers";
 import { IconButton } from "../ui/parts";
+import { Select } from "../ui/Select";
+import { useNewest } from "../ui/useNewest";
 import { listOf, type Work } from "./draft";
 
-const AFTER_CHANGE_MS = 60;
 const WHOLE = "whole";
 
-export type AskMeasures = (list: DraftSteps, asked: readonly Asked[]) => Promise<readonly Measured[]>;
+export type AskMeasures = (
+  list: DraftSteps,
+  asked: readonly Asked[],
+  signal?: AbortSignal,
+) => Promise<readonly Measured[]>;
 
 type Thing = Asked["first"];
 /** A pinned number: what it is of, and which of its amounts. */
@@ -41,8 +47,8 @@ export function MeasureCard({ ask, work, objects, conventions }: Props) {
   const [origin, setOrigin] = useState<Point | null>(null);
   const along = { space: spaceOf(space, directions), origin };
   const asked: Asked[] = now ? [{ first: now, second: to, ...along }] : [];
-  const told = useMeasures(ask, work, [...asked, ...pinned.map((pin) => pin.asked)]);
-  const current = now ? told[0] : undefined;
+  const measured = useMeasures(ask, work, [...asked, ...pinned.map((pin) => pin.asked)]);
+  const current = now ? measured[0] : undefined;
   useShownPoints(current);
   const words = (asked: Asked) =>
     [asked.first, asked.second].flatMap((thing) => (thing ? [thingWords(thing, objects)] : [])).join(" – ");
@@ -55,7 +61,7 @@ export function MeasureCard({ ask, work, objects, conventions }: Props) {
         <SpaceChip objects={objects} value={space} onChange={setSpace} />
         <Word>from</Word>
         <PointChip
-          label="Counted from"
+          label="Origin"
           objects={objects}
           on={now?.object}
           value={origin ?? undefined}
@@ -64,7 +70,9 @@ export function MeasureCard({ ask, work, objects, conventions }: Props) {
         />
       </div>
       {!now && (
-        <p className="text-ink-soft">Choose one or two things: their sizes, or what is between them.</p>
+        <p className="text-ink-soft">
+          Select one object for its sizes, or two for the distance between them.
+        </p>
       )}
       {current?.why && <p className="font-semibold text-fail">{current.why}</p>}
       <dl className="flex flex-col">
@@ -75,14 +83,14 @@ export function MeasureCard({ ask, work, objects, conventions }: Props) {
             amount={amount}
             conventions={conventions}
             pinned={false}
-            onPin={() => setPinned([...pinned, { asked: asked[0]!, what: amount.what }])}
+            onPin={() => setPinned([...pinned, { asked: nth(asked, 0), what: amount.what }])}
           />
         ))}
       </dl>
       {pinned.length > 0 && (
         <dl aria-label="Pinned" className="flex flex-col border-t border-hairline pt-1">
           {pinned.map((pin, i) => {
-            const amount = told[asked.length + i]?.amounts.find(({ what }) => what === pin.what);
+            const amount = measured[asked.length + i]?.amounts.find(({ what }) => what === pin.what);
             return (
               <Amount
                 key={`${JSON.stringify(pin)}`}
@@ -102,37 +110,25 @@ export function MeasureCard({ ask, work, objects, conventions }: Props) {
 
 /** What was measured, asked anew when the work or the question changes. */
 function useMeasures(ask: AskMeasures, work: Work, asked: readonly Asked[]): readonly Measured[] {
-  const [answer, setAnswer] = useState<{ key: string; told: readonly Measured[] }>({ key: "[]", told: [] });
   const key = JSON.stringify(asked);
   const { entries, cursor } = work;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says all that is asked
-  useEffect(() => {
-    if (asked.length === 0) return setAnswer({ key, told: [] });
-    let gone = false;
-    const timer = setTimeout(async () => {
-      try {
-        const told = await ask({ ...listOf(entries.slice(0, cursor)), cursor }, asked);
-        if (!gone) setAnswer({ key, told });
-      } catch {
-        // the mark beside the title already says that the server does not answer
-      }
-    }, AFTER_CHANGE_MS);
-    return () => {
-      gone = true;
-      clearTimeout(timer);
-    };
-  }, [ask, entries, cursor, key]);
-  return answer.key === key ? answer.told : [];
+  const question = useMemo(
+    () => ({ key, list: { ...listOf(entries.slice(0, cursor)), cursor } }),
+    [key, entries, cursor],
+  );
+  const { of, answer } = useNewest(asked.length > 0 ? question : null, ({ list }, signal) =>
+    ask(list, asked, signal),
+  );
+  return of?.key === key ? (answer ?? []) : [];
 }
 
 /** The two points of the distance, drawn in the view while the card is open. */
-function useShownPoints(told: Measured | undefined): void {
-  const set = useBench((state) => state.set);
-  const points = told?.points ?? null;
+function useShownPoints(measured: Measured | undefined): void {
+  const points = measured?.points ?? null;
   useEffect(() => {
-    set({ measured: points });
-    return () => set({ measured: null });
-  }, [points, set]);
+    setBench({ measured: points });
+    return () => setBench({ measured: null });
+  }, [points]);
 }
 
 type FieldProps = {
@@ -143,48 +139,37 @@ type FieldProps = {
   none?: string;
 };
 
-const FIELD = "h-8 min-w-0 flex-1 rounded-md border border-edge bg-sheet px-1";
-
 function ThingFields({ label, objects, value, onChange, none }: FieldProps) {
-  const id = useId();
   const item = objects.find((object) => object.id === value?.object);
+  const places = ["pivot", ...(item?.local_box ? PLACES : [])];
   return (
     <div className="flex items-center gap-1">
-      <label htmlFor={id} className="w-6 text-sm text-ink-soft">
+      <span aria-hidden className="w-6 text-sm text-ink-soft">
         {label}
-      </label>
-      <select
-        id={id}
-        className={FIELD}
+      </span>
+      <Select
+        label={label}
+        className="min-w-0 flex-1"
         value={value?.object ?? ""}
-        onChange={(event) => onChange(event.target.value === "" ? null : { object: event.target.value })}
-      >
-        <option value="">{none ?? "what is chosen"}</option>
-        {objects.map((object) => (
-          <option key={object.id} value={object.id}>
-            {object.name}
-          </option>
-        ))}
-      </select>
-      <select
-        aria-label={`${label}: place on it`}
-        className={FIELD}
+        options={[
+          { value: "", text: none ?? "the selection" },
+          ...objects.map(({ id, name }) => ({ value: id, text: name })),
+        ]}
+        onChange={(object) => onChange(object === "" ? null : { object })}
+      />
+      <Select
+        label={`${label}: place on it`}
+        className="min-w-0 flex-1"
         disabled={!value}
         value={value?.at ?? WHOLE}
-        onChange={(event) => {
-          const at = event.target.value;
+        options={[
+          { value: WHOLE, text: "all of it" },
+          ...places.map((place) => ({ value: place, text: placeWords(place) })),
+        ]}
+        onChange={(at) => {
           if (value) onChange(at === WHOLE ? { object: value.object } : { object: value.object, at });
         }}
-      >
-        <option value={WHOLE}>all of it</option>
-        <option value="pivot">pivot</option>
-        {item?.local_box &&
-          PLACES.map((place) => (
-            <option key={place} value={place}>
-              {placeWords(place)}
-            </option>
-          ))}
-      </select>
+      />
     </div>
   );
 }
@@ -203,11 +188,10 @@ type AmountProps = {
 };
 
 function Amount({ label, amount, conventions, pinned, onPin }: AmountProps) {
-  const { change } = useBenchParts("change");
   const take = () => {
-    const { sentence, set } = useBench.getState();
-    set({ more: null });
-    change(withAmount(sentence, sentence.lit, String(amount?.value ?? "")));
+    const { sentence } = useBench.getState();
+    setBench({ more: null });
+    changeSentence(withAmount(sentence, sentence.lit, String(amount?.value ?? "")));
   };
   return (
     <div className="flex items-center gap-1">
@@ -217,7 +201,7 @@ function Amount({ label, amount, conventions, pinned, onPin }: AmountProps) {
       <dd className="font-mono whitespace-nowrap" title={amount && String(amount.value)}>
         {amount ? `${measured(amount.value)} ${unitWords(amount.unit, conventions)}` : "–"}
       </dd>
-      <IconButton label={`Take ${label} as amount`} disabled={!amount} onClick={take}>
+      <IconButton label={`Use ${label} as amount`} disabled={!amount} onClick={take}>
         <MoveRight size={13} aria-hidden />
       </IconButton>
       <IconButton
@@ -227,7 +211,7 @@ function Amount({ label, amount, conventions, pinned, onPin }: AmountProps) {
       >
         <Copy size={13} aria-hidden />
       </IconButton>
-      <IconButton label={pinned ? `Let go of ${label}` : `Pin ${label}`} onClick={onPin}>
+      <IconButton label={pinned ? `Unpin ${label}` : `Pin ${label}`} onClick={onPin}>
         {pinned ? <PinOff size={13} aria-hidden /> : <Pin size={13} aria-hidden />}
       </IconButton>
     </div>

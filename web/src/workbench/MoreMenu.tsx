@@ -85,7 +85,7 @@ export function MoreMenu({ kinds, onBegin }: Props) {
                 </fieldset>
               );
             })}
-            {found.length === 0 && <p className="px-2 py-1 text-ink-soft">Nothing is called so.</p>}
+            {found.length === 0 && <p className="px-2 py-1 text-ink-soft">No step with this name.</p>}
           </div>
         </Popover.Content>
       </Popover.Portal>

@@ -5,6 +5,7 @@ import { useBenchParts } from "../state/store";
 import { radiansPer } from "../steps/setting";
 import { Switches } from "../ui/chips";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { nth } from "../ui/lists";
 import { short } from "../ui/numbers";
 import { Button } from "../ui/parts";
 import { TypedNumber } from "../ui/TypedNumber";
@@ -32,7 +33,7 @@ export function NumbersCard({ item, reading, world_from_local, conventions, onSt
   const [pasting, setPasting] = useState(false);
   const { sizes, lookOnly } = useBenchParts("sizes", "lookOnly");
   if (!item || !reading || !world_from_local)
-    return <p className="text-ink-soft">Choose an object to see its numbers.</p>;
+    return <p className="text-ink-soft">Select an object to see its numbers.</p>;
   const place = reading[space];
   const fixed = item.locked || lookOnly;
   const euler = conventions.euler.toUpperCase();
@@ -64,8 +65,8 @@ export function NumbersCard({ item, reading, world_from_local, conventions, onSt
             <div className="grid grid-cols-3 gap-1">
               {values.map((value, axis) => (
                 <NumberField
-                  key={letters[axis]! + axis}
-                  letter={letters[axis]!}
+                  key={nth(letters, axis) + axis}
+                  letter={nth(letters, axis)}
                   label={`${label}, ${letters[axis]}`}
                   value={value}
                   fixed={fixed || (quantity === "angles" && place.skewed)}
@@ -80,11 +81,13 @@ export function NumbersCard({ item, reading, world_from_local, conventions, onSt
         ),
       )}
       {place.skewed && (
-        <p className="text-sm text-near">≈ Skewed: its axes are not square, so its angles cannot be set.</p>
+        <p className="text-sm text-near">
+          ≈ Skewed: its axes are not at right angles, so its angles cannot be set.
+        </p>
       )}
       <div className="mt-1.5 flex flex-wrap gap-1">
         <Small disabled={fixed} onClick={() => onSteps(tidySteps(item.id, reading, space, sizes))}>
-          Tidy up
+          Reset
         </Small>
         {(["position", "angles", "scale"] as const).map((quantity) => (
           <Small
@@ -110,8 +113,7 @@ export function NumbersCard({ item, reading, world_from_local, conventions, onSt
             if ("why" in found) return found.why;
             const now = { world_from_local, radians: radiansPer(conventions) };
             const steps = pasteSteps(item, reading, space, found, now);
-            if (!steps)
-              return "This matrix is skewed or has another last row than 0 0 0 1, which no steps lead to.";
+            if (!steps) return "No steps lead to this matrix: it is skewed, or its last row is not 0 0 0 1.";
             onSteps(steps);
             setPasting(false);
             return null;
@@ -170,7 +172,7 @@ function PasteDialog({ onClose, onTake }: { onClose: () => void; onTake: (text: 
       open
       onClose={onClose}
       title="Paste numbers"
-      text="JSON with position, angles and scale; three, six or nine numbers in that order; or a matrix of 16 numbers, column by column, in world. They are set as steps."
+      text="JSON with position, angles and scale; three, six or nine numbers in that order; or a matrix of 16 numbers, column by column, in world. They are applied as steps."
     >
       <textarea
         aria-label="Numbers"
@@ -186,7 +188,7 @@ function PasteDialog({ onClose, onTake }: { onClose: () => void; onTake: (text: 
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button look="main" onClick={() => setWhy(onTake(text))}>
-          Set them
+          Apply
         </Button>
       </DialogButtons>
     </Dialog>

@@ -100,10 +100,10 @@ export function ObjectList({ objects, chosen, onChoose, onNest }: Props) {
             {...takes("")}
             className={`mt-1 rounded-sm border border-dashed border-edge px-1.5 py-1 text-sm text-ink-soft ${over === "" ? "border-plum bg-plum-soft" : ""}`}
           >
-            Here: out of everything
+            Drop here: no parent
           </li>
         )}
-        {found.length === 0 && <li className="px-1.5 text-ink-soft">No object is called that.</li>}
+        {found.length === 0 && <li className="px-1.5 text-ink-soft">No object with this name.</li>}
       </ul>
     </section>
   );

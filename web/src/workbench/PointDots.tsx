@@ -1,13 +1,14 @@
 // Points of a solid to pick in the view: face centres, edge middles and corners, as small dots that can be pressed.
-import { CHOOSING, useBenchParts } from "../state/store";
+import { CHOOSING, setBench, useBenchParts } from "../state/store";
 import { edgeEnds, PLACES, placeLocal, placeWords } from "../steps/features";
 import type { Setting } from "../steps/setting";
 import { focusChip } from "../ui/focus";
+import { entry } from "../ui/lists";
 import { Dot } from "../view3d/Dot";
 import { mapped } from "../view3d/matrices";
 
 export function PointDots({ setting }: { setting: Setting }) {
-  const { pointer, set } = useBenchParts("pointer", "set");
+  const { pointer } = useBenchParts("pointer");
   if (pointer.kind !== "picking" || pointer.what === "contact") return null;
   const item = setting.objects.find((object) => object.id === pointer.on);
   if (!item?.local_box) return null;
@@ -24,7 +25,7 @@ export function PointDots({ setting }: { setting: Setting }) {
         ],
       });
     }
-    set({ pointer: CHOOSING });
+    setBench({ pointer: CHOOSING });
     focusChip(pointer.back);
   };
   return (
@@ -32,7 +33,7 @@ export function PointDots({ setting }: { setting: Setting }) {
       {places.map((at) => (
         <Dot
           key={at}
-          at={mapped(setting.poses[item.id]!.world_from_local, placeLocal(item, at)!)}
+          at={mapped(entry(setting.poses, item.id).world_from_local, placeLocal(item, at)!)}
           name={`${placeWords(at)} of ${item.name}`}
           words={placeWords(at)}
           big={at.length === 6}

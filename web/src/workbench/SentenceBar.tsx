@@ -4,16 +4,18 @@ import { type KeyboardEvent, type RefObject, useRef } from "react";
 import type { Exercise, Reading as ObjectReading, SceneObject, Step } from "../api/types";
 import type { Op } from "../state/sentence";
 import { type Mode, type Reading, withAmount, withoutAmounts } from "../state/sentence";
-import { dragOf, useBench, useBenchParts } from "../state/store";
+import { changeSentence, dragOf, setBench, useBench, useBenchParts } from "../state/store";
 import { axisKindOf } from "../steps/axisKinds";
 import { letterOf, typedAxes, withAxisSwitched, withMode } from "../steps/axisSentence";
 import { AXIS_OPS, kindOf } from "../steps/registry";
 import { PivotChip, SpaceChip } from "../steps/SpaceChips";
 import { amountOf } from "../ui/amount";
-import { ListChip, Switches } from "../ui/chips";
+import { Switches } from "../ui/chips";
 import { isPlainEnter } from "../ui/focus";
+import { nth } from "../ui/lists";
 import { short } from "../ui/numbers";
 import { Button, IconButton } from "../ui/parts";
+import { Select } from "../ui/Select";
 import { AXIS_TEXT } from "../view3d/Ground";
 import { AXIS_INDICES, AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { MoreMenu } from "./MoreMenu";
@@ -43,7 +45,7 @@ const SHOWN_RECENT = 3;
 
 export function SentenceBar(props: Props) {
   const { conventions, reading, onCommit } = props;
-  const { sentence, more, asText, set } = useBenchParts("sentence", "more", "asText", "set");
+  const { sentence, more, asText } = useBenchParts("sentence", "more", "asText");
   const asTextButton = useRef<HTMLButtonElement>(null);
   return (
     <section
@@ -59,15 +61,15 @@ export function SentenceBar(props: Props) {
         <span className="flex shrink-0 items-center gap-1">
           <IconButton
             ref={asTextButton}
-            label="Type the sentence"
+            label="Type the step as text"
             keys="/"
             aria-expanded={asText}
-            onClick={() => set({ asText: !asText })}
+            onClick={() => setBench({ asText: !asText })}
           >
             <Type size={16} aria-hidden />
           </IconButton>
           <Button look="main" disabled={reading.kind !== "ready"} onClick={onCommit}>
-            Do it <kbd className="font-sans font-normal opacity-80">↵</kbd>
+            Apply <kbd className="font-sans font-normal opacity-80">↵</kbd>
           </Button>
         </span>
       </div>
@@ -75,7 +77,7 @@ export function SentenceBar(props: Props) {
         <TextLine
           ask={props.onSay}
           onClose={() => {
-            set({ asText: false, said: null });
+            setBench({ asText: false, said: null });
             asTextButton.current?.focus();
           }}
           onStep={props.onStep}
@@ -129,7 +131,7 @@ function MoreChips({ objects, conventions, onCommit }: Props) {
 
 /** The chips of move, rotate and scale: by or to, an amount an axis, the space and the pivot. */
 function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) {
-  const { sentence, change } = useBenchParts("sentence", "change");
+  const { sentence } = useBenchParts("sentence");
   const { op, mode, space } = sentence;
   const kind = axisKindOf(op);
   const primary = sentence.objects.at(-1);
@@ -142,7 +144,7 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
         label="By or To"
         value={mode}
         words={{ by: "By", to: "To" }}
-        onChange={(next: Mode) => change(withMode(sentence, next))}
+        onChange={(next: Mode) => changeSentence(withMode(sentence, next))}
       />
       {AXIS_INDICES.map((axis) => (
         <AxisChip
@@ -163,7 +165,7 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
             objects={objects}
             value={space}
             onlySet={kind.spaces(mode) === "set"}
-            onChange={(next) => change({ ...sentence, space: next })}
+            onChange={(next) => changeSentence({ ...sentence, space: next })}
           />
         </>
       )}
@@ -174,7 +176,7 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
             objects={objects}
             on={primary}
             value={sentence.pivot}
-            onChange={(pivot) => change({ ...sentence, pivot })}
+            onChange={(pivot) => changeSentence({ ...sentence, pivot })}
           />
         </>
       )}
@@ -184,10 +186,9 @@ function AxisChips({ conventions, objects, readings, fields, onCommit }: Props) 
 }
 
 const PICK_WORDS = {
-  point:
-    "Pick a dot with the pointer, or by Tab and Enter; a click on another solid, or N, shows its dots. Esc gives up.",
-  edge: "Pick a dot on the solid with the pointer, or by Tab and Enter. Esc gives up.",
-  contact: "Point at a surface and click it. Esc gives up.",
+  point: "Click a dot, or use Tab and Enter. Click another solid, or press N, to show its dots. Esc cancels.",
+  edge: "Click a dot on the solid, or use Tab and Enter. Esc cancels.",
+  contact: "Click a surface. Esc cancels.",
 };
 
 function HintLine({ reading, refusal }: { reading: Reading; refusal: string | null }) {
@@ -202,11 +203,11 @@ function HintLine({ reading, refusal }: { reading: Reading; refusal: string | nu
   const words =
     trouble ??
     (dragging
-      ? "Let go to do the step. Shift keeps to the snap size, Esc gives up."
+      ? "Release to apply the step. Shift snaps, Esc cancels."
       : picking
         ? PICK_WORDS[picking]
         : looking !== null
-          ? "You are looking at an earlier step; go back to the newest to work on."
+          ? "You are viewing an earlier step. Go to the latest step to continue."
           : (notice ?? hint));
   return (
     <p
@@ -230,7 +231,7 @@ type AxisProps = {
 
 /** An axis switch with its amount beside it; the lit one is underlined: a typed number goes there. */
 function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProps) {
-  const { sentence, change } = useBenchParts("sentence", "change");
+  const { sentence } = useBenchParts("sentence");
   const axisSwitch = useRef<HTMLButtonElement>(null);
   const lit = sentence.lit === axis;
   const name = AXIS_NAMES[axis];
@@ -240,7 +241,7 @@ function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProp
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
     if (isPlainEnter(event)) onCommit();
     if (event.key !== "Escape") return;
-    change(withoutAmounts(sentence));
+    changeSentence(withoutAmounts(sentence));
     axisSwitch.current?.focus(); // out of the field, where keys are the bench's again
   };
   return (
@@ -253,7 +254,7 @@ function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProp
         type="button"
         aria-pressed={on}
         aria-label={`Axis ${name}`}
-        onClick={() => change(withAxisSwitched(sentence, axis))}
+        onClick={() => changeSentence(withAxisSwitched(sentence, axis))}
         className={`h-full w-8 rounded-l-md font-mono font-bold hover:bg-well ${on ? "bg-well" : "text-ink-soft"}`}
       >
         {letter}
@@ -270,8 +271,10 @@ function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProp
             aria-invalid={sentence.amounts[axis].trim() !== "" && amountOf(sentence.amounts[axis]) === null}
             value={sentence.amounts[axis]}
             placeholder={now === null ? "" : short(now)}
-            onFocus={() => change({ ...sentence, lit: axis })}
-            onChange={(event) => change(withAmount({ ...sentence, lit: axis }, axis, event.target.value))}
+            onFocus={() => changeSentence({ ...sentence, lit: axis })}
+            onChange={(event) =>
+              changeSentence(withAmount({ ...sentence, lit: axis }, axis, event.target.value))
+            }
             onKeyDown={onKey}
             className="h-7 w-16 bg-transparent px-1 text-right font-mono outline-none placeholder:text-ink-soft aria-invalid:text-fail"
           />
@@ -284,11 +287,11 @@ function AxisChip({ axis, letter, unit, field, now, fields, onCommit }: AxisProp
 
 function ObjectChip({ objects, chosen, onChoose }: Props & { chosen: readonly string[] }) {
   const names = chosen.flatMap((id) => objects.find((item) => item.id === id)?.name ?? []);
-  const shown = names.length > 1 ? `${names.length} objects` : (names[0] ?? "Choose an object");
+  const shown = names.length > 1 ? `${names.length} objects` : (names[0] ?? "Select an object");
   return (
-    <ListChip
+    <Select
       label="Object"
-      value={chosen.length === 1 ? chosen[0]! : ""}
+      value={chosen.length === 1 ? nth(chosen, 0) : ""}
       shown={shown}
       options={treeOf(objects).map((item) => ({
         value: item.id,

@@ -42,7 +42,7 @@ function ChipsEditor({ step, objects, conventions, onChange }: Props & { step: S
         context={{ objects, chosen, conventions }}
       />
       <Button disabled={JSON.stringify(changed) === JSON.stringify(step)} onClick={() => onChange(changed)}>
-        Change it
+        Save change
       </Button>
     </div>
   );

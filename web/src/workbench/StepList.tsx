@@ -1,8 +1,9 @@
 // The step list: each step its sentence; looked at, played, edited in place, switched off, moved, repeated, deleted.
 import { Pause, Pencil, Play } from "lucide-react";
-import { memo, type ReactNode, type RefObject, useEffect, useRef, useState } from "react";
+import { memo, type ReactNode, type RefObject, useEffect, useEffectEvent, useRef, useState } from "react";
 import type { Exercise, SceneObject } from "../api/types";
-import { useBench, useBenchParts } from "../state/store";
+import { setBench, useBenchParts } from "../state/store";
+import { nth } from "../ui/lists";
 import { Heading, IconButton } from "../ui/parts";
 import type { Entry, Work } from "./draft";
 import { type AskLines, type AskText, ListText } from "./ListText";
@@ -26,7 +27,7 @@ type Props = {
 export const StepList = memo(function StepList(props: Props) {
   const { work, onEdit } = props;
   const { entries, cursor, refused } = work;
-  const { looking, set } = useBenchParts("looking", "set");
+  const { looking } = useBenchParts("looking");
   const [editing, setEditing] = useState<number | null>(null);
   const rows = useRef<HTMLOListElement>(null);
   const follow = useFollow(rows);
@@ -35,12 +36,12 @@ export const StepList = memo(function StepList(props: Props) {
   const replace = (place: number, put: readonly Entry[]) => {
     setEditing(null);
     follow(place, "Edit step");
-    set({ looking: null });
+    setBench({ looking: null });
     onEdit([...entries.slice(0, place), ...put, ...entries.slice(place + 1, cursor)]);
   };
   const swap = (place: number, other: number) => {
     const list = entries.slice(0, cursor);
-    [list[place], list[other]] = [list[other]!, list[place]!];
+    [list[place], list[other]] = [nth(list, other), nth(list, place)];
     onEdit(list);
     setEditing(other); // the editor goes with its step, and so does the focus
     follow(other, `Move step ${other + 1} ${other < place ? "up" : "down"}`);
@@ -64,7 +65,7 @@ export const StepList = memo(function StepList(props: Props) {
         </span>
       </div>
       {entries.length === 0 && (
-        <p className="text-ink-soft">No step yet. What you do stands here, one sentence each.</p>
+        <p className="text-ink-soft">No steps yet. Each step appears here as a sentence.</p>
       )}
       <ol ref={rows} className="min-h-0 flex-1 overflow-y-auto" aria-label="Steps done">
         {entries.map((entry, i) => (
@@ -76,11 +77,8 @@ export const StepList = memo(function StepList(props: Props) {
             counts={i < cursor}
             tried={trial !== null && i >= trial}
             refusal={refused?.step === i + 1 ? refused.text : null}
-            words={
-              entry.sentence ??
-              (refused && i >= refused.step - 1 ? plain(entry) : "On its way to the server…")
-            }
-            onLook={() => set({ looking: i + 1 === cursor ? null : i + 1 })}
+            words={entry.sentence ?? (refused && i >= refused.step - 1 ? plain(entry) : "Saving…")}
+            onLook={() => setBench({ looking: i + 1 === cursor ? null : i + 1 })}
             onEdit={() => setEditing(editing === i ? null : i)}
           >
             {editing === i && i < cursor && (
@@ -126,19 +124,20 @@ function useFollow(rows: RefObject<HTMLOListElement | null>): (place: number, bu
 
 /** Plays the steps from the start, and leads back to the newest. */
 function Player({ cursor }: { cursor: number }) {
-  const { looking, set } = useBenchParts("looking", "set");
+  const { looking } = useBenchParts("looking");
   const [playing, setPlaying] = useState(false);
+  const next = useEffectEvent(() => {
+    const next = (looking ?? cursor) + 1;
+    setBench({ looking: next >= cursor ? null : next });
+    if (next >= cursor) setPlaying(false);
+  });
   useEffect(() => {
     if (!playing) return;
-    const timer = window.setTimeout(() => {
-      const next = (useBench.getState().looking ?? cursor) + 1;
-      set({ looking: next >= cursor ? null : next });
-      if (next >= cursor) setPlaying(false);
-    }, PLAY_MS);
-    return () => window.clearTimeout(timer);
-  });
+    const timer = window.setInterval(next, PLAY_MS);
+    return () => window.clearInterval(timer);
+  }, [playing]);
   const play = () => {
-    if (!playing) set({ looking: 0 });
+    if (!playing) setBench({ looking: 0 });
     setPlaying(!playing);
   };
   return (
@@ -146,10 +145,10 @@ function Player({ cursor }: { cursor: number }) {
       {looking !== null && (
         <button
           type="button"
-          onClick={() => set({ looking: null })}
+          onClick={() => setBench({ looking: null })}
           className="rounded-sm px-1.5 text-sm text-plum underline hover:bg-well"
         >
-          Back to the newest
+          Go to the latest step
         </button>
       )}
       <IconButton label={playing ? "Stop playing" : "Play the steps"} onClick={play}>
@@ -198,7 +197,7 @@ function StepRow(props: RowProps) {
           <span className="w-5 shrink-0 text-right font-mono text-ink-soft">{place + 1}</span>
           <span>
             {words}
-            {tried && <span className="sr-only"> (only tried)</span>}
+            {tried && <span className="sr-only"> (on trial)</span>}
           </span>
         </button>
         {counts && (
@@ -209,7 +208,7 @@ function StepRow(props: RowProps) {
       </div>
       {refusal && <p className="pl-7 text-sm font-semibold text-fail">✕ {refusal}</p>}
       {entry.skewed.length > 0 && entry.on && (
-        <p className="pl-7 text-sm text-near">≈ This left it skewed: its axes are no longer square.</p>
+        <p className="pl-7 text-sm text-near">≈ Skewed: its axes are no longer at right angles.</p>
       )}
       {children}
     </li>
@@ -217,5 +216,5 @@ function StepRow(props: RowProps) {
 }
 
 function plain({ step }: Entry): string {
-  return `${step.op[0]!.toUpperCase()}${step.op.slice(1)} ${"objects" in step ? step.objects.join(", ") : ""}`;
+  return `${nth(step.op, 0).toUpperCase()}${step.op.slice(1)} ${"objects" in step ? step.objects.join(", ") : ""}`;
 }

@@ -51,13 +51,13 @@ function Repeat({ onRepeat }: { onRepeat: (times: number) => void }) {
     <span className="flex items-center">
       <input
         inputMode="numeric"
-        aria-label={`Times more, 1 to ${MOST_TIMES}`}
+        aria-label={`Repeat, 1 to ${MOST_TIMES} times`}
         aria-invalid={!sound}
         value={text}
         onChange={(event) => setText(event.target.value.trim())}
         className="h-7 w-12 rounded-md border border-edge bg-sheet px-1 text-right font-mono aria-invalid:border-fail"
       />
-      <IconButton label="Do it so many times more" disabled={!sound} onClick={() => onRepeat(times)}>
+      <IconButton label="Repeat the step" disabled={!sound} onClick={() => onRepeat(times)}>
         <Copy size={14} aria-hidden />
       </IconButton>
     </span>

@@ -2,21 +2,22 @@
 import { useEffect, useId, useRef, useState } from "react";
 import type { Said, Step } from "../api/types";
 import type { Reading } from "../state/sentence";
-import { useBenchParts } from "../state/store";
+import { setBench } from "../state/store";
 import { isPlainEnter } from "../ui/focus";
+import { useNewest } from "../ui/useNewest";
 
-const AFTER_TYPING_MS = 80;
-
-export type AskSaid = (line: string) => Promise<Said>;
+export type AskSaid = (line: string, signal?: AbortSignal) => Promise<Said>;
 
 type Props = { ask: AskSaid; reading: Reading; onClose: () => void; onStep: (step: Step) => void };
 
 export function TextLine({ ask, reading, onClose, onStep }: Props) {
   const [line, setLine] = useState("");
-  const [answer, setAnswer] = useState<{ line: string; said: Said } | null>(null);
-  const { set } = useBenchParts("set");
+
   const id = useId();
-  const current = answer?.line === line ? answer.said : null;
+  const { of, answer } = useNewest(line, ask);
+  const current = of === line ? answer : null;
+  const said = current?.step ?? null;
+  useEffect(() => setBench({ said }), [said]);
   const doing = useRef(false);
   /** Enter may come before the answer: then it is waited for. */
   const commit = async () => {
@@ -30,39 +31,21 @@ export function TextLine({ ask, reading, onClose, onStep }: Props) {
     }
     doing.current = false;
   };
-  useEffect(() => {
-    let gone = false;
-    const timer = setTimeout(async () => {
-      try {
-        const said = await ask(line);
-        if (gone) return;
-        setAnswer({ line, said });
-        set({ said: said.step });
-      } catch {
-        // the mark beside the title already says that the server does not answer
-      }
-    }, AFTER_TYPING_MS);
-    return () => {
-      gone = true;
-      clearTimeout(timer);
-    };
-  }, [ask, line, set]);
   const ready = current?.step != null && reading.kind === "ready";
   const why =
-    line.trim() === "" ? "Type a step as a sentence." : current?.why || (ready ? "Enter does it." : "");
+    line.trim() === ""
+      ? "Type a step as a sentence."
+      : current?.why || (ready ? "Press Enter to apply it." : "");
   return (
     <div className="mt-1.5 flex items-center gap-3">
       <input
         // biome-ignore lint/a11y/noAutofocus: it was just asked for
         autoFocus
-        aria-label="The sentence as text"
+        aria-label="Step as text"
         list={id}
         value={line}
         placeholder="rotate lock gate by 75 about y of local through its pivot"
-        onChange={(event) => {
-          setLine(event.target.value);
-          set({ said: null });
-        }}
+        onChange={(event) => setLine(event.target.value)}
         onKeyDown={(event) => {
           if (event.key === "Escape") onClose();
           if (!isPlainEnter(event)) return;
@@ -72,7 +55,7 @@ export function TextLine({ ask, reading, onClose, onStep }: Props) {
         className="h-8 min-w-0 flex-1 rounded-md border border-edge bg-sheet px-2 font-mono"
       />
       <datalist id={id}>
-        {answer?.said.completions.map((whole) => (
+        {answer?.completions.map((whole) => (
           <option key={whole} value={`${whole} `} />
         ))}
       </datalist>

@@ -1,6 +1,6 @@
 // Try without keeping: what follows is bracketed in the list until it is kept or let go.
 import { Brackets } from "lucide-react";
-import { useBench, useBenchParts } from "../state/store";
+import { setBench, useBench } from "../state/store";
 import { Button, IconButton } from "../ui/parts";
 import type { Entry, Work } from "./draft";
 
@@ -13,24 +13,23 @@ export function useTrial({ cursor }: Pick<Work, "cursor">): number | null {
 type Props = { work: Work; onEdit: (entries: readonly Entry[]) => void };
 
 export function TrialTools({ work, onEdit }: Props) {
-  const { set } = useBenchParts("set");
   const trial = useTrial(work);
   if (trial === null)
     return (
-      <IconButton label="Try without keeping" onClick={() => set({ trial: work.cursor })}>
+      <IconButton label="Try without keeping" onClick={() => setBench({ trial: work.cursor })}>
         <Brackets size={14} aria-hidden />
       </IconButton>
     );
   return (
     <span className="flex gap-1">
-      <Button onClick={() => set({ trial: null })}>Keep</Button>
+      <Button onClick={() => setBench({ trial: null })}>Keep</Button>
       <Button
         onClick={() => {
-          set({ trial: null, looking: null });
+          setBench({ trial: null, looking: null });
           if (work.cursor > trial) onEdit(work.entries.slice(0, trial));
         }}
       >
-        Let go
+        Discard
       </Button>
     </span>
   );

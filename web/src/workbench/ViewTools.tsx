@@ -13,31 +13,30 @@ import {
   SquareDashedMousePointer,
 } from "lucide-react";
 import type { ComponentProps } from "react";
-import { CHOOSING, type Shading, useBench, useBenchParts } from "../state/store";
+import { CHOOSING, fitTo, type Shading, setBench, useBench, useBenchParts } from "../state/store";
+import { nth } from "../ui/lists";
 import { Button, Tip } from "../ui/parts";
 import { SIDE_WORDS, type Side } from "../view3d/elevations";
 
 export const SHADINGS: readonly Shading[] = ["shaded", "see-through", "wireframe"];
 
 export function nextShading(shading: Shading): Shading {
-  return SHADINGS[(SHADINGS.indexOf(shading) + 1) % SHADINGS.length]!;
+  return nth(SHADINGS, (SHADINGS.indexOf(shading) + 1) % SHADINGS.length);
 }
 
 export function ViewTools({ views }: { views: readonly Side[] }) {
-  const { fitTo, main, flat, shading, lookOnly, footprints, set } = useBenchParts(
-    "fitTo",
+  const { main, flat, shading, lookOnly, footprints } = useBenchParts(
     "main",
     "flat",
     "shading",
     "lookOnly",
     "footprints",
-    "set",
   );
   const framing = useBench((view) => view.pointer.kind === "framing");
   return (
     <>
       <p className="pointer-events-none absolute top-2 left-2 z-8 rounded-sm bg-sheet/85 px-1.5 text-sm text-ink-soft">
-        {SIDE_WORDS[main]}, {flat || main !== "free" ? "flat" : "perspective"}
+        {SIDE_WORDS[main]}, {flat || main !== "free" ? "parallel" : "perspective"}
       </p>
       <div
         role="toolbar"
@@ -45,54 +44,59 @@ export function ViewTools({ views }: { views: readonly Side[] }) {
         className="absolute top-2 right-2 z-8 flex max-w-[calc(100%-8.5rem)] flex-wrap justify-end rounded-md border border-hairline bg-sheet/90"
       >
         {main !== "free" && views.includes("free") && (
-          <Tool label="Free view" word="Free" onClick={() => set({ main: "free" })}>
+          <Tool label="Free view" word="Free" onClick={() => setBench({ main: "free" })}>
             <Box size={16} aria-hidden />
           </Tool>
         )}
-        <Tool label="See the chosen object" word="Chosen" keys="C" onClick={() => fitTo("chosen")}>
+        <Tool
+          label="Fit the selection in the view"
+          word="Fit selection"
+          keys="C"
+          onClick={() => fitTo("chosen")}
+        >
           <Focus size={16} aria-hidden />
         </Tool>
-        <Tool label="See all" word="All" keys="V" onClick={() => fitTo("all")}>
+        <Tool label="Fit all objects in the view" word="Fit all" keys="V" onClick={() => fitTo("all")}>
           <Maximize size={16} aria-hidden />
         </Tool>
-        <Tool label="Stand at eye level" word="Eye" keys="E" onClick={() => fitTo("eye")}>
+        <Tool label="Look from eye level" word="Eye level" keys="E" onClick={() => fitTo("eye")}>
           <PersonStanding size={16} aria-hidden />
         </Tool>
-        <Tool label="Look from above" word="Above" keys="A" onClick={() => fitTo("raised")}>
+        <Tool label="Look from above" word="From above" keys="A" onClick={() => fitTo("raised")}>
           <ArrowDownToLine size={16} aria-hidden />
         </Tool>
         <Tool
-          label={flat ? "Show with depth, in perspective" : "Show flat, without perspective"}
-          word={flat ? "Depth" : "Flat"}
+          label={flat ? "Perspective view" : "Parallel view, without perspective"}
+          word={flat ? "Perspective" : "Parallel"}
           keys="O"
           disabled={main !== "free"}
-          onClick={() => set({ flat: !flat })}
+          onClick={() => setBench({ flat: !flat })}
         >
           <Equal size={16} aria-hidden />
         </Tool>
         <Tool
-          label={`Drawn ${shading}: change`}
-          word="Drawn"
+          label={`Shading: ${shading}`}
+          word="Shading"
           keys="D"
-          onClick={() => set({ shading: nextShading(shading) })}
+          onClick={() => setBench({ shading: nextShading(shading) })}
         >
           <Contrast size={16} aria-hidden />
         </Tool>
         <Tool
-          label="Feet of all solids on the ground"
-          word="Feet"
+          label="Show footprints on the ground"
+          word="Footprints"
           keys="J"
           aria-pressed={footprints}
-          onClick={() => set({ footprints: !footprints })}
+          onClick={() => setBench({ footprints: !footprints })}
         >
           <Footprints size={16} aria-hidden />
         </Tool>
         <Tool
-          label="Choose by a frame"
-          word="Frame"
+          label="Select by box"
+          word="Select by box"
           keys="F"
           aria-pressed={framing}
-          onClick={() => set({ pointer: framing ? CHOOSING : { kind: "framing" } })}
+          onClick={() => setBench({ pointer: framing ? CHOOSING : { kind: "framing" } })}
         >
           <SquareDashedMousePointer size={16} aria-hidden />
         </Tool>
@@ -101,7 +105,7 @@ export function ViewTools({ views }: { views: readonly Side[] }) {
           word="Look only"
           keys="K"
           aria-pressed={lookOnly}
-          onClick={() => set({ lookOnly: !lookOnly })}
+          onClick={() => setBench({ lookOnly: !lookOnly })}
         >
           {lookOnly ? <Lock size={16} aria-hidden /> : <LockOpen size={16} aria-hidden />}
         </Tool>
@@ -120,10 +124,10 @@ function Tool({ label, word, keys, children, ...props }: ToolProps) {
         look="quiet"
         {...props}
         aria-label={label}
-        className="gap-1! px-1! text-sm aria-pressed:bg-plum-soft aria-pressed:text-plum"
+        className="gap-1! px-1.5! text-sm aria-pressed:bg-plum-soft aria-pressed:text-plum"
       >
         {children}
-        <span className="hidden @min-[44rem]:inline">{word}</span>
+        <span className="hidden @min-[64rem]:inline">{word}</span>
       </Button>
     </Tip>
   );

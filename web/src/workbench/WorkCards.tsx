@@ -3,6 +3,7 @@ import { memo, useMemo } from "react";
 import type { Exercise, SceneObject, SceneState, Step } from "../api/types";
 import { useBench } from "../state/store";
 import type { Setting } from "../steps/setting";
+import { nth } from "../ui/lists";
 import { type Tab, TabCard } from "../ui/TabCard";
 import type { Choices, Work } from "./draft";
 import { GapCard } from "./GapCard";
@@ -21,7 +22,7 @@ export const AboutAndObjects = memo(function AboutAndObjects({ about, ...list }:
   const chosen = useBench((state) => state.sentence.objects);
   return (
     <TabCard
-      label={`${about[0]!.name} and objects`}
+      label={`${nth(about, 0).name} and objects`}
       className="min-h-0 flex-1 cramped:max-h-80"
       tabs={[...about, { name: "Objects", body: <ObjectList {...list} chosen={chosen} /> }]}
     />
@@ -68,7 +69,7 @@ export function GapsAndNumbers(props: CardProps) {
       onMatch={onMatch}
     />
   ) : (
-    <p className="text-ink-soft">In this exercise you see what is missing when you have handed in.</p>
+    <p className="text-ink-soft">In this exercise you see the gaps after you submit.</p>
   );
   return (
     <TabCard

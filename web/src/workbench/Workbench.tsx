@@ -3,13 +3,14 @@ import { CircleHelp } from "lucide-react";
 import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { DraftSteps, Exercise, Said, SceneObject, SceneState, Step } from "../api/types";
 import type { MoreOp, Op, Reading } from "../state/sentence";
-import { useBench, useBenchParts } from "../state/store";
+import { changeSentence, markDone, resetBench, setBench, useBench, useBenchParts } from "../state/store";
 import { nudgeSentence, readSentence, withKind } from "../steps/axisSentence";
 import type { Context } from "../steps/kind";
 import { AXIS_OPS, begun, isMore, MORE_OPS, madeOf } from "../steps/registry";
 import { type Setting, topmost } from "../steps/setting";
 import { firstSizes } from "../steps/sizes";
 import { inView } from "../steps/spaces";
+import { nth } from "../ui/lists";
 import { IconButton } from "../ui/parts";
 import { HeadTools } from "../ui/Shell";
 import type { Tab } from "../ui/TabCard";
@@ -36,8 +37,8 @@ import { SentenceBar } from "./SentenceBar";
 import { StepList } from "./StepList";
 import { UndoTools } from "./UndoTools";
 import { type KeyActions, useBenchKeys } from "./useBenchKeys";
-import { type AskPreview, useGhost } from "./useGhost";
 import { type AskLook, useLook } from "./useLook";
+import { type AskPreview, usePreview } from "./usePreview";
 import { ViewTools } from "./ViewTools";
 import { WorkbenchView } from "./WorkbenchView";
 import { AboutAndObjects, GapsAndNumbers } from "./WorkCards";
@@ -56,7 +57,7 @@ export type WorkControl = {
   look: AskLook;
   preview: AskPreview;
   /** What the core reads in a line of text, after the work as it stands. */
-  say: (line: string, view: Directions, list: DraftSteps) => Promise<Said>;
+  say: (line: string, view: Directions, list: DraftSteps, signal?: AbortSignal) => Promise<Said>;
   measures: AskMeasures;
   /** The work as text, and a text as steps. */
   text: AskText;
@@ -81,13 +82,13 @@ export function Workbench({ exercise, control, about, beside, state: saved, fini
   const { conventions } = exercise;
   const { work } = control;
   const state = useLook(control.look, work);
-  const { looking, lookOnly, set } = useBenchParts("looking", "lookOnly", "set");
+  const { looking, lookOnly } = useBenchParts("looking", "lookOnly");
   const setting = useShownSetting(exercise, control, state, looking);
   const [helping, setHelping] = useState(false);
   const fields = useRef<(HTMLInputElement | null)[]>([]);
   const choose = useCallback((objects: readonly string[]) => {
-    const { sentence, change } = useBench.getState();
-    change({ ...sentence, objects, point: null });
+    const { sentence } = useBench.getState();
+    changeSentence({ ...sentence, objects, point: null });
   }, []);
   const add = useAllowed(control.add);
   const reading = useReading(exercise, control, setting, state);
@@ -104,7 +105,7 @@ export function Workbench({ exercise, control, about, beside, state: saved, fini
   useFreshView(exercise);
   useChoiceThatStands(control.setting.objects);
   // biome-ignore lint/correctness/useExhaustiveDependencies: after any change of the work, the work is what is shown
-  useEffect(() => set({ looking: null }), [work.entries, set]);
+  useEffect(() => setBench({ looking: null }), [work.entries]);
   const nest = useNesting(exercise, setting.objects);
   const plumb = usePlumb(setting, state, conventions);
   const item = useChosenItem(setting);
@@ -213,16 +214,16 @@ function useReading(exercise: Exercise, control: WorkControl, setting: Setting, 
     const made = more && madeOf(more, contextOf(setting, sentence.objects));
     return made && typeof made === "object" ? inView(made, directions) : made;
   }, [asText, said, more, setting, sentence.objects, directions]);
-  const told = useGhost(control.preview, control.work, made);
-  return told ?? readSentence(sentence, setting.objects, conventions, directions, state.readings);
+  const previewed = usePreview(control.preview, control.work, made);
+  return previewed ?? readSentence(sentence, setting.objects, conventions, directions, state.readings);
 }
 
 function useSay({ say, work }: WorkControl) {
   const { entries, cursor } = work;
   return useCallback(
-    (line: string) => {
+    (line: string, signal?: AbortSignal) => {
       const body = { ...listOf(entries.slice(0, cursor)), cursor };
-      return say(line, useBench.getState().directions, body);
+      return say(line, useBench.getState().directions, body, signal);
     },
     [say, entries, cursor],
   );
@@ -235,13 +236,12 @@ function useChosenItem(setting: Setting): SceneObject | undefined {
 
 /** A workbench begins with sizes that fit its units and a kind of step that it offers; what was before is forgotten. */
 function useFreshView({ conventions, kinds, objects, views }: Exercise): void {
-  const { set, reset } = useBenchParts("set", "reset");
   // biome-ignore lint/correctness/useExhaustiveDependencies: when it is laid out, not when what is given changes on it
   useEffect(() => {
-    set({ sizes: firstSizes(conventions), main: views[0]! });
+    setBench({ sizes: firstSizes(conventions), main: nth(views, 0) });
     const first = [...AXIS_OPS, ...MORE_OPS].find((op) => kinds.includes(op));
     if (first) beginSentence(first, objects, conventions);
-    return reset;
+    return resetBench;
   }, []);
 }
 
@@ -250,7 +250,7 @@ function useChoiceThatStands(objects: readonly SceneObject[]): void {
   const known = useRef(objects);
   const replaced = useRef<readonly string[]>([]);
   useEffect(() => {
-    const { sentence, set } = useBench.getState();
+    const { sentence } = useBench.getState();
     const standing = (ids: readonly string[]) => ids.filter((id) => objects.some((item) => item.id === id));
     const before = new Set(known.current.map((item) => item.id));
     const came = topmost(
@@ -264,7 +264,7 @@ function useChoiceThatStands(objects: readonly SceneObject[]): void {
     const chosen = alone ? came : gone ? standing(replaced.current) : kept;
     if (alone) replaced.current = sentence.objects;
     if (chosen.join() !== sentence.objects.join())
-      set({ sentence: { ...sentence, objects: chosen, point: null } });
+      setBench({ sentence: { ...sentence, objects: chosen, point: null } });
   }, [objects]);
 }
 
@@ -273,7 +273,7 @@ function turnNow(): number | undefined {
 }
 
 /** Enter just after the last letter counts: it is done as soon as the core has told what the step would do, and where
- * another sentence is begun before that, at once; what the core refuses is taken away again. */
+ * another sentence is begun before that, at once; what the core refuses is removed again. */
 function useAsSoonAsTold(reading: Reading, commit: () => void, add: (step: Step) => void): () => void {
   const wanted = useRef<{ turn: number | undefined; step: Step } | null>(null); // the sentence that is to be done
   useEffect(() => {
@@ -295,11 +295,11 @@ function useAsSoonAsTold(reading: Reading, commit: () => void, add: (step: Step)
 function useAllowed(add: (step: Step) => void): (step: Step) => void {
   return useCallback(
     (step: Step) => {
-      const { lookOnly, looking, set } = useBench.getState();
+      const { lookOnly, looking } = useBench.getState();
       if (lookOnly)
-        return set({ warning: "Look only is on, so nothing can be moved; switch it off to go on." });
+        return setBench({ warning: "Look only is on, so nothing can be moved. Switch it off to continue." });
       if (looking !== null)
-        return set({ warning: "You are looking at an earlier step; go back to the newest first." });
+        return setBench({ warning: "You are viewing an earlier step. Go to the latest step first." });
       add(step);
     },
     [add],
@@ -312,10 +312,10 @@ function useNesting({ kinds, conventions }: Exercise, objects: readonly SceneObj
   return useMemo(() => {
     if (!offered) return null;
     return (ids, parent) => {
-      const { sentence, set, change } = useBench.getState();
-      change({ ...sentence, objects: ids, point: null });
+      const { sentence } = useBench.getState();
+      changeSentence({ ...sentence, objects: ids, point: null });
       const nest = begun("nest", { objects, chosen: ids, conventions });
-      set({ more: { ...nest, values: { ...nest.values, parent } as typeof nest.values } });
+      setBench({ more: { ...nest, values: { ...nest.values, parent } as typeof nest.values } });
     };
   }, [offered, objects, conventions]);
 }
@@ -326,10 +326,10 @@ function contextOf(setting: Setting, chosen: readonly string[]): Context {
 
 /** The sentence of another kind of step, for what is chosen. */
 function beginSentence(op: Op, objects: readonly SceneObject[], conventions: Exercise["conventions"]): void {
-  const { sentence, set, change } = useBench.getState();
+  const { sentence } = useBench.getState();
   const context = { objects, chosen: sentence.objects, conventions };
-  set({ more: isMore(op) ? begun(op, context) : null, quiet: false });
-  if (!isMore(op)) change(withKind(sentence, op));
+  setBench({ more: isMore(op) ? begun(op, context) : null, quiet: false });
+  if (!isMore(op)) changeSentence(withKind(sentence, op));
 }
 
 type NestAsked = ObjectListProps["onNest"];
@@ -352,11 +352,11 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
     commit: () => {
       if (reading.kind !== "ready") return;
       add(reading.step);
-      const { more, recent, last, set, markDone } = useBench.getState();
+      const { more, recent, last } = useBench.getState();
       markDone();
-      set({ quiet: true });
-      if (more) set({ last: { ...last, [more.op]: more.values } });
-      if (more && !recent.includes(more.op)) set({ recent: [more.op, ...recent].slice(0, 3) });
+      setBench({ quiet: true });
+      if (more) setBench({ last: { ...last, [more.op]: more.values } });
+      if (more && !recent.includes(more.op)) setBench({ recent: [more.op, ...recent].slice(0, 3) });
       fields.current.find((field) => field === document.activeElement)?.select(); // the next number takes its place
     },
     nudge: (way: 1 | -1) => {
@@ -365,26 +365,26 @@ function useActions({ exercise, control, setting, state, reading, fields, add }:
       const nudged = nudgeSentence(view, way);
       const asked = readSentence(nudged, setting.objects, conventions, view.directions, state.readings);
       if (asked.kind === "ready") add({ ...asked.step, entry: "nudged" });
-      else view.set({ warning: asked.why });
+      else setBench({ warning: asked.why });
     },
     begin: (op: Op) => {
       if (exercise.kinds.includes(op)) beginSentence(op, setting.objects, exercise.conventions);
     },
     atOnce: (op: MoreOp) => {
       if (!exercise.kinds.includes(op)) return;
-      const { sentence, last, set } = useBench.getState();
+      const { sentence, last } = useBench.getState();
       const context = contextOf(setting, sentence.objects);
       const made = madeOf({ ...begun(op, context), ...(last[op] && { values: last[op] }) }, context);
       if (typeof made === "object") add(made);
-      else set({ warning: made });
+      else setBench({ warning: made });
     },
     undo: control.undo,
     redo: control.redo,
     lookBy: (way: 1 | -1) => {
-      const { looking, set } = useBench.getState();
+      const { looking } = useBench.getState();
       const { cursor } = control.work;
       const next = Math.max(0, Math.min((looking ?? cursor) + way, cursor));
-      set({ looking: next === cursor ? null : next });
+      setBench({ looking: next === cursor ? null : next });
     },
   };
 }

@@ -1,7 +1,7 @@
 // The view in the middle of the workbench: the scene, with what the pointer is for just now.
 import { memo, useCallback, useMemo, useRef } from "react";
 import type { Exercise, SceneState, Step } from "../api/types";
-import { useBench, useBenchParts, useSentenceParts } from "../state/store";
+import { setBench, useBench, useBenchParts, useSentenceParts } from "../state/store";
 import type { Plumb } from "../steps/depth";
 import { kindOf } from "../steps/registry";
 import type { Setting } from "../steps/setting";
@@ -44,14 +44,13 @@ export const WorkbenchView = memo(function WorkbenchView({
   onChoose,
   onStep,
 }: Props) {
-  const { fit, main, flat, shading, more, footprints, set } = useBenchParts(
+  const { fit, main, flat, shading, more, footprints } = useBenchParts(
     "fit",
     "main",
     "flat",
     "shading",
     "more",
     "footprints",
-    "set",
   );
   const { objects: chosen, pivot } = useSentenceParts("objects", "pivot");
   const pointer = useBench((view) => view.pointer.kind);
@@ -67,7 +66,7 @@ export const WorkbenchView = memo(function WorkbenchView({
     (id: string | null, choice: Choice) => {
       const { sentence: now, pointer } = useBench.getState();
       if (pointer.kind === "picking") {
-        if (id !== null && pointer.what !== "contact") set({ pointer: { ...pointer, on: id } }); // its dots instead
+        if (id !== null && pointer.what !== "contact") setBench({ pointer: { ...pointer, on: id } }); // its dots instead
         return;
       }
       if (id === null) return onChoose([]);
@@ -75,9 +74,9 @@ export const WorkbenchView = memo(function WorkbenchView({
       const others = now.objects.filter((other) => other !== id);
       onChoose(others.length < now.objects.length ? others : [...others, id]);
     },
-    [onChoose, set],
+    [onChoose],
   );
-  const turned = useCallback((directions: Directions) => set({ directions }), [set]);
+  const turned = useCallback((directions: Directions) => setBench({ directions }), []);
   const held = pointer === "choosing" || pointer === "dragging";
   const handles = !fixed && held && more === null && items.length > 0 && items.every((item) => !item.locked);
   return (
@@ -96,7 +95,7 @@ export const WorkbenchView = memo(function WorkbenchView({
         flat={flat}
         shading={shading}
         onTurned={turned}
-        label={`The scene: ${setting.objects.length} objects, ${items.length > 0 ? `${listed(items.map((item) => item.name))} chosen` : "none chosen"}`}
+        label={`The scene: ${setting.objects.length} objects, ${items.length > 0 ? `${listed(items.map((item) => item.name))} selected` : "none selected"}`}
       >
         {handles && <Handles setting={setting} onStep={onStep} />}
         {!fixed && <KindDrawing setting={setting} />}

@@ -210,7 +210,7 @@ describe("work that meets a newer draft", () => {
     expect([met.dirty, xOf(met)]).toEqual([false, 6]);
   });
 
-  it("is settled where it was made on this very state, a step taken away in it too", () => {
+  it("is settled where it was made on this very state, a step removed in it too", () => {
     const met = meeting(workOf(draft(1, [by(1), by(5)])), mine([by(1)]), start)!;
     expect([met.dirty, xOf(met)]).toEqual([true, 1]);
   });

@@ -3,6 +3,7 @@ import type { Box, Draft, DraftSteps, Exercise, Poses, SceneState, Step, StepVie
 import type { Kind } from "../saving/saver";
 import { previewStep } from "../steps/preview";
 import type { Setting } from "../steps/setting";
+import { nth } from "../ui/lists";
 import type { Vec3 } from "../view3d/matrices";
 import { objectsAfter } from "../view3d/objects";
 
@@ -248,7 +249,7 @@ export function rebased(base: Work, mine: Omit<Unsaved, "revision">, start: Star
 export function meeting(base: Work, mine: Unsaved, start: Start): Work | null {
   const own = mine.steps.map((step, i) => entryOf(step, !mine.off.includes(i)));
   const shared = sharedLength(base.entries, own);
-  // Unsaved work that was made on this very state says what is to become of it: what it lacks was taken away there.
+  // Unsaved work that was made on this very state says what is to become of it: what it lacks was removed there.
   if (mine.revision === base.revision && !base.dirty) return rebased(base, mine, start);
   if (shared === base.entries.length) return rebased(base, mine, start);
   if (shared < own.length) return null;
@@ -268,14 +269,14 @@ function beyond(theirs: readonly Entry[], own: readonly Entry[]): Entry[] {
   const common = Array.from({ length: theirs.length + 1 }, () => new Array<number>(own.length + 1).fill(0));
   for (let i = theirs.length - 1; i >= 0; i--)
     for (let j = own.length - 1; j >= 0; j--)
-      common[i]![j] = sameEntry(theirs[i]!, own[j]!)
-        ? common[i + 1]![j + 1]! + 1
-        : Math.max(common[i + 1]![j]!, common[i]![j + 1]!);
+      nth(common, i)[j] = sameEntry(nth(theirs, i), nth(own, j))
+        ? nth(nth(common, i + 1), j + 1) + 1
+        : Math.max(nth(nth(common, i + 1), j), nth(nth(common, i), j + 1));
   const left: Entry[] = [];
   for (let i = 0, j = 0; j < own.length; j++) {
-    while (i < theirs.length && common[i]![j] === common[i + 1]![j]) i++;
-    if (i < theirs.length && sameEntry(theirs[i]!, own[j]!)) i++;
-    else left.push(own[j]!);
+    while (i < theirs.length && nth(common, i)[j] === nth(common, i + 1)[j]) i++;
+    if (i < theirs.length && sameEntry(nth(theirs, i), nth(own, j))) i++;
+    else left.push(nth(own, j));
   }
   return left;
 }

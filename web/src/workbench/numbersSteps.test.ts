@@ -105,9 +105,9 @@ describe("copied and pasted numbers", () => {
   it.each([
     ["", "There are 0 numbers"],
     ["1 2", "There are 2 numbers"],
-    ["{}", "none of position"],
-    ["1,2,x", "Number 3: “x” is no number."],
-    ['{"position": [1,2]}', "none of position"],
+    ["{}", "needs position"],
+    ["1,2,x", "Number 3: “x” is not a number."],
+    ['{"position": [1,2]}', "needs position"],
     ["1\t2 m\t3", "Number 2"],
   ])("%j is refused with the place", (text, why) => {
     expect(pasted(text)).toMatchObject({ why: expect.stringContaining(why) });

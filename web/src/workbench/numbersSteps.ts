@@ -4,6 +4,7 @@ import { movedTo } from "../steps/move";
 import { turnedAbout, turnedTo } from "../steps/rotate";
 import { scaledBy, sizedTo } from "../steps/scale";
 import { numbersIn } from "../ui/amount";
+import { nth } from "../ui/lists";
 import { nearestMultiple } from "../view3d/dragGeometry";
 import {
   AXIS_INDICES,
@@ -80,7 +81,7 @@ export function tidySteps(
 }
 
 function differs(a: readonly number[], b: readonly number[]): boolean {
-  return a.some((value, i) => Math.abs(value - b[i]!) > 1e-12);
+  return a.some((value, i) => Math.abs(value - nth(b, i)) > 1e-12);
 }
 
 export type Pasted = { position?: Three; angles?: Three; scale?: Three } | { matrix: number[] };
@@ -110,7 +111,7 @@ export function pasted(text: string): Pasted | { why: string } {
         scale: three(found.scale),
       };
       if (Object.values(parts).some(Boolean)) return parts as Pasted;
-      return { why: "The JSON has none of position, angles and scale with three numbers each." };
+      return { why: "The JSON needs position, angles or scale with three numbers each." };
     }
   } catch {
     // not JSON: numbers, perhaps
@@ -119,7 +120,7 @@ export function pasted(text: string): Pasted | { why: string } {
   if ("why" in read) return read;
   const { numbers } = read;
   if (![3, 6, 9, 16].includes(numbers.length))
-    return { why: `There are ${numbers.length} numbers; 3, 6, 9 or 16 are needed.` };
+    return { why: `There are ${numbers.length} numbers. Paste 3, 6, 9 or 16.` };
   if (numbers.length === 16) return { matrix: numbers };
   const part = (from: number) => three(numbers.slice(from, from + 3));
   return { position: part(0), angles: part(3), scale: part(6) } as Pasted;
@@ -177,7 +178,7 @@ function matrixSteps(
   const scale = columns.map((own, k) => length(own) * (k === 0 ? sign : 1));
   const steps = scaleSteps(
     id,
-    scale.map((factor, k) => factor / reading.world.scale[k]!),
+    scale.map((factor, k) => factor / nth(reading.world.scale, k)),
   );
   const turn = turnBetween(ownAxes(world_from_local), ownAxes(matrix));
   if (turn) steps.push(turnedAbout(id, [...turn.axis], turn.angleRad / radians));

@@ -3,34 +3,35 @@ import { type RefObject, useEffect } from "react";
 import { create } from "zustand";
 import type { SceneObject } from "../api/types";
 import { type MoreOp, type Op, withAmount, withOnlyAxis, withoutAmounts } from "../state/sentence";
-import { CHOOSING, useBench } from "../state/store";
+import { CHOOSING, changeSentence, fitTo, setBench, useBench } from "../state/store";
 import { axisKindOf } from "../steps/axisKinds";
 import { withAxisSwitched, withMode } from "../steps/axisSentence";
 import { AXIS_OPS, kindOf, MORE_OPS } from "../steps/registry";
+import { nth } from "../ui/lists";
 import { AXIS_NAMES, type AxisIndex } from "../view3d/matrices";
 import { treeOf } from "./ObjectList";
 import { nextShading } from "./ViewTools";
 
 export const KEYS: readonly (readonly [keys: string, what: string])[] = [
-  ["0–9 − . , (", "Begin the amount, on the axis that is underlined"],
-  ["/", "The sentence as a line of text"],
-  ["Enter", "Do the step; again to repeat it"],
-  ["Esc", "Give up a drag or a choice, or clear the amounts"],
+  ["0–9 − . , (", "Start typing the amount on the underlined axis"],
+  ["/", "Type the step as text"],
+  ["Enter", "Apply the step; again to repeat it"],
+  ["Esc", "Cancel a drag or a choice, or clear the amounts"],
   ["M, R, S", "Move, rotate, scale"],
-  ["Shift + letter", "Another kind of step; More says which"],
-  ["X, Y, Z", "Only this axis; with Shift, add it or take it away"],
+  ["Shift + letter", "Another kind of step, as listed under More"],
+  ["X, Y, Z", "This axis only; with Shift, add or remove it"],
   ["B, T", "By an amount, To a value"],
-  ["W, L, Q", "Axes of World, of Local, of Parent"],
-  ["← →", "Nudge along the axis that is underlined"],
+  ["W, L, Q", "World, local or parent axes"],
+  ["← →", "Nudge along the underlined axis"],
   ["N, P", "Next object, previous object; with Shift, add it"],
-  ["U", "The assembly that holds the chosen object"],
-  ["C, V", "See the chosen object, see everything"],
-  ["E, A", "Stand at eye level, look from above"],
-  ["O, D", "Flat or in perspective; change how solids are drawn"],
-  ["F, K", "Choose by a frame; look only"],
+  ["U", "Select the assembly that holds the object"],
+  ["C, V", "Fit the selection, fit all"],
+  ["E, A", "Eye level, from above"],
+  ["O, D", "Parallel or perspective; change the shading"],
+  ["F, K", "Select by box; look only"],
   ["J", "Footprints on the ground"],
-  ["G, H", "See the step before, the step after"],
-  ["Ctrl + Enter", "Hand in"],
+  ["G, H", "Previous step, next step"],
+  ["Ctrl + Enter", "Submit"],
   ["Ctrl + Z", "Undo"],
   ["Ctrl + Y", "Redo"],
   ["?", "This help"],
@@ -102,14 +103,14 @@ function withControl(event: KeyboardEvent, typing: boolean, { undo, redo, finish
 }
 
 function alone(event: KeyboardEvent, actions: KeyActions): boolean {
-  const { sentence, change, fitTo, set, ...view } = useBench.getState();
+  const { sentence, ...view } = useBench.getState();
   const key = event.key;
   const within = (roles: string) => event.target instanceof Element && event.target.closest(roles) !== null;
   if (/^[0-9.,(−-]$/.test(key)) {
     const field = actions.fields.current[sentence.lit];
     if (!field) return false;
     field.focus();
-    change(withAmount(sentence, sentence.lit, key));
+    changeSentence(withAmount(sentence, sentence.lit, key));
     return true;
   }
   // A capital that Caps Lock made is a small letter; + has a key of its own on some keyboards.
@@ -122,7 +123,7 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
   }
   const axis = (AXIS_NAMES as readonly string[]).indexOf(key.toUpperCase()) as AxisIndex;
   if (AXIS_NAMES[axis]) {
-    change(event.shiftKey ? withAxisSwitched(sentence, axis) : withOnlyAxis(sentence, axis));
+    changeSentence(event.shiftKey ? withAxisSwitched(sentence, axis) : withOnlyAxis(sentence, axis));
     return true;
   }
   if (key === "Enter" && within("button, a, [role=radio], [role=tab]")) return false;
@@ -135,8 +136,8 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
       if (pointer.what === "contact") return;
       const tree = treeOf(actions.objects);
       const here = tree.findIndex((item) => item.id === pointer.on);
-      const on = tree[(here + way + tree.length) % tree.length]!.id;
-      return set({ pointer: { ...pointer, on } }); // the dots of another object
+      const on = nth(tree, (here + way + tree.length) % tree.length).id;
+      return setBench({ pointer: { ...pointer, on } }); // the dots of another object
     }
     const id = neighbour(actions.objects, sentence.objects.at(-1) ?? null, way);
     actions.choose(event.shiftKey ? [...sentence.objects.filter((other) => other !== id), id] : [id]);
@@ -144,11 +145,11 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
   const above = actions.objects.find((item) => item.id === sentence.objects.at(-1))?.parent;
   const table: Record<string, () => void> = {
     ...Object.fromEntries(AXIS_OPS.map((op) => [axisKindOf(op).key, () => actions.begin(op)])),
-    b: () => change(withMode(sentence, "by")),
-    t: () => change(withMode(sentence, "to")),
-    w: () => change({ ...sentence, space: "world" }),
-    l: () => change({ ...sentence, space: "local" }),
-    q: () => change({ ...sentence, space: "parent" }),
+    b: () => changeSentence(withMode(sentence, "by")),
+    t: () => changeSentence(withMode(sentence, "to")),
+    w: () => changeSentence({ ...sentence, space: "world" }),
+    l: () => changeSentence({ ...sentence, space: "local" }),
+    q: () => changeSentence({ ...sentence, space: "parent" }),
     n: () => next(1),
     p: () => next(-1),
     u: () => above && actions.choose([above]),
@@ -156,12 +157,12 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     v: () => fitTo("all"),
     e: () => fitTo("eye"),
     a: () => fitTo("raised"),
-    o: () => set({ flat: !view.flat }),
-    d: () => set({ shading: nextShading(view.shading) }),
-    j: () => set({ footprints: !view.footprints }),
-    f: () => set({ pointer: view.pointer.kind === "framing" ? CHOOSING : { kind: "framing" } }),
-    k: () => set({ lookOnly: !view.lookOnly }),
-    "/": () => set({ asText: true }),
+    o: () => setBench({ flat: !view.flat }),
+    d: () => setBench({ shading: nextShading(view.shading) }),
+    j: () => setBench({ footprints: !view.footprints }),
+    f: () => setBench({ pointer: view.pointer.kind === "framing" ? CHOOSING : { kind: "framing" } }),
+    k: () => setBench({ lookOnly: !view.lookOnly }),
+    "/": () => setBench({ asText: true }),
     g: () => actions.lookBy(-1),
     h: () => actions.lookBy(1),
     arrowleft: () => actions.nudge(-1),
@@ -169,10 +170,10 @@ function alone(event: KeyboardEvent, actions: KeyActions): boolean {
     arrowright: () => actions.nudge(1),
     arrowup: () => actions.nudge(1),
     escape: () => {
-      set({ pointer: CHOOSING, warning: null });
+      setBench({ pointer: CHOOSING, warning: null });
       if (view.pointer.kind !== "choosing") return;
-      if (view.more) set({ more: null });
-      else change(withoutAmounts(sentence));
+      if (view.more) setBench({ more: null });
+      else changeSentence(withoutAmounts(sentence));
     },
     enter: actions.commit,
     "?": actions.help,
@@ -187,5 +188,5 @@ function neighbour(objects: readonly SceneObject[], chosen: string | null, by: 1
   const free = treeOf(objects).filter((item) => !item.locked);
   const here = free.findIndex((item) => item.id === chosen);
   const next = here === -1 ? (by === 1 ? 0 : free.length - 1) : (here + by + free.length) % free.length;
-  return (free[next] ?? objects[0]!).id;
+  return (free[next] ?? nth(objects, 0)).id;
 }

@@ -1,7 +1,7 @@
 // The sentence of a kind under More, as its chips and its drawing are given it.
 import type { Exercise, SceneObject } from "../api/types";
 import type { MoreOp, MoreSentence, Values } from "../state/sentence";
-import { useBench, useBenchParts } from "../state/store";
+import { setBench, useBench, useBenchParts } from "../state/store";
 import type { ChipsProps } from "../steps/kind";
 
 type Parts = { objects: readonly SceneObject[]; conventions: Exercise["conventions"] };
@@ -17,6 +17,6 @@ export function useMore({
 }
 
 function changeMore(part: Values<MoreOp>): void {
-  const { more, set } = useBench.getState();
-  if (more) set({ more: { ...more, values: { ...more.values, ...part } }, quiet: false });
+  const { more } = useBench.getState();
+  if (more) setBench({ more: { ...more, values: { ...more.values, ...part } }, quiet: false });
 }

@@ -1,7 +1,7 @@
 // A drag of any handle as a step: previewed while it goes, done when let go, given up by Escape.
 import { useCallback, useRef } from "react";
 import type { Step } from "../api/types";
-import { CHOOSING, dragOf, useBench } from "../state/store";
+import { CHOOSING, dragOf, setBench, useBench } from "../state/store";
 import type { HandleProps, Meaning } from "../steps/axisKind";
 import { previewStep } from "../steps/preview";
 import type { Setting } from "../steps/setting";
@@ -21,41 +21,41 @@ export function useStepDrag(setting: Setting, onStep: (step: Step) => void): Han
       };
       return {
         begin(ray, held) {
-          const { lookOnly, set } = useBench.getState();
+          const { lookOnly } = useBench.getState();
           if (lookOnly) {
-            set({ warning: "Look only is on, so nothing can be moved; switch it off to go on." });
+            setBench({ warning: "Look only is on, so nothing can be moved. Switch it off to continue." });
             return false;
           }
           const begun = meaning.begin(ray, held);
           if ("why" in begun) {
-            set({ warning: begun.why });
+            setBench({ warning: begun.why });
             return false;
           }
           start.current = begun.start;
-          set({ pointer: { kind: "dragging", drag: null } });
+          setBench({ pointer: { kind: "dragging", drag: null } });
           return true;
         },
         move(ray, held) {
           if (!next.current) frame.current = requestAnimationFrame(settle);
           next.current = () => {
-            const { snapAlways, set } = useBench.getState();
+            const { snapAlways } = useBench.getState();
             const found = meaning.step(ray, start.current as Start, {
               ...held,
               snap: held.snap || snapAlways,
             });
             const changed = found && previewStep(found.step, setting);
-            if (changed) set({ pointer: { kind: "dragging", drag: { ...found, changed } } });
+            if (changed) setBench({ pointer: { kind: "dragging", drag: { ...found, changed } } });
           };
         },
         take() {
           settle();
           const drag = dragOf(useBench.getState());
-          useBench.getState().set({ pointer: CHOOSING });
+          setBench({ pointer: CHOOSING });
           if (drag) onStep(drag.step);
         },
         cancel() {
           next.current = null;
-          useBench.getState().set({ pointer: CHOOSING });
+          setBench({ pointer: CHOOSING });
         },
       };
     },

@@ -18,7 +18,6 @@ from cubedrill.formats.limits import LARGEST_FILE
 LARGEST: Final = 4 * 1024 * 1024  # bytes; 2000 steps are below 1 MB
 LARGEST_OF_FILES: Final = LARGEST_FILE  # where a file is sent as it is
 LARGEST_ANONYMOUS: Final = 64 * 1024
-LARGE: Final = 64 * 1024  # from here on, reading and validating it would hold up all others
 MOST_HELD: Final = 64 * 1024 * 1024  # of bodies that wait, in a process
 MOST_OF_A_PERSON: Final = LARGEST_OF_FILES + LARGEST  # a file and a save
 MOST_OF_AN_ADDRESS: Final = 16 * 1024 * 1024  # of small ones, from a whole class at once
@@ -61,7 +60,7 @@ class BodyLimit:
             return await self.app(scope, receive, send)
         request = Request(scope)
         if "content-length" not in request.headers and "transfer-encoding" in request.headers:
-            sentence = "The request does not say how long it is; send its length."
+            sentence = "The request has no length. Send it with a Content-Length."
             return await problem(411, "length-missing", sentence)(scope, receive, send)
         size = size_of(request)
         is_file = bool(IS_FILE.fullmatch(scope["path"])) and scope["method"] == "POST"
@@ -71,7 +70,7 @@ class BodyLimit:
             person = await anyio.to_thread.run_sync(self.person_of, request)
             sender, most = f"person {person}", MOST_OF_A_PERSON
         if size > LARGEST_ANONYMOUS and person is None:
-            return await problem(413, "too-large", "The request is too large; send less at once.")(scope, receive, send)
+            return await problem(413, "too-large", "The request is too large. Send less at once.")(scope, receive, send)
         if not size:
             return await self.app(scope, receive, send)
         holding = _Holding(self, sender, most)
@@ -89,7 +88,7 @@ class BodyLimit:
             answer.headers["Connection"] = "close"
             return await answer(scope, receive, send)
         except TimeoutError:
-            answer = problem(408, "too-slow", "The request did not come in time; send it again.")
+            answer = problem(408, "too-slow", "The request took too long. Send it again.")
             answer.headers["Connection"] = "close"
             return await answer(scope, receive, send)
         if body is None:
@@ -124,44 +123,17 @@ class _Holding:
             del self.bodies.held_of[self.sender]
 
 
-class ThreadedRequest:
-    """Deals with large requests on an event loop of their own in a thread, so that all others go on."""
-
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
-
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Pass a request on."""
-        body = await read(receive) if scope["type"] == "http" and size_of(Request(scope)) >= LARGE else None
-        if body is None:
-            return await self.app(scope, receive, send)
-        said: list[Message] = []
-
-        async def keep(message: Message) -> None:
-            said.append(message)
-
-        def deal() -> None:
-            asyncio.run(whole())
-
-        async def whole() -> None:
-            await self.app(scope, _again(body, _gone), keep)
-
-        await anyio.to_thread.run_sync(deal)
-        for message in said:
-            await send(message)
-
-
 def _why_not(body: bytes) -> str | None:
-    """Why a body is not looked at further, in a sentence; none where it can be."""
+    """Return the reason for refusing a body, or none."""
     if NO_TEXT.search(body):
-        return "A text in the request has a character that cannot be kept, U+0000 or half a pair; leave it out."
+        return "A text in the request contains a character that cannot be stored. Remove it."
     if body.count(b":") > MOST_KEYS:
-        return f"The request has more than {MOST_KEYS} keys; send less at once."
+        return f"The request has more than {MOST_KEYS} keys. Send less at once."
     return None
 
 
 def size_of(request: Request) -> int:
-    """The length of a body as its header says; beyond all that is taken where that is no number."""
+    """Return the length of a body as its header says; beyond all that is taken where that is no number."""
     length = request.headers.get("content-length", "0")
     return int(length) if length.isascii() and length.isdigit() and len(length) < 20 else LARGEST_OF_FILES + 1
 
@@ -187,7 +159,3 @@ def _again(body: bytes, receive: Receive) -> Receive:
         return waiting.pop() if waiting else await receive()
 
     return again
-
-
-async def _gone() -> Message:
-    return {"type": "http.disconnect"}

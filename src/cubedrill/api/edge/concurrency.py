@@ -15,7 +15,7 @@ OF_FILES: Final = re.compile(r"/api/.*/(files?|scenes?|marks)(/.*)?")
 LIVE: Final = re.compile(r"/api/classes/\d+/live")  # stays open, and is counted by its hub
 WITH_FILES: Final = 2  # of those at work: reading and writing them takes long, and all others go on
 AT_WORK: Final = 4  # in a process: threads and connections; more would only share one core
-MOST: Final = 400  # in a process, at work and waiting: a class at its slowest, ten times over
+MAX_REQUESTS: Final = 400  # in a process, at work and waiting: a class at its slowest, ten times over
 
 
 class ConcurrencyLimit:
@@ -31,7 +31,7 @@ class ConcurrencyLimit:
         """Let a request in in its turn."""
         if scope["type"] != "http" or not scope["path"].startswith("/api/") or LIVE.fullmatch(scope["path"]):
             return await self.app(scope, receive, send)
-        if self.here >= MOST:
+        if self.here >= MAX_REQUESTS:
             return await busy()(scope, receive, send)
         self.here += 1
         try:

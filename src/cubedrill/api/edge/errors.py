@@ -57,12 +57,14 @@ class ErrorMiddleware:
             if self._is_ours(scope):
                 await self.app(scope, receive, answer)
             else:
-                await problem(400, "wrong-host", "No Cube Drill is at this address.")(scope, receive, answer)
+                await problem(400, "wrong-host", "Cube Drill does not serve this address.")(scope, receive, answer)
         except Exception:
             FAULTS.exception("request %s: %s %s", request_id, scope["method"], scope["path"])
             if status:  # half an answer is out; only an end of the connection tells that it is not whole
                 raise
-            sentence = f"The server met a fault; try again, and tell your instructor {request_id} if it stays."
+            sentence = (
+                f"The server had a fault. Try again. If it happens again, give your instructor the number {request_id}."
+            )
             await problem(500, "fault", sentence)(scope, receive, answer)
         finally:
             _note(scope, request_id, status, time.perf_counter() - began)

@@ -9,66 +9,72 @@ from pydantic import Field, NaiveDatetime
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.ids import AssignmentId, ClassId, Id
-from cubedrill.api.routes.classes import Made
-from cubedrill.core.values import Value
+from cubedrill.api.routes.people.classes import CreatedId
+from cubedrill.core.judging.late import Counts, LateKind
+from cubedrill.core.values import Number, Value
 from cubedrill.service.assignments import settings
-from cubedrill.service.assignments.responses import CarriedResponse, SettingResponse
+from cubedrill.service.assignments.responses import CarriedResponse, SettingsResponse
 
 router = APIRouter(tags=["setting"])
 MOST_TRIES = 1000
+LateShare = Annotated[Number, Field(ge=0, le=10)]  # of the mark; the service says what is wrong beyond 1
 
 
-class SettingBody(Value):
+class SettingsBody(Value):
     """The options of an assignment. opens, due: in the class's time zone.
 
-    tries: none: without end. counts: which of them. told: how much students are told, none: as the exercise says.
+    attempts: None: no limit. feedback: None: as the exercise says.
     """
 
     opens: NaiveDatetime | None = None
     due: NaiveDatetime
-    tries: Annotated[int, Field(ge=1, le=MOST_TRIES)] | None = None
-    counts: settings.Counts = "best"
-    told: settings.FeedbackLevel | None = None
-    told_when: settings.FeedbackTime = "at once"
-    late_counts: bool = True
+    attempts: Annotated[int, Field(ge=1, le=MOST_TRIES)] | None = None
+    counts: Counts = "best"
+    feedback: settings.FeedbackLevel | None = None
+    feedback_when: settings.FeedbackTime = "at once"
+    late: LateKind = "no cost"
+    late_per_day: LateShare = 0.1
+    late_floor: LateShare = 0.0
     drafts_shown: bool = False
 
-    def as_set(self) -> settings.AssignmentOptions:
+    def options(self) -> settings.AssignmentOptions:
         """Return what the service works with."""
-        return settings.AssignmentOptions(**{name: getattr(self, name) for name in SettingBody.model_fields})
+        return settings.AssignmentOptions(**{name: getattr(self, name) for name in SettingsBody.model_fields})
 
 
-class SetBody(SettingBody):
-    """A version, and how it is set."""
+class AssignBody(SettingsBody):
+    """A version, and the options of its assignment."""
 
     version: Id
 
 
-class TakeVersion(Value):
-    """The version that takes the place of the one that is set."""
+class ReplaceVersion(Value):
+    """The version that replaces the assigned one."""
 
     version: Id
 
 
 @router.post("/classes/{class}/assignments", status_code=201)
-def post_assignment(class_id: ClassId, body: SetBody, person: PersonWhoChanges, db: Database) -> Made:
-    """Set a version for a class."""
-    return Made(id=settings.set_for_class(db, person, class_id, body.version, body.as_set()))
+def post_assignment(class_id: ClassId, body: AssignBody, person: PersonWhoChanges, db: Database) -> CreatedId:
+    """Assign a version to a class."""
+    return CreatedId(id=settings.assign_to_class(db, person, class_id, body.version, body.options()))
 
 
-@router.get("/assignments/{assignment}/setting")
-def get_setting(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SettingResponse:
+@router.get("/assignments/{assignment}/settings")
+def get_settings(assignment: AssignmentId, person: CurrentPerson, db: Database) -> SettingsResponse:
     """Return the options of an assignment."""
-    return settings.setting_of(db, person, assignment)
+    return settings.settings_of(db, person, assignment)
 
 
-@router.put("/assignments/{assignment}/setting", status_code=204)
-def put_setting(assignment: AssignmentId, body: SettingBody, person: PersonWhoChanges, db: Database) -> None:
-    """Change how something is set."""
-    settings.change_setting(db, person, assignment, body.as_set())
+@router.put("/assignments/{assignment}/settings", status_code=204)
+def put_settings(assignment: AssignmentId, body: SettingsBody, person: PersonWhoChanges, db: Database) -> None:
+    """Change the options of an assignment."""
+    settings.change_settings(db, person, assignment, body.options())
 
 
 @router.put("/assignments/{assignment}/version")
-def put_version(assignment: AssignmentId, body: TakeVersion, person: PersonWhoChanges, db: Database) -> CarriedResponse:
-    """Put another version of the exercise in the place of the one that is set."""
-    return settings.take_version(db, person, assignment, body.version)
+def put_version(
+    assignment: AssignmentId, body: ReplaceVersion, person: PersonWhoChanges, db: Database
+) -> CarriedResponse:
+    """Replace the assigned version with another one."""
+    return settings.replace_version(db, person, assignment, body.version)

@@ -14,8 +14,8 @@ from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges, curr
 from cubedrill.api.ids import AssignmentId, ClassId, Id, RecheckId, StudentId
 from cubedrill.api.live import MOST_LOOKING, Hub, Key
 from cubedrill.api.problems import busy
-from cubedrill.api.routes.classes import Made
-from cubedrill.api.routes.files import Bytes, sent
+from cubedrill.api.routes.people.classes import CreatedId
+from cubedrill.api.routes.work.files import Bytes, sent
 from cubedrill.core.values import Value
 from cubedrill.service.access import class_for
 from cubedrill.service.errors import RefusedError
@@ -34,12 +34,12 @@ insights = APIRouter(tags=["board"])
 
 
 class AskRecheck(Value):
-    """By which version; none: the one that is set."""
+    """By which version; none: the assigned one."""
 
     version: Id | None = None
 
 
-class TakeRecheck(Value):
+class ApplyRecheck(Value):
     """The submissions to apply, or None for all."""
 
     submissions: Annotated[tuple[Id, ...], Field(max_length=100_000, fail_fast=True)] | None = None
@@ -53,13 +53,13 @@ class Counted(Value):
 
 @router.get("/{class}/board")
 def get_board(class_id: ClassId, person: CurrentPerson, db: Database) -> BoardResponse:
-    """A class: students by what is set."""
+    """Return the board of a class: students by assignments."""
     return board.board_of(db, person, class_id)
 
 
 @router.get("/{class}/students/{student}")
 def get_student(class_id: ClassId, student: StudentId, person: CurrentPerson, db: Database) -> StudentResponse:
-    """A student with all that she handed in."""
+    """Return a student with all submissions."""
     return board.student_in(db, person, class_id, student)
 
 
@@ -82,9 +82,9 @@ def get_newest_recheck(assignment: AssignmentId, person: CurrentPerson, db: Data
 
 
 @insights.post("/assignments/{assignment}/recheck", status_code=201)
-def post_recheck(assignment: AssignmentId, body: AskRecheck, person: PersonWhoChanges, db: Database) -> Made:
-    """Have everything judged again that was handed in for something set."""
-    return Made(id=rechecks.ask(db, person, assignment, body.version))
+def post_recheck(assignment: AssignmentId, body: AskRecheck, person: PersonWhoChanges, db: Database) -> CreatedId:
+    """Have everything re-checked that was submitted for someassignment."""
+    return CreatedId(id=rechecks.ask(db, person, assignment, body.version))
 
 
 @insights.get("/rechecks/{recheck}")
@@ -95,25 +95,25 @@ def get_recheck(recheck: RecheckId, person: CurrentPerson, db: Database) -> Rech
 
 @insights.delete("/rechecks/{recheck}", status_code=204)
 def delete_recheck(recheck: RecheckId, person: PersonWhoChanges, db: Database) -> None:
-    """Stop judging again."""
+    """Stop re-checking."""
     rechecks.cancel(db, person, recheck)
 
 
 @insights.post("/rechecks/{recheck}/acceptance")
-def post_acceptance(recheck: RecheckId, body: TakeRecheck, person: PersonWhoChanges, db: Database) -> Counted:
-    """Let what was judged again count."""
+def post_acceptance(recheck: RecheckId, body: ApplyRecheck, person: PersonWhoChanges, db: Database) -> Counted:
+    """Let what was re-checked count."""
     return Counted(count=rechecks.take(db, person, recheck, body.submissions))
 
 
 @insights.get("/assignments/{assignment}/marks", response_class=Bytes)
 def get_exercise_marks(assignment: AssignmentId, person: CurrentPerson, db: Database) -> Response:
-    """Every check of something set as a table."""
+    """Return every check of someassignment as a table."""
     return sent(export.exercise_marks(db, person, assignment))
 
 
 @router.get("/{class}/marks", response_class=Bytes)
 def get_marks(class_id: ClassId, kind: export.Kind, person: CurrentPerson, db: Database) -> Response:
-    """The marks of a class as a file."""
+    """Return the marks of a class as a file."""
     return sent(export.class_marks(db, person, class_id, kind))
 
 

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Self
+from typing import Annotated, Self
 
 from fastapi import APIRouter, Path, Response
 from pydantic import Field, model_validator
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.ids import LARGEST_ID, PlanId, RowId, VersionId
-from cubedrill.api.routes.assignments import SettingBody
-from cubedrill.api.routes.editing import Svg, add_desk_routes
-from cubedrill.core.authoring.converting import Keep
+from cubedrill.api.routes.assignments import SettingsBody
+from cubedrill.api.routes.work.editing import Svg, add_editor_routes
+from cubedrill.core.authoring.new_conventions import Keep
 from cubedrill.core.authoring.plan import Card
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.checks import Check
@@ -24,9 +24,9 @@ from cubedrill.service.plans import plan as workshop
 from cubedrill.service.plans.responses import (
     CheckedResponse,
     CreatedResponse,
-    DeskResponse,
     LibraryResponse,
     Part,
+    PlanPartResponse,
     PlanResponse,
     ProposalsResponse,
     PublishedResponse,
@@ -117,28 +117,28 @@ class TryChecks(Value):
     apart: bool = True
 
 
-class TakeMistake(Value):
+class OpenMistake(Value):
     """A mistake, by its place among the trials of the separation."""
 
     number: Count
 
 
-class SetFor(SettingBody):
+class AssignTo(SettingsBody):
     """For which class, and how."""
 
     class_id: RowId
 
 
 class PublishPlan(Value):
-    """The revisions that were looked at, and the class that it is set for."""
+    """The revisions that were looked at, and the class to assign it to."""
 
     seen: SeenResponse
-    set_for: SetFor | None = None
+    assigned_to: AssignTo | None = None
 
 
 @router.get("/plans")
 def get_plans(person: CurrentPerson, db: Database) -> LibraryResponse:
-    """All plans and published exercises that I may see."""
+    """Return all plans and published exercises that I may see."""
     return library.library_of(db, person)
 
 
@@ -151,7 +151,7 @@ def post_plan(body: CreatePlan, person: PersonWhoChanges, db: Database) -> Creat
 
 @router.get("/plans/{plan}")
 def get_plan(plan: PlanId, person: CurrentPerson, db: Database) -> PlanResponse:
-    """A plan without its steps."""
+    """Return a plan without its steps."""
     return workshop.open_plan(db, person, plan)
 
 
@@ -173,7 +173,7 @@ def put_target(plan: PlanId, body: FreezeTarget, person: PersonWhoChanges, db: D
     return workshop.freeze_target(db, person, plan, body.seen)
 
 
-@router.put("/plans/{plan}/standing", status_code=204)
+@router.put("/plans/{plan}/archive", status_code=204)
 def put_standing(plan: PlanId, body: Standing, person: PersonWhoChanges, db: Database) -> None:
     """Archive a plan, or take it out again."""
     workshop.set_archived(db, person, plan, body.archived)
@@ -200,7 +200,7 @@ def post_checks(plan: PlanId, body: TryChecks, person: PersonWhoChanges, db: Dat
 
 @router.get("/plans/{plan}/proposals")
 def get_proposals(plan: PlanId, person: CurrentPerson, db: Database) -> ProposalsResponse:
-    """Checks proposed from what the reference changes."""
+    """Return checks proposed from what the reference changes."""
     return workshop.proposed(db, person, plan)
 
 
@@ -213,26 +213,26 @@ def get_soundness(plan: PlanId, person: CurrentPerson, db: Database) -> Soundnes
 @router.post("/plans/{plan}/versions", status_code=201)
 def post_version(plan: PlanId, body: PublishPlan, person: PersonWhoChanges, db: Database) -> PublishedResponse:
     """Publish a plan as the next version, and set it for a class."""
-    asked = body.set_for
-    set_for = None if asked is None else (asked.class_id, asked.as_set())
-    return publishing.publish(db, person, plan, body.seen, set_for)
+    asked = body.assigned_to
+    assigned_to = None if asked is None else (asked.class_id, asked.options())
+    return publishing.publish(db, person, plan, body.seen, assigned_to)
 
 
 @router.get("/plans/{plan}/document")
-def get_document(plan: PlanId, person: CurrentPerson, db: Database) -> dict[str, Any]:
-    """The exercise file that a plan would be published as."""
+def get_document(plan: PlanId, person: CurrentPerson, db: Database) -> dict[str, object]:
+    """Return the exercise file that a plan would be published as."""
     return publishing.document_of(db, person, plan)
 
 
 @router.get("/versions/{version}/document")
-def get_version(version: VersionId, person: CurrentPerson, db: Database) -> dict[str, Any]:
-    """A published version as an exercise file."""
+def get_version(version: VersionId, person: CurrentPerson, db: Database) -> dict[str, object]:
+    """Return a published version as an exercise file."""
     return library.version_document(db, person, version)[1]
 
 
 @router.get("/versions/{version}/drawing", response_class=Svg)
 def get_drawing(version: VersionId, person: CurrentPerson, db: Database) -> Response:
-    """A small drawing of a published version: what is given, and the target."""
+    """Return a small drawing of a published version: start and target."""
     svg = library.version_drawing(db, person, version)
     return Svg(svg, headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
@@ -244,7 +244,7 @@ def post_trial(plan: PlanId, person: PersonWhoChanges, db: Database) -> JudgedRe
 
 
 @router.post("/plans/{plan}/trial/mistake", status_code=204)
-def post_mistake(plan: PlanId, body: TakeMistake, person: PersonWhoChanges, db: Database) -> None:
+def post_mistake(plan: PlanId, body: OpenMistake, person: PersonWhoChanges, db: Database) -> None:
     """Put a typical mistake in as the steps of my trial."""
     trial.take_mistake(db, person, plan, body.number)
 
@@ -253,18 +253,18 @@ def post_mistake(plan: PlanId, body: TakeMistake, person: PersonWhoChanges, db: 
 def get_mistake(
     plan: PlanId, number: Annotated[int, Path(ge=0, le=LARGEST_ID)], person: CurrentPerson, db: Database
 ) -> WayResponse:
-    """The reference with a typical mistake in it, step by step."""
+    """Return the reference with a typical mistake in it, step by step."""
     return trial.mistaken(db, person, plan, number)
 
 
 @router.get("/plans/{plan}/{part}")
-def get_part(plan: PlanId, part: Part, person: CurrentPerson, db: Database) -> DeskResponse:
-    """A part of a plan at which steps are done: its stage, its reference, or a trial of one's own."""
+def get_part(plan: PlanId, part: Part, person: CurrentPerson, db: Database) -> PlanPartResponse:
+    """Return a part of a plan at which steps are done: its stage, its reference, or a trial of one's own."""
     return workshop.open_part(db, person, plan, part)
 
 
-def _desk(plan: PlanId, part: Part, person: PersonWhoChanges, db: Database) -> StepEditor:
-    return workshop.desk_of(db, person, plan, part)
+def _step_editor(plan: PlanId, part: Part, person: PersonWhoChanges, db: Database) -> StepEditor:
+    return workshop.step_editor_of(db, person, plan, part)
 
 
-add_desk_routes(router, "/plans/{plan}/{part}", _desk)
+add_editor_routes(router, "/plans/{plan}/{part}", _step_editor)

@@ -42,15 +42,15 @@ def _objects(before: Exercise, after: Exercise) -> Iterator[str]:
     for object_id in [i for i in new if i in old]:
         parts = [key for key, _was, _now in _differing(old[object_id].model_dump(), new[object_id].model_dump())]
         if parts:
-            yield f"{new[object_id].name or object_id} has another {listed(parts)}."
+            yield f"{new[object_id].name or object_id} has a different {listed(parts)}."
     for name in ("marker", "plot"):
         if getattr(before.start, name) != getattr(after.start, name):
-            yield f"The {name} is another."
+            yield f"The {name} changed."
     if before.target != after.target:
         yield (
-            "The target is another."
+            "The target changed."
             if before.target and after.target
-            else ("The target is one of its own." if after.target else "The target is what the reference leads to.")
+            else ("The target is now frozen." if after.target else "The target is now where the reference leads.")
         )
 
 
@@ -60,7 +60,7 @@ def _steps(before: Exercise, after: Exercise) -> Iterator[str]:
         return
     first = next((k for k, (a, b) in enumerate(zip(old, new, strict=False)) if a != b), min(len(old), len(new)))
     if len(old) != len(new):
-        yield f"The reference had {len(old)} steps and has {len(new)}, other from step {first + 1} on."
+        yield f"The reference had {len(old)} steps and has {len(new)}, different from step {first + 1} on."
         return
     others = [k for k, (a, b) in enumerate(zip(old, new, strict=True)) if a != b]
     sentences = _sentences(after)
@@ -95,11 +95,11 @@ def _rules(before: Exercise, after: Exercise) -> Iterator[str]:
         yield f"The rule {key} was {_words(was)} and is {_words(now)}."
 
 
-def _differing(old: Mapping[str, Any], new: Mapping[str, Any]) -> Iterator[tuple[str, Any, Any]]:
+def _differing(old: Mapping[str, object], new: Mapping[str, object]) -> Iterator[tuple[str, Any, Any]]:
     for key in dict.fromkeys((*old, *new)):
         if old.get(key) != new.get(key):
             yield key, old.get(key), new.get(key)
 
 
-def _words(value: Any) -> str:
+def _words(value: object) -> str:
     return "all" if value is None else listed(list(value)) if isinstance(value, tuple) else str(value)

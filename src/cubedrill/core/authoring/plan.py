@@ -1,4 +1,4 @@
-"""A plan: an exercise in the making, from which an exercise comes, and which an exercise can be opened as."""
+"""A plan: an exercise in progress, from which an exercise comes, and which an exercise can be opened as."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ class Card(Value):
     def as_given_in(self, before: Card) -> Card:
         """Return the card with what did not change since another one as that says it: what it left out stays so."""
         old_checks = {check.id: check for check in before.checks}
-        said: dict[str, Any] = {}
+        said: dict[str, object] = {}
         for name in Card.model_fields:
             new, old = getattr(self, name), getattr(before, name)
             if new != old or name in before.model_fields_set:
@@ -61,7 +61,7 @@ class Card(Value):
 
 
 class Plan(Card):
-    """An exercise in the making; anything may still be missing.
+    """An exercise in progress; anything may still be missing.
 
     stage: steps from the base to the start. reference: steps from the start to the target; none where the exercise has
     a target alone.
@@ -117,7 +117,7 @@ class Plan(Card):
         Raises the CoreError of a step that cannot be done, and ValidationError where it has no title or nothing in it.
         """
         said = {name: getattr(self, name) for name in _SHARED if name in self.model_fields_set}
-        reference: dict[str, Any] = {} if self.reference is None else {"reference": {"steps": self.reference}}
+        reference: dict[str, object] = {} if self.reference is None else {"reference": {"steps": self.reference}}
         return Exercise.model_validate(
             {
                 "format": "cube-drill/exercise",
@@ -158,10 +158,10 @@ def plan_of(exercise: Exercise) -> Plan:
 
 
 def _spec_of(item: SceneObject, given: ObjectSpec | None) -> ObjectSpec:
-    """An object of a scene as a file gives it; as it was given where nothing of it changed."""
+    """Return an object of a scene as a file gives it; as it was given where nothing of it changed."""
     if given is not None and _same(item, given.to_object()):
         return given
-    said: dict[str, Any] = {"id": item.id, **_place_of(item)}
+    said: dict[str, object] = {"id": item.id, **_place_of(item)}
     if item.name != item.id:
         said["name"] = item.name
     for name in ("solid", "parent"):
@@ -175,14 +175,14 @@ def _spec_of(item: SceneObject, given: ObjectSpec | None) -> ObjectSpec:
     return ObjectSpec.model_validate(said)
 
 
-def _place_of(item: SceneObject) -> dict[str, Any]:
+def _place_of(item: SceneObject) -> dict[str, object]:
     """Return an object's placing as parts without those at their default, or as a matrix if parts cannot hold it."""
     parts = parts_of(item.parent_from_local)
     again = parent_from_parts(parts.translation, parts.rotation, parts.scale)
     largest = float(np.abs(item.parent_from_local).max())
     if parts.skewed or float(np.abs(again - item.parent_from_local).max()) > EXACT * largest:
         return {"matrix": tuple(item.parent_from_local.ravel(order="F").tolist())}
-    said: dict[str, Any] = {"translation": as_vector(parts.translation)}
+    said: dict[str, object] = {"translation": as_vector(parts.translation)}
     if not np.array_equal(parts.rotation, np.eye(3)):
         said["rotation"] = tuple(Rotation.from_matrix(parts.rotation).as_quat(canonical=True).tolist())
     if not np.array_equal(parts.scale, np.ones(3)):

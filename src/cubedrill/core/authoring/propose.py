@@ -28,7 +28,7 @@ from cubedrill.core.steps.align import Align
 from cubedrill.core.values import Array, Value
 
 CHECK: Final[TypeAdapter[Check]] = TypeAdapter(Check)
-SAME: Final = 1e-9  # as a share of the coordinates and sizes: no more than rounding
+UNCHANGED_TOL: Final = 1e-9  # as a share of the coordinates and sizes: no more than rounding
 FACES: Final = ("+x", "-x", "+y", "-y", "+z", "-z")
 WIDEST_DRAGS: Final = 5  # where no mistake says how narrow, so many times as wide as a drag ends
 SIZE_SHARE: Final = 0.1  # of a size, the same
@@ -43,11 +43,12 @@ AWAY: Final = {
 class Proposal(Value):
     """A check with the reason why it is proposed.
 
-    fine: whether its tolerance is finer than a drag can do. offered: one that says more than the change itself; the
-    author decides whether it is meant.
+    label: the check in words, as in its result. fine: its tolerance is finer than dragging allows. offered: it asks
+    more than the change itself; the author decides whether it is meant.
     """
 
     check: Check
+    label: str
     why: str
     fine: bool = False
     offered: bool = False
@@ -73,17 +74,18 @@ def propose(exercise: Exercise) -> tuple[Proposal, ...]:
     explainer = Explainer(wide, start, target)
     drag = drag_of(wide, start, target)
     tolerances = _shared(_tolerances(explainer, drag), explainer)
-    proposals = []
+    proposals, reached = [], Case(target, target)
     for draft in drafts:
         tolerance = tolerances.get(draft.said["id"])
         check = _checked(draft.said, tolerance)
         unit = _unit(check, drag)
         fine = tolerance is not None and unit is not None and tolerance < unit
-        proposals.append(Proposal(check=check, why=draft.why, fine=fine, offered=draft.offered))
+        label = check.judge(reached).label
+        proposals.append(Proposal(check=check, label=label, why=draft.why, fine=fine, offered=draft.offered))
     return (*proposals, *_of_way(explainer))
 
 
-def _checked(said: dict[str, Any], tolerance: float | None) -> Check:
+def _checked(said: dict[str, object], tolerance: float | None) -> Check:
     with_one = "tolerance" in said
     return CHECK.validate_python({**said, "tolerance": tolerance} if with_one and tolerance is not None else said)
 
@@ -126,7 +128,7 @@ def _of_new(target: Scene, object_id: str) -> Iterator[_Draft]:
 
 
 def _of_place(start: Scene, target: Scene, object_id: str) -> Iterator[_Draft]:
-    """Position, rotation and size, as far as each is another in the world."""
+    """Yield position, rotation and size, as far as each is another in the world."""
     name = target[object_id].name
     point = _telling(start, target, object_id)
     if point is not None:
@@ -139,7 +141,7 @@ def _of_place(start: Scene, target: Scene, object_id: str) -> Iterator[_Draft]:
         }
         yield _Draft(said, f"{name} was moved." if point == "pivot" else f"{name} was swung about its pivot.")
     before, after = (scene.world_from_local(object_id)[:3, :3] for scene in (start, target))
-    if float(angle_between(before, after)) > SAME:
+    if float(angle_between(before, after)) > UNCHANGED_TOL:
         symmetry = "look" if _looks_the_same_turned(target, object_id) else "strict"
         said = {"id": f"{object_id} rotation", "kind": "rotation", "object": object_id, "symmetry": symmetry}
         yield _Draft({**said, "tolerance": 0.0}, f"{name} was turned.")
@@ -150,7 +152,7 @@ def _of_place(start: Scene, target: Scene, object_id: str) -> Iterator[_Draft]:
 
 
 def _telling(start: Scene, target: Scene, object_id: str) -> str | None:
-    """The point that tells a change: the pivot where it moved, else the face whose middle went farthest."""
+    """Return the point that tells a change: the pivot where it moved, else the face whose middle went farthest."""
     if not _alike(start.pivot_world(object_id), target.pivot_world(object_id)):
         return "pivot"
     if target.local_box(object_id) is None or start.local_box(object_id) is None:
@@ -160,11 +162,11 @@ def _telling(start: Scene, target: Scene, object_id: str) -> str | None:
         for face in FACES
     }
     face = max(ways, key=lambda each: ways[each])
-    return face if ways[face] > SAME else None
+    return face if ways[face] > UNCHANGED_TOL else None
 
 
 def _alike(one: Array, other: Array) -> bool:
-    return bool(np.allclose(one, other, rtol=SAME, atol=SAME))
+    return bool(np.allclose(one, other, rtol=UNCHANGED_TOL, atol=UNCHANGED_TOL))
 
 
 def _looks_the_same_turned(scene: Scene, object_id: str) -> bool:
@@ -190,7 +192,7 @@ def _counts(start: Scene, target: Scene) -> Iterator[_Draft]:
 
 
 def _offers(exercise: Exercise, start: Scene, target: Scene) -> Iterator[_Draft]:
-    """Relations that the target has and the start has not: what rests on what, what was aligned."""
+    """Yield relations that the target has and the start has not: what rests on what, what was aligned."""
     changed = [
         i
         for i, item in target.objects.items()
@@ -218,7 +220,7 @@ def _offers(exercise: Exercise, start: Scene, target: Scene) -> Iterator[_Draft]
 
 def _holds(draft: _Draft, target: Scene) -> bool:
     """Tell whether a relation is still so in the target: a later step may have ended it."""
-    result = _checked(draft.said, SAME).judge(Case(target, target))
+    result = _checked(draft.said, UNCHANGED_TOL).judge(Case(target, target))
     return result.verdict == "pass"
 
 
@@ -245,44 +247,47 @@ def _rests(scene: Scene, object_id: str, other: str) -> bool:
     if other in scene.descendants(object_id) or object_id in (scene.descendants(other) if other != "ground" else ()):
         return False
     lift = lift_onto(scene, object_id, other)
-    return lift is not None and abs(lift) <= SAME * (1 + float(scene.require_box(object_id, IDENTITY).size.max()))
+    return lift is not None and abs(lift) <= UNCHANGED_TOL * (
+        1 + float(scene.require_box(object_id, IDENTITY).size.max())
+    )
 
 
 def _of_way(explainer: Explainer) -> Iterator[Proposal]:
-    """A rule of the way for each step whose space, or whose pivot, makes the difference."""
+    """Yield a rule of the way for each step whose space, or whose pivot, makes the difference."""
     if explainer.reference is None:
         return
     steps, states, target = explainer.reference.steps, explainer.reference.states, explainer.target
-    told: set[str] = set()
+    seen: set[str] = set()
     for outcome in explainer.table:
         step = steps[outcome.step - 1]
         said: dict[str, Any] = {"kind": "process", "rule": "uses", "op": step.op, "object": outcome.object}
         space, pivot = getattr(step, "space", None), getattr(step, "pivot", None)
         if outcome.mistake.code in AWAY and space not in (None, "world"):
             said |= {"id": f"step {outcome.step} space", "space": space}
-            why = "Along the world's axes it would have led elsewhere."
+            why = "Along the world axes, the result would be different."
         elif outcome.mistake.code == "wrong-pivot" and pivot not in (None, "own"):
             said |= {"id": f"step {outcome.step} pivot", "pivot": pivot}
-            why = "Through the own pivot it would have led elsewhere."
+            why = "About the object's own pivot, the result would be different."
         else:
             continue
-        if said["id"] in told:
+        if said["id"] in seen:
             continue
-        told.add(said["id"])
+        seen.add(said["id"])
         check = CHECK.validate_python(said)
         # Not every kind of step has axes that a rule can ask for.
-        if check.judge(Case(target, target, states)).verdict == "pass":
-            yield Proposal(check=check, why=why, offered=True)
+        result = check.judge(Case(target, target, states))
+        if result.verdict == "pass":
+            yield Proposal(check=check, label=result.label, why=why, offered=True)
 
 
 # How exactly
 
 
 def _tolerances(explainer: Explainer, drag: Drag) -> dict[str, float]:
-    """A tolerance for each check: the widest round one, at most half the way to the nearest mistake that it is to tell.
+    """Return a tolerance for each check: the widest round one up to half the way to the nearest mistake to catch.
 
-    A mistake is told by the check that it is farthest off in, in drags' worth. One that no mistake asks anything of is
-    as wide as may still be called in place. No place is wider than half of what is to stand there.
+    A mistake is assigned to the check that it misses by most, in steps of a drag. If no mistake constrains a check, its
+    tolerance is the widest acceptable one. No position tolerance exceeds half of what has to fit there.
     """
     nearest: dict[str, float] = {}
     units = {check.id: _unit(check, drag) for check in explainer.checks}
@@ -293,7 +298,7 @@ def _tolerances(explainer: Explainer, drag: Drag) -> dict[str, float]:
             for check, result in view.results(explainer.target, object_id, outcome.scene):
                 if result.difference is not None and units[check.id] is not None:
                     off[check.id] = max(off.get(check.id, 0.0), float(np.abs(result.difference).max()))
-        seen = {i: value for i, value in off.items() if value > SAME}
+        seen = {i: value for i, value in off.items() if value > UNCHANGED_TOL}
         if seen:
             best = max(seen, key=lambda i: seen[i] / (units[i] or 1.0))
             nearest[best] = min(nearest.get(best, math.inf), seen[best])
@@ -307,7 +312,7 @@ def _tolerances(explainer: Explainer, drag: Drag) -> dict[str, float]:
 
 
 def _half_of_it(check: CheckBase, target: Scene) -> float:
-    """Half the longest size of the object whose place is checked; no limit for other checks."""
+    """Return half the longest size of the object whose place is checked; no limit for other checks."""
     if check.kind != "position":
         return math.inf
     sizes = [own_sizes(target, i).max() for i in check.objects if target[i].solid is not None]
@@ -315,7 +320,7 @@ def _half_of_it(check: CheckBase, target: Scene) -> float:
 
 
 def _shared(tolerances: dict[str, float], explainer: Explainer) -> dict[str, float]:
-    """The tolerances, where what one step made is held as exactly as the narrowest of it: copies look alike."""
+    """Return the tolerances, where what one step made is held as exactly as the narrowest of it: copies look alike."""
     made = [step.makes for step in explainer.reference.steps] if explainer.reference else []
     shared = dict(tolerances)
     for ids in made:
@@ -338,7 +343,7 @@ def _unit(check: CheckBase, drag: Drag) -> float | None:
 
 
 def round_below(value: float) -> float:
-    """The largest of 1, 2 and 5 times a power of ten that is not above a value."""
-    power = math.floor(math.log10(value) + SAME)
-    count: float = next(n for n in (5, 2, 1) if n * 10.0**power <= value * (1 + SAME))
+    """Return the largest of 1, 2 and 5 times a power of ten that is not above a value."""
+    power = math.floor(math.log10(value) + UNCHANGED_TOL)
+    count: float = next(n for n in (5, 2, 1) if n * 10.0**power <= value * (1 + UNCHANGED_TOL))
     return float(f"{count * 10.0**power:.12g}")

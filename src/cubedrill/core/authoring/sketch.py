@@ -77,7 +77,7 @@ def _drawn(scene: Scene, seen: Mapping[str, Array], view: Array, middle: Array, 
 
 
 def _seen(scene: Scene, object_id: str, solid: Solid, view: Array) -> Array:
-    """(n, 3, 3) the corners of an object's triangles: right and down on paper, and toward the eye."""
+    """Return the corners (n, 3, 3) of an object's triangles: right and down on paper, and toward the eye."""
     points, corners = solid.triangulated(scene.conventions.up_index, SIDES)
     picture = mapped(scene.world_from_local(object_id), points) @ scene.conventions.picture_from_world.T
     paper = picture @ view.T * np.array((1.0, -1.0, 1.0))
@@ -85,7 +85,7 @@ def _seen(scene: Scene, object_id: str, solid: Solid, view: Array) -> Array:
 
 
 def _patches(triangles: Array, view: Array) -> Iterator[tuple[Array, float]]:
-    """The outlines of what is seen of a solid, each with how bright it is."""
+    """Yield the outlines of what is seen of a solid, each with how bright it is."""
     if len(triangles) > MOST_FACES:
         yield _outline(triangles[:, :, :2].reshape(-1, 2)), (1 + DARKEST) / 2
         return
@@ -98,7 +98,7 @@ def _patches(triangles: Array, view: Array) -> Iterator[tuple[Array, float]]:
 
 
 def _outline(points: Array) -> Array:
-    """(n, 2) the corners of the hull of points, in order; what is seen from its edge is its two ends."""
+    """Return the corners (n, 2) of the hull of points, in order; what is seen from its edge is its two ends."""
     try:
         return np.asarray(points[ConvexHull(points).vertices])
     except QhullError:

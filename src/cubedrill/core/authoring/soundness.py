@@ -67,32 +67,32 @@ def findings(exercise: Exercise) -> tuple[Finding, ...]:
 def _of_checks(exercise: Exercise) -> Iterator[Finding]:
     if not exercise.checks:
         yield Finding(
-            code="no-check", text="Nothing is checked; add a check, or propose some.", place="checks", stops=True
+            code="no-check", text="There are no checks. Add a check, or propose some.", place="checks", stops=True
         )
 
 
 def _of_reference(exercise: Exercise, target: Scene, states: list[State] | None) -> Iterator[Finding]:
-    """The reference, handed in: each check that it misses, and each rule of the way that it breaks."""
+    """Yield each check that the reference misses, and each rule of method that it breaks."""
     work = LoadedSubmission(target) if states is None else LoadedSubmission(states[-1].scene, states)
     for result in judge_loaded(exercise, target, work).checks:
         if result.verdict in ("near", "fail"):
             way = any(check.id == result.id and isinstance(check, ProcessCheck) for check in exercise.checks)
             what = "breaks this rule" if way else "does not pass this check"
             yield Finding(
-                code="reference-misses", text=f"The reference itself {what}: {result.text}", place="checks", stops=True,
+                code="reference-misses", text=f"The reference {what}: {result.text}", place="checks", stops=True,
                 check=result.id,
             )  # fmt: skip
 
 
 def _of_start(exercise: Exercise, start: Scene, target: Scene) -> Iterator[Finding]:
     if exercise.checks and judge_loaded(exercise, target, LoadedSubmission(start)).passed:
-        text = "The start passes already; check something that is still to do."
+        text = "The start already passes. Add a check that needs work."
         yield Finding(code="start-passes", text=text, place="checks", stops=True)
 
 
 def _of_place(start: Scene, target: Scene) -> Iterator[Finding]:
     """Find objects of the start or the target that are outside the plot or inside another object."""
-    told: set[tuple[str, ...]] = set()
+    seen: set[tuple[str, ...]] = set()
     scenes: tuple[tuple[Scene, Place, str], ...] = (
         (start, "stage", "at the start"),
         (target, "target", "in the target"),
@@ -102,10 +102,10 @@ def _of_place(start: Scene, target: Scene) -> Iterator[Finding]:
             text = f"{scene[object_id].name} is outside the plot {when}."
             yield Finding(code="outside-plot", text=text, place=place, object=object_id)
         for first, second, depth in _overlaps(scene):
-            if (first, second) not in told:
-                told.add((first, second))
+            if (first, second) not in seen:
+                seen.add((first, second))
                 names, unit = [scene[i].name for i in (first, second)], scene.conventions.length
-                text = f"{names[0]} is {depth:.3g} {unit} deep in {names[1]} {when}."
+                text = f"{names[0]} is {depth:.3g} {unit} inside {names[1]} {when}."
                 yield Finding(code="in-another", text=text, place=place, object=first)
 
 
@@ -121,7 +121,7 @@ def _overlaps(scene: Scene) -> Iterator[tuple[str, str, float]]:
 
 
 def _of_mistakes(exercise: Exercise, start: Scene, target: Scene) -> Iterator[Finding]:
-    """Mistakes that pass, checks that nothing fails, tolerances finer than a drag."""
+    """Yield mistakes that pass, checks that nothing fails, tolerances finer than a drag."""
     if exercise.reference is None or not exercise.checks:
         return
     found = separate(exercise, start, target)
@@ -133,17 +133,17 @@ def _of_mistakes(exercise: Exercise, start: Scene, target: Scene) -> Iterator[Fi
             check = better.check if better else None
             yield Finding(code="mistake-passes", text=text, place="checks", object=trial.object, check=check)
     for check_id in found.idle:
-        text = "No typical mistake fails this check; leave it out, or tighten it."
+        text = "No typical mistake fails this check. Remove it, or tighten it."
         yield Finding(code="idle-check", text=text, place="checks", check=check_id)
     asked = any(isinstance(check, ProcessCheck) and check.rule == "typed" for check in exercise.checks)
     for check_id in () if asked else found.typing:
-        text = "This tolerance is finer than a drag can do; widen it, or ask for typing."
+        text = "This tolerance is finer than dragging allows. Widen it, or require typing."
         yield Finding(code="finer-than-dragging", text=text, place="checks", check=check_id)
 
 
 def _of_brief(exercise: Exercise) -> Iterator[Finding]:
     if not exercise.brief.strip():
-        yield Finding(code="no-brief", text="There is no brief; say what is to be done.", place="brief")
+        yield Finding(code="no-brief", text="The brief is missing. Say what to do.", place="brief")
         return
     known = _numbers_of(exercise)
     slips = []
@@ -153,7 +153,7 @@ def _of_brief(exercise: Exercise) -> Iterator[Finding]:
             slips.append(found)
     if slips:
         said = listed(list(dict.fromkeys(slips)))
-        text = f"The brief says {said}, which stands neither in the reference nor in a check."
+        text = f"The brief says {said}, which is neither in the reference nor in a check."
         yield Finding(code="number-in-brief", text=text, place="brief")
 
 

@@ -32,7 +32,23 @@ class Box:
         return np.asarray((self.least + self.most) / 2)
 
     def feature(self, name: str) -> Array:
-        """(3,) the point of the box with this name: `centre`, `+x` (face), `+x-y` (edge), `+x+y-z` (corner)."""
+        """Return a named point of the box.
+
+        Parameters
+        ----------
+        name : str
+            ``centre``, ``+x`` (face), ``+x-y`` (middle of an edge) or ``+x+y-z`` (corner).
+
+        Returns
+        -------
+        (3,) array
+            In the frame of the box.
+
+        Examples
+        --------
+        >>> Box(np.zeros(3), np.array([2.0, 4.0, 6.0])).feature("+x-y")
+        array([2., 0., 3.])
+        """
         signs = feature_signs(name)
         return np.asarray(self.centre + signs * (self.most - self.least) / 2)
 
@@ -47,7 +63,17 @@ def is_feature(name: str) -> bool:
 
 
 def feature_signs(name: str) -> Array:
-    """(3,) of −1, 0 and 1: where on a box the point of this name lies."""
+    """Return where on a box the point of a name lies, as −1, 0 or 1 along each axis.
+
+    Returns
+    -------
+    (3,) array
+
+    Examples
+    --------
+    >>> feature_signs("+x-y")
+    array([ 1., -1.,  0.])
+    """
     return np.array([(f"+{axis}" in name) - float(f"-{axis}" in name) for axis in "xyz"])
 
 

@@ -39,10 +39,31 @@ class Closest:
 
 
 def closest_points(first: Support, second: Support, size: float) -> Closest:
-    """Return the closest points of two convex bodies; size: a length of about their extent.
+    """Return the closest points of two convex bodies.
 
-    The simplex of differences is shrunk to the face nearest to the origin until no plane through that point leaves a
-    relative gap above GAP_TOL.
+    Parameters
+    ----------
+    first, second : Support
+        Maps a direction (3,) in the world to the farthest point of the body.
+    size : float
+        A length of about the bodies' extent. It scales the tolerances.
+
+    Returns
+    -------
+    Closest
+        Points in the world, and their distance: 0 if the bodies touch or overlap.
+
+    Notes
+    -----
+    The simplex of differences shrinks to the face nearest to the origin until no plane through that point leaves a
+    relative gap above `GAP_TOL`.
+    Source: Gilbert, Johnson and Keerthi (1988).
+
+    Examples
+    --------
+    >>> ball = lambda centre: lambda direction: centre + direction / np.linalg.norm(direction)
+    >>> closest_points(ball(np.zeros(3)), ball(np.array([5.0, 0.0, 0.0])), 2.0).distance
+    3.0
     """
     pairs = [_pair(first, second, np.array((1.0, 0.0, 0.0)))]
     for _ in range(MOST_ROUNDS):
@@ -105,10 +126,25 @@ def _weights(points: Array) -> Array | None:
 
 
 def overlap_depth(first: Support, second: Support, size: float) -> float:
-    """Return the length of the shortest move that takes two convex bodies apart; 0 where they do not overlap.
+    """Return the length of the shortest move that separates two convex bodies, or 0 if they do not overlap.
 
-    The hull of support differences grows at its facet nearest to the origin; facets bound the depth from below,
-    support planes from above, until both agree to DEPTH_TOL of the size.
+    Parameters
+    ----------
+    first, second : Support
+        Maps a direction (3,) in the world to the farthest point of the body.
+    size : float
+        A length of about the bodies' extent. It scales the tolerances.
+
+    Returns
+    -------
+    float
+        In world lengths.
+
+    Notes
+    -----
+    The hull of support differences grows at its facet nearest to the origin. Facets bound the depth from below and
+    support planes from above, until both agree to `DEPTH_TOL` of the size.
+    Source: van den Bergen, "Proximity Queries and Penetration Depth Computation" (2001).
     """
     corners = np.array([difference_along(first, second, direction) for direction in _START])
     if np.linalg.matrix_rank(corners - corners[0], tol=1e-9 * size) < 3:
@@ -137,7 +173,7 @@ def _expanded(hull: ConvexHull, first: Support, second: Support, size: float) ->
 
 
 def difference_along(first: Support, second: Support, direction: Array) -> Array:
-    """(3,) the point of the bodies' difference that lies farthest along a direction."""
+    """Return the point (3,) of the bodies' difference that lies farthest along a direction."""
     a, b = _pair(first, second, direction)
     return np.asarray(a - b)
 

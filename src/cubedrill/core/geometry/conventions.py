@@ -55,9 +55,16 @@ class Conventions(Value):
 
     @property
     def picture_from_world(self) -> Array:
-        """(3, 3) map from the exercise's axes to right, up, toward the viewer (glTF's frame).
+        """Return the map from the exercise's axes to right, up and toward the viewer.
 
-        Orthogonal; its determinant is −1 for left-handed conventions. Source: glTF 2.0, coordinate system and units.
+        Returns
+        -------
+        (3, 3) array
+            Orthogonal. Its determinant is −1 for left-handed conventions.
+
+        Notes
+        -----
+        Source: glTF 2.0, coordinate system and units.
         """
         return frozen(_PICTURE_FROM_WORLD[self.up, self.handedness].copy())
 
@@ -95,30 +102,30 @@ class ConventionTransform:
         return value * self.ratio
 
     def direction(self, direction_source: Array) -> Array:
-        """(..., 3) directions or factors-free vectors, not scaled."""
+        """Return (..., 3) directions or factors-free vectors, not scaled."""
         return np.asarray(direction_source @ self.basis.T)
 
     def point(self, point_source: Array) -> Array:
-        """(..., 3) points and displacements, in the target's unit."""
+        """Return (..., 3) points and displacements, in the target's unit."""
         return np.asarray(self.ratio * self.direction(point_source))
 
     def sizes(self, sizes_source: Array) -> Array:
-        """(3,) factors or sizes an axis, put in the target's order; not scaled to its unit."""
+        """Return (3,) factors or sizes an axis, put in the target's order; not scaled to its unit."""
         return np.asarray(np.abs(self.basis) @ sizes_source)
 
     def rotation(self, rotation_source: Array) -> Array:
-        """(3, 3) linear map: B R B⁻¹."""
+        """Return (3, 3) linear map: B R B⁻¹."""
         return np.asarray(self.basis @ rotation_source @ self.basis.T)
 
     def matrix(self, parent_from_local_source: Array) -> Array:
-        """(4, 4) affine map: [B A B⁻¹ | ratio · B t]."""
+        """Return (4, 4) affine map: [B A B⁻¹ | ratio · B t]."""
         changed = np.eye(4)
         changed[:3, :3] = self.rotation(parent_from_local_source[:3, :3])
         changed[:3, 3] = self.point(parent_from_local_source[:3, 3])
         return changed
 
     def turn(self, angle_source: float) -> float:
-        """Angle in the target's unit, of the same turn about the mapped axis."""
+        """Return the angle in the target's unit, of the same turn about the mapped axis."""
         return self.hand * angle_source * (self.source.radians_per_unit / self.target.radians_per_unit)
 
     def axis(self, letter: str) -> tuple[Axis, int]:
@@ -128,13 +135,13 @@ class ConventionTransform:
         return AXES[index], int(np.sign(column[index]))
 
     def feature(self, name: str) -> str:
-        """Name of a feature point, such as `+x-y`, in the target; `pivot` and `centre` stay."""
+        """Return name of a feature point, such as `+x-y`, in the target; `pivot` and `centre` stay."""
         if name in ("pivot", "centre"):
             return name
         pairs = (self.signed_axis(name[i : i + 2]) for i in range(0, len(name), 2))
         return "".join(sorted(pairs, key=lambda pair: pair[1]))
 
     def signed_axis(self, name: str) -> str:
-        """Name of a signed axis, such as `+z`, in the target."""
+        """Return name of a signed axis, such as `+z`, in the target."""
         letter, sign = self.axis(name[1])
         return ("+" if (name[0] == "+") == (sign > 0) else "-") + letter

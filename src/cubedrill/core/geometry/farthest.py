@@ -22,7 +22,25 @@ MANY: Final = 2_000_000  # so many distances are worked out at once at most
 
 
 def farthest_of_points(points: Array, linear: Array, place: Array) -> Array:
-    """(n,) largest |A x + p| over points (k, 3); linear (n, 3, 3), place (n, 3)."""
+    """Return the largest |A x + p| over some points x, for many affine maps at once.
+
+    Parameters
+    ----------
+    points : (k, 3) array
+    linear : (n, 3, 3) array
+        The linear parts A.
+    place : (n, 3) array
+        The translations p.
+
+    Returns
+    -------
+    (n,) array
+
+    Examples
+    --------
+    >>> farthest_of_points(np.array([[1.0, 0.0, 0.0]]), np.eye(3)[None], np.array([[2.0, 0.0, 0.0]]))
+    array([3.])
+    """
     together = max(1, MANY // len(points))
     found = [
         np.linalg.norm(points @ linear[i : i + together].swapaxes(1, 2) + place[i : i + together, None], axis=2).max(1)
@@ -32,11 +50,30 @@ def farthest_of_points(points: Array, linear: Array, place: Array) -> Array:
 
 
 def farthest_on_ball(linear: Array, place: Array) -> Array:
-    """(n,) largest |A x + p| over unit x, in two or three dimensions; linear (n, 3, k), place (n, 3).
+    """Return the largest |A x + p| over unit vectors x in two or three dimensions, for many affine maps at once.
 
-    The secular equation of the trust-region problem by Newton's method, which approaches the root from below. Source:
-    Moré and Sorensen, "Computing a trust region step" (1983), its hard case included: where the pull has no part along
-    the longest axis, the rest of x lies along that axis, either way.
+    Parameters
+    ----------
+    linear : (n, 3, k) array
+        The linear parts A; k is 2 or 3.
+    place : (n, 3) array
+        The translations p.
+
+    Returns
+    -------
+    (n,) array
+
+    Notes
+    -----
+    Newton's method solves the secular equation of the trust-region problem and approaches the root from below. The
+    hard case is included: if the pull has no component along the longest axis, the rest of x lies along that axis, in
+    either direction.
+    Source: Moré and Sorensen, "Computing a trust region step" (1983).
+
+    Examples
+    --------
+    >>> farthest_on_ball(np.diag([3.0, 1.0, 1.0])[None], np.zeros((1, 3)))
+    array([3.])
     """
     transposed = linear.swapaxes(1, 2)
     values, vectors = np.linalg.eigh(transposed @ linear)
@@ -65,10 +102,26 @@ def farthest_on_ball(linear: Array, place: Array) -> Array:
 
 
 def farthest_on_ring(linear: Array, place: Array, way: float, section: float) -> Array:
-    """(n,) largest |A x + p| over a torus; the columns of linear (n, 3, 3): the two axes across it and its own axis.
+    """Return the largest |A x + p| over the points x of a torus, for many affine maps at once.
 
-    way: from its axis to the middle of its section. The greatest samples are followed up by Newton's method in the two
-    angles of the surface.
+    Parameters
+    ----------
+    linear : (n, 3, 3) array
+        The linear parts A. Columns are the two axes across the torus and its own axis.
+    place : (n, 3) array
+        The translations p.
+    way : float
+        Distance from the axis to the middle of the section.
+    section : float
+        Radius of the section.
+
+    Returns
+    -------
+    (n,) array
+
+    Notes
+    -----
+    Newton's method in the two angles of the surface starts from the largest samples.
     """
     around = np.linspace(0, 2 * np.pi, RING_AROUND, endpoint=False)
     over = np.linspace(-np.pi / 2, np.pi / 2, RING_ACROSS)

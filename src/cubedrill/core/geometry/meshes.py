@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
 
@@ -22,7 +22,7 @@ Placed = tuple[Solid, int, Array]  # solid, index of the up axis, world_from_loc
 
 
 def closest_of_meshes(first: Placed, second: Placed) -> Closest:
-    """Closest points of two triangulated solids in the world, and their distance; 0 where surfaces cross.
+    """Return closest points of two triangulated solids in the world, and their distance; 0 where surfaces cross.
 
     A solid wholly inside another's hollow has the distance to its wall.
     """
@@ -71,7 +71,7 @@ def _triangles(solid: Solid, up: int, world_from_local: Array) -> Triangles:
     return mapped(world_from_local, points), corners
 
 
-def _model(points: Array, corners: Indices) -> Any:
+def _model(points: Array, corners: Indices) -> object:
     import coal  # noqa: PLC0415
 
     model = coal.BVHModelOBBRSS()

@@ -47,11 +47,25 @@ class _Shape:
 
 
 def maps_onto(solid: Solid, up: int, points: Array, triangles: Indices) -> list[Array]:
-    """Return the maps (4, 4) that take a solid onto a mesh; none where it is another shape.
+    """Return the affine maps that take a solid onto a mesh.
 
-    points (n, 3), triangles (m, 3); up: index of the solid's up axis. All that fit, which are as many as the solid has
-    symmetries: the order of vertices is no proof of one of them, since a program that sorts them may put them as a
-    symmetry would. Only where corners tell nothing is the order believed.
+    Parameters
+    ----------
+    solid : Solid
+    up : int
+        Index of the solid's up axis.
+    points : (n, 3) array
+    triangles : (m, 3) array of int
+
+    Returns
+    -------
+    list of (4, 4) array
+        All maps that fit: as many as the solid has symmetries. Empty if the mesh has another shape.
+
+    Notes
+    -----
+    The order of vertices does not select one of several maps, since a program that sorts vertices may order them as a
+    symmetry would. It is used only if the corners do not determine the map.
     """
     if not solid.matched_by_corners:
         return solid.fitted_to(up, points, triangles)
@@ -67,9 +81,20 @@ def maps_onto(solid: Solid, up: int, points: Array, triangles: Indices) -> list[
 
 
 def turned_towards(solid: Solid, up: int, target_from_local: Array, wanted: Array) -> Array:
-    """Return the map whose turn comes nearest to one that is wanted, of a ball's any, of a ring's about itself.
+    """Return the map whose rotation is nearest to a wanted one, among those that a solid's free turns allow.
 
-    target_from_local, wanted: (4, 4). Of other solids their corners tell the turn, and it is not changed.
+    Parameters
+    ----------
+    solid : Solid
+    up : int
+        Index of the solid's up axis.
+    target_from_local : (4, 4) array
+    wanted : (4, 4) array
+
+    Returns
+    -------
+    (4, 4) array
+        The same map if the solid's corners determine its rotation.
     """
     if solid.corners_tell_turn:
         return target_from_local
@@ -79,9 +104,21 @@ def turned_towards(solid: Solid, up: int, target_from_local: Array, wanted: Arra
 
 
 def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices, near: float | None = None) -> bool:
-    """Tell whether a mesh in its own coordinates is a solid as it is there, whatever the number of its sides.
+    """Tell whether a mesh, in its own coordinates, is an unchanged solid with any number of sides.
 
-    near: how far vertices may be off; none: as `tolerance_of` says.
+    Parameters
+    ----------
+    solid : Solid
+    up : int
+        Index of the solid's up axis.
+    points : (n, 3) array
+    triangles : (m, 3) array of int
+    near : float, optional
+        Largest distance of a vertex from the solid; `tolerance_of` of the points by default.
+
+    Returns
+    -------
+    bool
     """
     wanted, faces = solid.triangulated(up)
     ends = (np.array((each.min(axis=0), each.max(axis=0))) for each in (wanted, points))
@@ -96,11 +133,24 @@ def is_as_it_was(solid: Solid, up: int, points: Array, triangles: Indices, near:
 
 
 def measures_of(points: Array, triangles: Indices) -> tuple[int, Array]:
-    """Return what tells a mesh from others, wherever it lies and however it is turned, triangulated or mirrored.
+    """Return measurements of a mesh that no motion, mirroring or triangulation changes.
 
-    The number of its corners (0 where that tells nothing), and five lengths: third roots of the volume of its hull and
-    of its own, and the deviations of the hull along its main axes; of what is flat the root of the area and a quarter
-    of the way round it. What lies on an ellipsoid is measured as that, however many vertices it has.
+    Parameters
+    ----------
+    points : (n, 3) array
+    triangles : (m, 3) array of int
+
+    Returns
+    -------
+    corners : int
+        Number of corners of the hull; 0 if it says nothing.
+    lengths : (5,) array
+        Cube roots of the volumes of the hull and of the mesh, and the deviations of the hull along its principal
+        axes. A flat mesh has the square root of its area and a quarter of its perimeter instead of the volumes.
+
+    Notes
+    -----
+    A mesh whose vertices lie on an ellipsoid is measured as that ellipsoid.
     """
     ball = Sphere(diameter=2).fitted_to(0, points, triangles)
     if ball:
@@ -119,7 +169,7 @@ def measures_of_solid(solid: Solid, up: int, world_from_local: Array, corners: i
 
 
 def _lengths_of_ellipsoid(of_unit_ball: Array) -> Array:
-    """The lengths of what a map makes of the ball of radius 1, whose deviation along an axis is 1 / √5."""
+    """Return the lengths of what a map makes of the ball of radius 1, whose deviation along an axis is 1 / √5."""
     radii = np.sort(np.linalg.svd(of_unit_ball[:3, :3], compute_uv=False))
     volume = math.cbrt(4 / 3 * math.pi * float(radii.prod()))
     return np.array((volume, volume, *(radii / math.sqrt(5))))
@@ -162,12 +212,12 @@ def _fitted(source: Array, target: Array, near: float) -> Array | None:
 
 
 def _with_as_many_sides(solid: Solid, up: int, corners: int) -> Triangles:
-    """The surface of a solid; of a round one with as many sides as the corners of a mesh tell."""
+    """Return the surface of a solid; of a round one with as many sides as the corners of a mesh tell."""
     return solid.triangulated(up, max(solid.sides_from_corners(corners), FEWEST_SIDES))
 
 
 def _shape(points: Array, triangles: Indices) -> _Shape | None:
-    """The surface with its hull; none where it is flat."""
+    """Return the surface with its hull; none where it is flat."""
     try:
         hull = ConvexHull(points)
     except (QhullError, ValueError):
@@ -184,7 +234,7 @@ def _shape(points: Array, triangles: Indices) -> _Shape | None:
 
 
 def _moments(facets: Array) -> tuple[float, Array, Array]:
-    """Volume, centre and covariance of what facets (n, 3, 3) around the origin enclose.
+    """Return the volume, centre and covariance of what facets (n, 3, 3) around the origin enclose.
 
     Source: a tetrahedron with a corner at the origin has the second moment V/20 · (Σ aᵢaᵢᵀ + ssᵀ), s the sum of its
     corners; from memory, held by the tests.
@@ -198,7 +248,7 @@ def _moments(facets: Array) -> tuple[float, Array, Array]:
 
 
 def _corners(hull: ConvexHull) -> Indices:
-    """Vertices of a hull where three independent faces meet: not those that lie within a face or an edge."""
+    """Return the vertices of a hull where three independent faces meet: not those that lie within a face or an edge."""
     rows = np.repeat(np.arange(len(hull.simplices)), 3)
     at = hull.simplices.ravel()
     normals = hull.equations[rows, :3]
@@ -214,7 +264,7 @@ _SYMMETRIES: Final[LruCache[tuple[str, int, int], list[Indices]]] = LruCache(200
 
 
 def _maps(solid: Solid, up: int, wanted: _Shape, found: _Shape) -> list[Array]:
-    """All maps that take a solid's shape onto another: the first one found, after each symmetry of the solid."""
+    """Return all maps that take a solid's shape onto another: the first one found, after each symmetry of the solid."""
     first = next(_each_map(wanted, found), None)
     if first is None:
         return []
@@ -230,7 +280,7 @@ def _maps(solid: Solid, up: int, wanted: _Shape, found: _Shape) -> list[Array]:
 
 
 def _each_map(wanted: _Shape, found: _Shape) -> Iterator[tuple[Indices, Array]]:
-    """Each map that takes one shape onto the other, with the corners that its corners come to.
+    """Yield each map that takes one shape onto the other, with the corners that its corners come to.
 
     Of those that take three of its corners to alike ones.
     """
@@ -259,7 +309,7 @@ def _each_map(wanted: _Shape, found: _Shape) -> Iterator[tuple[Indices, Array]]:
 
 
 def _independent(vectors: Array) -> list[int]:
-    """Three of some vectors that are as far from lying in one plane as a greedy choice finds."""
+    """Return three of some vectors that are as far from lying in one plane as a greedy choice finds."""
     first = int(np.argmax(np.linalg.norm(vectors, axis=1)))
     second = int(np.argmax(np.linalg.norm(np.cross(vectors, vectors[first]), axis=1)))
     third = int(np.argmax(np.abs(vectors @ np.cross(vectors[first], vectors[second]))))

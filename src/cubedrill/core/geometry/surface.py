@@ -20,7 +20,21 @@ Triangles = tuple[Array, Indices]  # points (n, 3) and corners (m, 3) of int
 
 
 def cofactor(linear: Array) -> Array:
-    """Return the (3, 3) cofactor matrix of a linear map, which maps area vectors (Nanson's formula)."""
+    """Return the cofactor matrix of a linear map, which maps area vectors (Nanson's formula).
+
+    Parameters
+    ----------
+    linear : (3, 3) array
+
+    Returns
+    -------
+    (3, 3) array
+
+    Examples
+    --------
+    >>> cofactor(np.diag([2.0, 3.0, 4.0])).diagonal()
+    array([12.,  8.,  6.])
+    """
     x, y, z = linear.T
     return np.column_stack((np.cross(y, z), np.cross(z, x), np.cross(x, y)))
 
@@ -31,14 +45,47 @@ def axes_across(up: int) -> tuple[int, int]:
 
 
 def disc_area(diameter: float, up: int, stretch: Array) -> float:
-    """Area of a disc across up; stretch: the cofactor (3, 3) of the map that it is under."""
+    """Return the area of a disc across the up axis under a linear map.
+
+    Parameters
+    ----------
+    diameter : float
+    up : int
+        Index of the up axis.
+    stretch : (3, 3) array
+        Cofactor matrix of the map.
+
+    Returns
+    -------
+    float
+    """
     return float(np.pi * diameter**2 / 4 * np.linalg.norm(stretch[:, up]))
 
 
 def wall_area(diameter: float, height: float, up: int, stretch: Array) -> float:
-    """Area of the wall of a cylinder: its height times the perimeter of the ellipse of the stretched normals.
+    """Return the area of the wall of a cylinder under a linear map.
 
+    Parameters
+    ----------
+    diameter, height : float
+    up : int
+        Index of the up axis.
+    stretch : (3, 3) array
+        Cofactor matrix of the map.
+
+    Returns
+    -------
+    float
+        The height times the perimeter of the ellipse of stretched normals.
+
+    Notes
+    -----
     Source: Carlson's R_G (DLMF 19.30.5).
+
+    Examples
+    --------
+    >>> round(wall_area(2.0, 3.0, 1, np.eye(3)) / np.pi, 12)
+    6.0
     """
     across = stretch[:, list(axes_across(up))] * (diameter / 2)
     a, b = np.linalg.svd(across, compute_uv=False) ** 2
@@ -46,7 +93,26 @@ def wall_area(diameter: float, height: float, up: int, stretch: Array) -> float:
 
 
 def integral_over_a_turn(integrand: Callable[[Array], Array]) -> float:
-    """Integral over 0 … 2π by equal steps, doubled until it has settled to AREA_TOL."""
+    """Return the integral of a periodic function over 0 … 2π.
+
+    Parameters
+    ----------
+    integrand : callable
+        Maps angles (n,) in radians to values (n,).
+
+    Returns
+    -------
+    float
+
+    Notes
+    -----
+    The trapezoidal rule with equal steps, which are halved until the relative change is at most `AREA_TOL`.
+
+    Examples
+    --------
+    >>> round(integral_over_a_turn(lambda angle: np.cos(angle) ** 2) / np.pi, 12)
+    1.0
+    """
     samples, before = 32, np.inf
     while True:
         total = 2 * np.pi * float(np.mean(integrand(2 * np.pi * np.arange(samples) / samples)))
@@ -56,7 +122,22 @@ def integral_over_a_turn(integrand: Callable[[Array], Array]) -> float:
 
 
 def lathe(profile: Array, up: int, sides: int) -> Triangles:
-    """Turn a profile of (radius, height), run from bottom to top on the outside, about the up axis."""
+    """Return the triangles of a profile that is rotated about the up axis.
+
+    Parameters
+    ----------
+    profile : (n, 2) array
+        Radius and height, from bottom to top on the outside.
+    up : int
+        Index of the up axis.
+    sides : int
+        Number of sides.
+
+    Returns
+    -------
+    Triangles
+        Points and corners; fronts outside.
+    """
     first, second = axes_across(up)
     turn = 2 * np.pi * np.arange(sides) / sides
     points = np.zeros((len(profile), sides, 3))

@@ -24,7 +24,7 @@ from cubedrill.core.values import Array
 
 ROUND_TOL: Final = 1e-4  # of the larger size: a round solid whose sizes across differ by no more turns freely
 SQUARE_TOL: Final = 1e-9  # largest dot product of unit columns that need no other principal axes
-SAME: Final = 1e-14  # of an object's size: so near it lies where it should but for rounding
+SYMMETRY_TOL: Final = 1e-14  # of an object's size: so near it lies where it should but for rounding
 TIE_TOL: Final = 1e-9  # of a distance: descriptions that differ by less are told apart by their angle
 
 
@@ -37,14 +37,14 @@ class Turning:
     after: Array
 
     def by(self, angles_rad: Array) -> Array:
-        """(n, 3, 3) the maps with these turns (n,)."""
+        """Return the maps (n, 3, 3) with these turns (n,)."""
         turns = Rotation.from_rotvec(angles_rad[:, None] * np.eye(3)[self.axis]).as_matrix()
         return np.asarray(self.before @ turns @ self.after)
 
 
 @dataclass(frozen=True)
 class Placings:
-    """One solid placed twice: as a target, and as it was handed in, each (4, 4) from its normal shape to the world.
+    """One solid placed twice: as a target, and as it was submitted, each (4, 4) from its normal shape to the world.
 
     solid: the target's. target_half, submitted_half: (3,) half extents of the two local boxes.
     """
@@ -63,18 +63,18 @@ class Placings:
 
     @property
     def submitted(self) -> Array:
-        """(3, 3) the linear part of what was handed in."""
+        """(3, 3) the linear part of what was submitted."""
         return self.world_from_submitted[:3, :3]
 
     def distances(self, maps: Array) -> Array:
-        """(n,) shape distances with the submitted one described by maps (n, 3, 3) of the normal shape."""
+        """Return (n,) shape distances with the submitted one described by maps (n, 3, 3) of the normal shape."""
         described = np.broadcast_to(self.world_from_submitted, (len(maps), 4, 4)).copy()
         described[:, :3, :3] = described[:, :3, :3] @ maps
         normal_from_local = inverse(_world_from_normal(self.solid, self.up, np.eye(4)))
         return self.solid.largest_distances(self.up, (described - self.world_from_target) @ normal_from_local)
 
     def angles(self, maps: Array) -> Array:
-        """(n,) angles in rad from the target's rotation to the described one's."""
+        """Return (n,) angles in rad from the target's rotation to the described one's."""
         return angle_between(self.target / self.target_half, self.submitted @ maps / self.submitted_half)
 
     def same_handed(self, maps: Array) -> Array:
@@ -83,7 +83,7 @@ class Placings:
         return np.asarray(maps[np.linalg.det(maps) * sign > 0])
 
     def nearest(self, maps: Array, turnings: Sequence[Turning]) -> Array | None:
-        """(3, 3) the map with the least shape distance, then the smaller angle; none where there is no map."""
+        """Return the map (3, 3) with the least shape distance, then the smaller angle; none where there is no map."""
         turnings = [turning for turning in turnings if len(self.same_handed(turning.by(np.zeros(1))))]
         uprights = [turning.by(np.array([self._upright(turning)])) for turning in turnings]
         maps = np.concatenate((self.same_handed(maps), *uprights))
@@ -99,9 +99,9 @@ class Placings:
         return np.asarray(alike[self.angles(alike).argmin()])
 
     def _least_turned(self, turning: Turning, known: float) -> Array | None:
-        """(1, 3, 3) the nearest map of a turning; none where it is not nearer than a distance that is known."""
+        """Return the nearest map of a turning; none where it is not nearer than a distance that is known, (1, 3, 3)."""
         reach = float(np.linalg.norm(self.submitted @ turning.before, axis=0).max())
-        if known <= SAME * reach:
+        if known <= SYMMETRY_TOL * reach:
             return None
 
         def distance(angles: Array) -> Array:
@@ -121,10 +121,27 @@ class Placings:
 def canonical_pose_of(
     solid: Solid, up: int, world_from_target: Array, world_from_submitted: Array, wanted: Solid | None = None
 ) -> Array:
-    """(4, 4) local map T by which the submitted solid W is described anew as W · T, as near to the target as it can be.
+    """Return the local map T after which W · T looks the same as the submitted W and is nearest to the target.
 
-    Of all descriptions with the target's handedness the one with the least shape distance, then the smaller angle. The
-    identity where no description has it. wanted: the target's solid, where its sizes are others.
+    Parameters
+    ----------
+    solid : Solid
+    up : int
+        Index of the up axis.
+    world_from_target : (4, 4) array
+    world_from_submitted : (4, 4) array
+    wanted : Solid, optional
+        The target's solid, if its sizes differ.
+
+    Returns
+    -------
+    (4, 4) array
+        The identity if no description has the target's handedness.
+
+    Notes
+    -----
+    Among all descriptions with the target's handedness, the one with the smallest shape distance, then with the
+    smallest angle.
     """
     wanted = wanted if wanted is not None and wanted.kind == solid.kind else solid
     placings = Placings(
@@ -146,7 +163,7 @@ def canonical_pose_of(
 
 
 def _world_from_normal(solid: Solid, up: int, world_from_local: Array) -> Array:
-    """(4, 4) the map from a solid's normal shape, which is centred on the origin, to the world."""
+    """Return the map (4, 4) from a solid's normal shape, which is centred on the origin, to the world."""
     local_from_normal = np.diag([*solid.half_extents(up), 1.0])
     local_from_normal[:3, 3] = solid.middle_of_symmetry(up)
     return np.asarray(world_from_local @ local_from_normal)
@@ -188,7 +205,7 @@ def _of_a_ball(placings: Placings, maps: Array) -> tuple[Array, list[Turning]]:
 
 
 def _principal(world_from_normal: Array, axes: tuple[int, ...]) -> Array:
-    """(3, 3) the rotation of the normal shape that lays these axes of it along its principal axes.
+    """Return the rotation (3, 3) of the normal shape that lays these axes of it along its principal axes.
 
     Where they are square to each other already, they are the principal axes as they are.
     """
@@ -206,10 +223,29 @@ def _even(lengths: Array) -> bool:
 
 
 def angle_between(target: Array, submitted: Array) -> Array:
-    """(...) angles in rad of the least rotation from one orientation (3, 3) to others (..., 3, 3), their scales aside.
+    """Return the angles of the smallest rotations from one orientation to others, ignoring scale.
 
-    2 · atan2(|v|, |w|) on the quaternion of the difference, good near 0 and near half a turn. Source: Huynh, "Metrics
-    for 3D Rotations" (2009), Φ₆ by another formula.
+    Parameters
+    ----------
+    target : (3, 3) array
+    submitted : (..., 3, 3) array
+
+    Returns
+    -------
+    (...) array
+        In radians, from 0 to π.
+
+    Notes
+    -----
+    The angle is 2 · atan2(|v|, |w|) of the quaternion of the difference, which is accurate near 0 and near half a
+    turn.
+    Source: Huynh, "Metrics for 3D Rotations" (2009), Φ₆ by another formula.
+
+    Examples
+    --------
+    >>> quarter = np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
+    >>> float(np.degrees(angle_between(np.eye(3), 2 * quarter)))
+    90.0
     """
     first, second = (rotation_of(linear) for linear in (target, submitted))
     quaternions = Rotation.from_matrix(second @ first.T).as_quat()

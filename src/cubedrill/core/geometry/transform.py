@@ -15,8 +15,6 @@ from cubedrill.core.values import Array, Flags, frozen
 SKEW_TOL: Final = 1e-6  # largest dot product of unit columns that still counts as square (the product's definition)
 UNIT_QUATERNION_TOL: Final = 1e-6  # a file's rounded quaternion is normalised within this; beyond, it is an error
 INVERTIBLE_TOL: Final = 1e-9  # smallest singular value, as a share of the largest
-ZERO_LENGTH_TOL: Final = 1e-12  # a given vector shorter than this has no direction
-FLAT_TOL: Final = 1e-9  # the projection of a unit direction shorter than this has none
 LARGEST: Final = 1e100  # squares and products of a few such numbers stay far inside float64
 SMALLEST: Final = 1e-100  # likewise for a matrix whose longest axis is this short
 SURELY_INVERTIBLE: Final = 1e-6  # |det| / norm³ is at most smallest / largest singular value; this far above the bound
@@ -35,19 +33,56 @@ class Parts:
 
 
 def parent_from_parts(translation: Array, rotation: Array, scale: Array) -> Array:
-    """Affine map of translation · rotation · scale.
+    """Return the affine map translation · rotation · scale.
 
-    translation (3,) parent lengths; rotation (3, 3) proper; scale (3,) factors, of either sign.
-    Returns (4, 4). Source: glTF 2.0, section Transformations (M = T · R · S).
+    Parameters
+    ----------
+    translation : (3,) array
+        In parent lengths.
+    rotation : (3, 3) array
+        Proper.
+    scale : (3,) array
+        Factors of either sign.
+
+    Returns
+    -------
+    (4, 4) array
+
+    Notes
+    -----
+    Source: glTF 2.0, section Transformations (M = T · R · S).
+
+    Examples
+    --------
+    >>> parent_from_parts(np.array([1.0, 2.0, 3.0]), np.eye(3), np.array([2.0, 2.0, 2.0]))[0]
+    array([2., 0., 0., 1.])
     """
     return affine(rotation * scale, translation)
 
 
 def rotation_from_quaternion(quaternion: Array, owner: str) -> Array:
-    """Rotation matrix (3, 3) of a quaternion [x, y, z, w].
+    """Return the rotation matrix of a quaternion.
 
-    Within UNIT_QUATERNION_TOL of unit length it is normalised. owner: the object named in the error.
-    Raises CoreError "quaternion-length" otherwise.
+    Parameters
+    ----------
+    quaternion : (4,) array
+        [x, y, z, w]. It is normalised if its length is within `UNIT_QUATERNION_TOL` of 1.
+    owner : str
+        The object to name in the error.
+
+    Returns
+    -------
+    (3, 3) array
+
+    Raises
+    ------
+    CoreError
+        "quaternion-length" if the length is not near 1.
+
+    Examples
+    --------
+    >>> rotation_from_quaternion(np.array([0.0, 1.0, 0.0, 0.0]), "hook").diagonal()
+    array([-1.,  1., -1.])
     """
     length = float(np.linalg.norm(quaternion))
     if not abs(length - 1) <= UNIT_QUATERNION_TOL:
@@ -56,23 +91,48 @@ def rotation_from_quaternion(quaternion: Array, owner: str) -> Array:
 
 
 def parts_of(parent_from_local: Array) -> Parts:
-    """Read translation, rotation and scale from affine maps (..., 4, 4); skewed: whether axes are not square.
+    """Return translation, rotation and scale of affine maps.
 
-    Scale is the column lengths with the sign of the determinant on X; rotation is what remains. Where the columns
-    are not square to each other the rotation is the orthogonal factor of the polar decomposition, its X column
-    negated for a negative determinant. Source: Higham, "Computing the polar decomposition" (1986), by SVD.
+    Parameters
+    ----------
+    parent_from_local : (..., 4, 4) array
+
+    Returns
+    -------
+    Parts
+        Scale is the column lengths, with the sign of the determinant on X; rotation is what remains.
+
+    Notes
+    -----
+    If the columns are not orthogonal, the rotation is the orthogonal factor of the polar decomposition, with its X
+    column negated for a negative determinant.
+    Source: Higham, "Computing the polar decomposition" (1986), by SVD.
+
+    Examples
+    --------
+    >>> parts_of(np.diag([-2.0, 3.0, 4.0, 1.0])).scale
+    array([-2.,  3.,  4.])
     """
     rotation, scale, skewed = _read(parent_from_local[..., :3, :3])
     return Parts(frozen(parent_from_local[..., :3, 3].copy()), frozen(rotation), frozen(scale), skewed)
 
 
 def rotation_of(linear: Array) -> Array:
-    """(..., 3, 3) the rotations of linear maps (..., 3, 3), as `parts_of` reads them."""
+    """Return the rotations of linear maps, as `parts_of` reads them.
+
+    Parameters
+    ----------
+    linear : (..., 3, 3) array
+
+    Returns
+    -------
+    (..., 3, 3) array
+    """
     return _read(linear)[0]
 
 
 def _read(linear: Array) -> tuple[Array, Array, Flags]:
-    """Rotations, scales, and which skew, of linear maps (..., 3, 3)."""
+    """Return the rotations, scales, and which skew, of linear maps (..., 3, 3)."""
     scale = np.linalg.norm(linear, axis=-2)
     rotation = linear / scale[..., None, :]
     skewed, mirrored = _are_skewed(rotation), np.linalg.det(rotation) < 0
@@ -86,25 +146,70 @@ def _read(linear: Array) -> tuple[Array, Array, Flags]:
 
 
 def is_skewed(parent_from_local: Array) -> bool:
-    """Tell whether the columns of an affine map (4, 4) are not square to each other."""
+    """Tell whether the columns of an affine map are not orthogonal.
+
+    Parameters
+    ----------
+    parent_from_local : (4, 4) array
+
+    Returns
+    -------
+    bool
+    """
     linear = parent_from_local[:3, :3]
     return bool(_are_skewed(linear / np.linalg.norm(linear, axis=0)))
 
 
 def _are_skewed(unit_columns: Array) -> Flags:
-    """(...) which maps (..., 3, 3) of unit columns have some that are not square to each other."""
+    """Return which maps (...) of (..., 3, 3) of unit columns have some that are not square to each other."""
     dots = np.abs(unit_columns.swapaxes(-1, -2) @ unit_columns)
     return np.asarray(np.maximum(np.maximum(dots[..., 0, 1], dots[..., 1, 2]), dots[..., 2, 0]) > SKEW_TOL)
 
 
 def determinant(linear: Array) -> float:
-    """Determinant of a (3, 3) map; below zero where it mirrors."""
+    """Return the determinant of a linear map.
+
+    Parameters
+    ----------
+    linear : (3, 3) array
+
+    Returns
+    -------
+    float
+        Negative if the map mirrors.
+
+    Examples
+    --------
+    >>> determinant(np.diag([-2.0, 3.0, 4.0]))
+    -24.0
+    """
     (a, b, c), (d, e, f), (g, h, i) = linear.tolist()
     return float(a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g))
 
 
 def turn(axis_unit: Array, angle_rad: float) -> Array:
-    """Rotation (3, 3) about an axis (3,) of length 1, by the convention's hand rule. Source: Rodrigues' formula."""
+    """Return the rotation about an axis.
+
+    Parameters
+    ----------
+    axis_unit : (3,) array
+        Of length 1.
+    angle_rad : float
+        Its sign follows the hand rule of the conventions.
+
+    Returns
+    -------
+    (3, 3) array
+
+    Notes
+    -----
+    Source: Rodrigues' formula.
+
+    Examples
+    --------
+    >>> turn(np.array([0.0, 0.0, 1.0]), math.pi / 2).round(12) @ np.array([1.0, 0.0, 0.0])
+    array([0., 1., 0.])
+    """
     x, y, z = axis_unit.tolist()
     s, c = math.sin(angle_rad), math.cos(angle_rad)
     t = 1 - c
@@ -118,63 +223,116 @@ def turn(axis_unit: Array, angle_rad: float) -> Array:
 
 
 def about(linear: Array, point: Array) -> Array:
-    """Affine map (4, 4) that does a linear map (3, 3) and leaves a point (3,) where it is: T(c) · A · T(−c)."""
+    """Return the affine map T(c) · A · T(−c) of a linear map about a fixed point.
+
+    Parameters
+    ----------
+    linear : (3, 3) array
+        A.
+    point : (3,) array
+        c.
+
+    Returns
+    -------
+    (4, 4) array
+
+    Examples
+    --------
+    >>> mapped(about(2 * np.eye(3), np.array([1.0, 0.0, 0.0])), np.array([1.0, 1.0, 0.0]))
+    array([1., 2., 0.])
+    """
     return affine(linear, point - linear @ point)
 
 
 def affine(linear: Array, translation: Array) -> Array:
-    """Affine map (4, 4) of its linear part (3, 3) and its translation (3,)."""
+    """Return the affine map of a linear part and a translation.
+
+    Parameters
+    ----------
+    linear : (3, 3) array
+    translation : (3,) array
+
+    Returns
+    -------
+    (4, 4) array
+    """
     after = _IDENTITY.copy()
     after[:3, :3] = linear
     after[:3, 3] = translation
     return after
 
 
-def unit(direction: Array, code: str, **facts: object) -> Array:
-    """Return a direction (3,) with length 1; raise CoreError `code` where it has no length."""
-    length = math.hypot(*direction.tolist())
-    if not length >= ZERO_LENGTH_TOL:
-        raise CoreError(code, **facts)
-    if length > LARGEST:
-        direction = direction / np.abs(direction).max()
-        length = math.hypot(*direction.tolist())
-    return np.asarray(direction / length)
-
-
-def square_to(direction_unit: Array, normal_unit: Array, code: str, **facts: object) -> Array:
-    """Return a unit direction (3,) projected onto the plane across a normal, length 1 again.
-
-    Raises CoreError `code` where the direction lies along the normal. Projected twice, which is enough however little
-    is left of the direction (Parlett, "The Symmetric Eigenvalue Problem", 1980, section 6.9; from memory).
-    """
-    flat = direction_unit - (direction_unit @ normal_unit) * normal_unit
-    length = math.hypot(*flat.tolist())
-    if not length >= FLAT_TOL:
-        raise CoreError(code, **facts)
-    flat = flat / length
-    flat -= (flat @ normal_unit) * normal_unit
-    return np.asarray(flat / math.hypot(*flat.tolist()))
-
-
 def moved(parent_from_local: Array, displacement_parent: Array) -> Array:
-    """Affine map (4, 4) with its origin moved by a displacement (3,)."""
+    """Return an affine map whose origin is moved by a displacement.
+
+    Parameters
+    ----------
+    parent_from_local : (4, 4) array
+    displacement_parent : (3,) array
+
+    Returns
+    -------
+    (4, 4) array
+    """
     return affine(parent_from_local[:3, :3], parent_from_local[:3, 3] + displacement_parent)
 
 
 def inverse(target_from_source: Array) -> Array:
-    """Inverse of a map, (4, 4) or its linear part (3, 3); of each of (n, 4, 4)."""
+    """Return the inverse of maps.
+
+    Parameters
+    ----------
+    target_from_source : (..., n, n) array
+        Affine maps, or linear parts.
+
+    Returns
+    -------
+    (..., n, n) array
+    """
     return np.asarray(np.linalg.inv(target_from_source), dtype=np.float64)
 
 
 def mapped(target_from_source: Array, points_source: Array) -> Array:
-    """Points (..., 3) taken through an affine map (4, 4)."""
+    """Return points under an affine map.
+
+    Parameters
+    ----------
+    target_from_source : (4, 4) array
+    points_source : (..., 3) array
+
+    Returns
+    -------
+    (..., 3) array
+
+    Examples
+    --------
+    >>> mapped(affine(np.eye(3), np.array([1.0, 0.0, 0.0])), np.zeros((2, 3)))
+    array([[1., 0., 0.],
+           [1., 0., 0.]])
+    """
     return np.asarray(points_source @ target_from_source[:3, :3].T + target_from_source[:3, 3])
 
 
 def require_affine(parent_from_local: Array, owner: str, name: str | None = None) -> Array:
-    """Return the map (4, 4) read-only; owner, name: whose it is, for people.
+    """Return the map made read-only, if it is finite, affine and invertible.
 
-    Raises CoreError "too-large", "bad-matrix" or "not-invertible" where it is none.
+    Parameters
+    ----------
+    parent_from_local : (4, 4) array
+    owner : str
+        Id of the object to name in the error.
+    name : str, optional
+        Its name; the id by default.
+
+    Returns
+    -------
+    (4, 4) array
+        The same array.
+
+    Raises
+    ------
+    CoreError
+        "too-large", "bad-matrix" or "not-invertible".
     """
     whose = {"object": owner, "name": name or owner}
     rows = parent_from_local.tolist()

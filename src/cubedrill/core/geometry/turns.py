@@ -25,10 +25,32 @@ OfAngles = Callable[[Array], Array]  # angles (n,) in rad → values (n,)
 
 
 def minimize_over_angle(function: OfAngles, slope: float, below: float) -> tuple[float, float] | None:
-    """Return the least value and its angle in rad; none where nothing is less than `below`.
+    """Return the global minimum of a function over one turn, without derivatives.
 
-    slope: the most by which the value changes per rad. A place that may hold the least is one between two samples that
-    are no less; there the least is looked for with ever finer samples, to FINE.
+    Parameters
+    ----------
+    function : callable
+        Maps angles (n,) in radians to values (n,).
+    slope : float
+        Upper bound of the change of the value per radian.
+    below : float
+        Only a minimum of at most this value is of interest.
+
+    Returns
+    -------
+    tuple of float, or None
+        The minimum and its angle in radians; None if nothing is as small as `below`.
+
+    Notes
+    -----
+    A sample that is no greater than its neighbours may lie beside a minimum. Finer samples around it narrow the
+    bracket until its width is at most `FINE`.
+
+    Examples
+    --------
+    >>> value, angle = minimize_over_angle(lambda angles: 1 - np.cos(angles - 2.0), 1.0, 1.0)
+    >>> round(angle, 6)
+    2.0
     """
     step = 2 * math.pi / SAMPLES
     angles: Array = np.linspace(0.0, 2 * math.pi, SAMPLES, endpoint=False, dtype=np.float64)
@@ -53,7 +75,24 @@ def minimize_over_angle(function: OfAngles, slope: float, below: float) -> tuple
 
 
 def towards(function: OfAngles, value: float, angle: float, wanted: float) -> float:
-    """Return the angle nearest to a wanted one at which the value is as little as at this one, all the way there."""
+    """Return the angle nearest to a wanted one on the flat stretch of minima around a known one.
+
+    Parameters
+    ----------
+    function : callable
+        Maps angles (n,) in radians to values (n,).
+    value : float
+        The minimum.
+    angle : float
+        An angle at which the function has the minimum, in radians.
+    wanted : float
+        The angle to approach, in radians.
+
+    Returns
+    -------
+    float
+        In radians; `angle` if the minimum is not flat.
+    """
     most = value * (1 + TIE)
     way = math.remainder(wanted - angle, 2 * math.pi)
     near, far = 0.0, 1.0
@@ -70,9 +109,21 @@ def towards(function: OfAngles, value: float, angle: float, wanted: float) -> fl
 
 
 def least_orientation(function: Callable[[Array], Array], start: Array) -> Array:
-    """(3, 3) the rotation, near to the one to start from, with the least value; function: (n, 3, 3) → (n,).
+    """Return the rotation near a first one at which a function is smallest.
 
-    A pattern search: all ways round at once, a quarter as far where none is better.
+    Parameters
+    ----------
+    function : callable
+        Maps rotations (n, 3, 3) to values (n,).
+    start : (3, 3) array
+
+    Returns
+    -------
+    (3, 3) array
+
+    Notes
+    -----
+    A pattern search: it tries steps in all directions at once, and a quarter of the step length if none is better.
     """
     best, value, far = start, float(function(start[None])[0]), FAR
     for _ in range(MOST_ROUNDS):

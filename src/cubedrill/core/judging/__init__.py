@@ -1,1 +1,1 @@
-"""Judging: what was handed in against what was wanted, and why it missed."""
+"""Judging: what was submitted against what was wanted, and why it missed."""

@@ -1,4 +1,4 @@
-"""A step list in the making."""
+"""A step list in progress."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from cubedrill.core.values import Count, Value
 
 
 class DraftSteps(Value):
-    """A step list in the making: as it is edited, sent, saved and replayed.
+    """A step list in progress: as it is edited, sent, saved and replayed.
 
     Attributes
     ----------

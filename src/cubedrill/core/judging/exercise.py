@@ -42,7 +42,7 @@ class Rules(Value):
     kinds: of step that may be used, by `op`; none: all. gaps: whether the bench shows what is still missing while the
     student works; outline: whether it draws the target; views: those that it has, the first one largest; none: all.
     measure: whether it measures. told: what the student is told of a submission: the mark alone, which
-    checks were missed, a hint where to look too, or the cause with the right way.
+    checks were missed, a hint where to look too, or the cause with the reference.
     """
 
     kinds: Annotated[tuple[Op, ...], Field(min_length=1, max_length=100, fail_fast=True)] | None = None
@@ -81,9 +81,16 @@ class Exercise(Value):
         return self.start.to_scene(self.conventions)
 
     def target_scene(self) -> Scene:
-        """Return the scene to reach: the target, or what the reference steps lead to.
+        """Return the scene to reach: the target, or the result of the reference steps.
 
-        Raises CoreError "no-reference" where the exercise has neither.
+        Returns
+        -------
+        Scene
+
+        Raises
+        ------
+        CoreError
+            "no-reference" if the exercise has neither, or the error of a reference step.
         """
         if self.target is not None:
             return self.target.to_scene(self.conventions)
@@ -93,14 +100,26 @@ class Exercise(Value):
 
 
 def require_offered(rules: Rules, steps: Iterable[Step]) -> None:
-    """Raise CoreError "kind-not-offered" at the first step of a kind that the rules do not offer."""
+    """Raise an error at the first step of a kind that the rules do not offer.
+
+    Raises
+    ------
+    CoreError
+        "kind-not-offered", with the number of the step.
+    """
     for number, step in enumerate(steps, start=1):
         if rules.kinds is not None and step.op not in rules.kinds:
             raise CoreError("kind-not-offered", op=step.op, offered=", ".join(rules.kinds)).at_step(number)
 
 
 def require_sound(exercise: Exercise) -> None:
-    """Raise CoreError where the start, the reference or a check cannot be carried out."""
+    """Raise an error if the start, the reference or a check cannot be carried out.
+
+    Raises
+    ------
+    CoreError
+        The error of the first part that fails.
+    """
     target = exercise.target_scene()
     require_offered(exercise.rules, exercise.reference.steps if exercise.reference else ())
     for check in exercise.checks:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Sequence
-from typing import Any, Final
+from typing import Final
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.canonical import canonical_pose
-from cubedrill.core.judging.causes.effort import MOST
+from cubedrill.core.judging.causes.effort import MAX_EFFORT
 from cubedrill.core.judging.causes.explainer import Explainer
 from cubedrill.core.judging.causes.parting import cancelling, first_parting
 from cubedrill.core.judging.checks import Check
@@ -33,13 +33,25 @@ from cubedrill.core.judging.verdict import (
 )
 from cubedrill.core.scene.scene import Scene
 
-SEVERAL_TURNS: Final = "In the file it is a shape that several turns fit, so it is judged as it looks."
+SEVERAL_TURNS: Final = "In the file it is a shape with several equivalent rotations, so it is judged as it looks."
 
 _LOG: Final = logging.getLogger(__name__)
 
 
 def judge_scene(exercise: Exercise, target: Scene, submitted: Scene) -> Report:
-    """Judge a scene by outcome; target: the exercise's own, worked out once by the caller."""
+    """Judge a scene by its outcome.
+
+    Parameters
+    ----------
+    exercise : Exercise
+    target : Scene
+        The exercise's own; callers compute it once.
+    submitted : Scene
+
+    Returns
+    -------
+    Verdict
+    """
     return judge_loaded(exercise, target, LoadedSubmission(submitted))
 
 
@@ -50,14 +62,33 @@ def judge_submission(
     submission: AnySubmission,
     explainer: Explainer | None = None,
 ) -> Report:
-    """Judge a submission and say why it missed; start, target: the exercise's own.
+    """Judge a submission and say why it missed.
 
-    explainer: of this exercise, where many are judged. The verdict does not hang on it: where explaining meets a fault
-    of the program, the report stands without causes and the fault is logged with the submission. Raises CoreError
-    where the submission cannot be carried out.
+    Parameters
+    ----------
+    exercise : Exercise
+    start, target : Scene
+        The exercise's own; callers compute them once.
+    submission : AnySubmission
+    explainer : Explainer, optional
+        The explainer of this exercise, shared by many submissions. A new one by default.
+
+    Returns
+    -------
+    Report
+
+    Raises
+    ------
+    CoreError
+        If the submission cannot be carried out.
+
+    Notes
+    -----
+    The verdict does not depend on the explainer. If explaining hits a fault in the program, the report has no causes
+    and the fault is logged with the submission.
     """
     known = explainer or Explainer(exercise, start, target)
-    return judge_within(known, submission, MOST)[0]
+    return judge_within(known, submission, MAX_EFFORT)[0]
 
 
 def judge_within(explainer: Explainer, submission: AnySubmission, effort: float) -> tuple[Report, bool]:
@@ -69,29 +100,29 @@ def judge_within(explainer: Explainer, submission: AnySubmission, effort: float)
     work = _loaded(exercise, start, target, submission)
     report = judge_loaded(exercise, target, work)
     try:
-        told, whole = _explained(explainer, work, report, effort)
+        found, whole = _explained(explainer, work, report, effort)
     except Exception:
         _LOG.exception(
             "a miss could not be explained; exercise: %s; submission: %s", exercise.id, submission.model_dump_json()
         )
         return report, True
-    return report.model_copy(update=told), whole
+    return report.model_copy(update=found), whole
 
 
 def _explained(
     explainer: Explainer, work: LoadedSubmission, report: Report, effort: float
-) -> tuple[dict[str, Any], bool]:
+) -> tuple[dict[str, object], bool]:
     """Return the parts of a report beside its verdict, and whether they are complete."""
-    told: dict[str, Any] = {"cancelling": cancelling(work.states)} if work.states else {}
+    found: dict[str, object] = {"cancelling": cancelling(work.states)} if work.states else {}
     if all(result.verdict not in ("near", "fail") for result in report.checks):
-        return told, True
+        return found, True
     reference = explainer.reference
-    told["parted"] = first_parting(work.states, reference.states) if work.states and reference else None
-    told["causes"], whole = explainer.explain_within(work, effort)
-    if not whole and effort < MOST:
-        del told["causes"]
-        return told, False
-    return told, True
+    found["parted"] = first_parting(work.states, reference.states) if work.states and reference else None
+    found["causes"], whole = explainer.explain_within(work, effort)
+    if not whole and effort < MAX_EFFORT:
+        del found["causes"]
+        return found, False
+    return found, True
 
 
 def mark_sheets(
@@ -140,14 +171,14 @@ def mark_one(
 
 
 def _loaded(exercise: Exercise, start: Scene, target: Scene, submission: AnySubmission) -> LoadedSubmission:
-    """Return what was handed in, carried out; steps only of the kinds that the exercise offers."""
+    """Return what was submitted, carried out; steps only of the kinds that the exercise offers."""
     if isinstance(submission, StepsSubmission):
         require_offered(exercise.rules, submission.steps)
     return load_submission(start, target, submission)
 
 
 def _points_of_each(check: Check, target: Scene, batch: SheetBatch) -> Sequence[float | None] | None:
-    """Points of each sheet for a check; none where they are judged one by one."""
+    """Return the points of each sheet for a check; none where they are judged one by one."""
     if not check.by_place:
         return [points_of(check.judge(Case(target, batch.scene, unsaid=batch.unsaid)))] * len(batch.sound)
     missed = check.missed_by_each(target, batch)
@@ -155,7 +186,7 @@ def _points_of_each(check: Check, target: Scene, batch: SheetBatch) -> Sequence[
 
 
 def judge_loaded(exercise: Exercise, target: Scene, work: LoadedSubmission) -> Report:
-    """Judge what was handed in: by outcome, and by process where its steps are known."""
+    """Judge what was submitted: by outcome, and by process where its steps are known."""
     looked_at = {i for check in exercise.checks if check.by_look for i in check.objects}
     submitted = canonical_pose(target, work.scene, (looked_at | work.seen_alone) - work.turns_unknown)
     case = Case(target, submitted, work.states, work.turns_unknown, work.unsaid)
@@ -164,7 +195,7 @@ def judge_loaded(exercise: Exercise, target: Scene, work: LoadedSubmission) -> R
 
 
 def _as_seen(check: Check, result: CheckResult, work: LoadedSubmission) -> CheckResult:
-    """The result, with why it was judged by look where the check itself does not ask for that."""
+    """Return the result, with why it was judged by look where the check itself does not ask for that."""
     by_turn = result.kind in ("rotation", "size") and not check.by_look and result.verdict != "not judged"
     if not by_turn or result.object not in work.seen_alone - work.turns_unknown:
         return result

@@ -37,12 +37,28 @@ def matched(
     without_pivot: Collection[str],
     chosen: Mapping[str, str | None] | None = None,
 ) -> tuple[Scene, tuple[Match, ...]]:
-    """Return the handed-in scene with its objects called as in the target, and how each was found.
+    """Return the submitted scene with the target's ids, and how each object was matched.
 
-    As chosen, by ids of the target and of the file, none meaning that it is not there; the others by name, exact, then
-    by id, then by the name folded for case, spaces and suffixes such as `.001`, then by shape and size, each where only
-    one fits and fits nothing else, then alike ones by place. without_pivot: handed-in ids that say no pivot; they get
-    the target's. Raises CoreError "unknown-object" or "chosen-twice".
+    Parameters
+    ----------
+    target : Scene
+    items : sequence
+        The submitted objects.
+    without_pivot : set of str
+        Submitted ids that state no pivot; they get the target's.
+    chosen : mapping
+        Target id to submitted id, chosen by hand; None: the object is not there.
+
+    Raises
+    ------
+    CoreError
+        "unknown-object" or "chosen-twice".
+
+    Notes
+    -----
+    Objects without a choice are matched by exact name, by id, by the name without case, spaces and suffixes such as
+    ``.001``, then by shape and size; each rule only if exactly one fits in both directions. Equal ones that remain
+    are matched by position.
     """
     handed = scene_of(items, target.conventions, target.marker)
     found = _found_or_chosen(target, handed, items, chosen or {}, ())
@@ -55,7 +71,7 @@ def matched(
 
 
 def _called(item: SceneObject, names: Mapping[str, str], target: Scene, lacks_pivot: bool) -> SceneObject:
-    """The object as it is called in the target, in its parent as that is called."""
+    """Return the object as it is called in the target, in its parent as that is called."""
     name = names.get(item.id, item.id)
     parent = None if item.parent is None else names.get(item.parent, item.parent)
     pivot = target[name].pivot if lacks_pivot and name in target.objects else item.pivot
@@ -65,10 +81,20 @@ def _called(item: SceneObject, names: Mapping[str, str], target: Scene, lacks_pi
 def adopted(
     target: Scene, scene: Scene, chosen: Mapping[str, str | None] | None = None
 ) -> tuple[Scene, tuple[Match, ...]]:
-    """Return a scene with what was added to it called as in the target, found as `matched` finds it.
+    """Return a scene in which added objects have the target's ids, matched as by `matched`.
 
-    Only objects whose ids the target does not know are taken for those of the target that are not there; chosen: by
-    hand, as for `matched`. Raises CoreError "unknown-object", "chosen-twice" or "chosen-known".
+    Parameters
+    ----------
+    target : Scene
+    scene : Scene
+        Only objects whose ids the target does not know are matched, to target objects that are missing.
+    chosen : mapping
+        Choices by hand, as for `matched`.
+
+    Raises
+    ------
+    CoreError
+        "unknown-object", "chosen-twice" or "chosen-known".
     """
     for wanted, taken in (chosen or {}).items():
         if wanted in scene.objects:
@@ -85,7 +111,12 @@ def adopted(
 
 
 def choices_that_fit(target: Scene, scene: Scene, chosen: Mapping[str, str | None]) -> dict[str, str | None]:
-    """Return what of earlier choices still says something about a scene: steps were taken back or changed since."""
+    """Return the earlier choices that still apply to a scene.
+
+    Notes
+    -----
+    Steps may have been undone or changed since a choice was made.
+    """
     added, missing = scene.objects.keys() - target.objects.keys(), target.objects.keys() - scene.objects.keys()
     return {
         wanted: taken for wanted, taken in chosen.items() if wanted in missing and (taken is None or taken in added)

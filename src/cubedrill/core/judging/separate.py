@@ -66,21 +66,31 @@ class Separation(Value):
     typing: tuple[str, ...]
 
 
-# What a check told of an object where a mistake leads: by the outcome's place in the table, object, by look or not.
+# What a check found for an object where a mistake leads: by the outcome's place in the table, object, by look or not.
 CheckCache = dict[tuple[int, str, bool, ObjectCheck], CheckResult]
 
 
 def separate(
-    exercise: Exercise, start: Scene, target: Scene, *, told: CheckCache | None = None, apart: bool = True
+    exercise: Exercise, start: Scene, target: Scene, *, cache: CheckCache | None = None, apart: bool = True
 ) -> Separation:
-    """Check the outcome of every typical mistake; start, target: the exercise's own.
+    """Check the outcome of every typical mistake.
 
-    told: what was told of the same reference before, so that only checks that are new are judged; it is added to.
-    apart: whether to say too which mistakes cannot be told apart.
+    Parameters
+    ----------
+    start, target : Scene
+        The exercise's own.
+    cache : CheckCache, optional
+        Earlier results for the same reference. Only new checks are judged, and their results are added to it.
+    apart : bool
+        Whether to list mistakes that cannot be told apart as well.
+
+    Returns
+    -------
+    Separation
     """
     explainer = Explainer(exercise, start, target)
     views = [CandidateJudge(explainer, LoadedSubmission(outcome.scene)) for outcome in explainer.table]
-    kept = {} if told is None else told
+    kept = {} if cache is None else cache
     of_all = [check for check in exercise.checks if check.of_outcome and not isinstance(check, ObjectCheck)]
     results = [
         _results(explainer, view, number, kept) + [check.judge(Case(target, view.work.scene)) for check in of_all]
@@ -114,17 +124,17 @@ def way_with(exercise: Exercise, start: Scene, target: Scene, number: int) -> tu
     return (*reference.steps[: altered.first], *altered.steps, *reference.steps[altered.end :])
 
 
-def _results(explainer: Explainer, view: CandidateJudge, number: int, told: CheckCache) -> list[CheckResult]:
-    """The results of every check of an object, against the exercise's own target; number: the outcome's."""
+def _results(explainer: Explainer, view: CandidateJudge, number: int, cache: CheckCache) -> list[CheckResult]:
+    """Return the results of every check of an object, against the exercise's own target; number: the outcome's."""
     found: list[CheckResult] = []
     for object_id in explainer.checked:
         checks = explainer.of(object_id)
         # One check by look has all checks of the object see it described anew.
         where = (number, object_id, any(check.by_look for check in checks))
-        known = [check for check in checks if (*where, check) in told]
+        known = [check for check in checks if (*where, check) in cache]
         new = view.results(explainer.target, object_id, view.work.scene, known)
-        told.update({(*where, check): result for check, result in new})
-        found += [told[*where, check] for check in checks if (*where, check) in told]
+        cache.update({(*where, check): result for check, result in new})
+        found += [cache[*where, check] for check in checks if (*where, check) in cache]
     return found
 
 
@@ -133,7 +143,7 @@ def _caught(results: Sequence[CheckResult]) -> tuple[str, ...]:
 
 
 def _off(results: Sequence[CheckResult]) -> dict[str, float]:
-    """The largest difference by check; of a check of several objects, the worst one's."""
+    """Return the largest difference by check; of a check of several objects, the worst one's."""
     found: dict[str, float] = {}
     for result in results:
         if result.difference is not None and result.verdict != "not judged":
@@ -142,7 +152,7 @@ def _off(results: Sequence[CheckResult]) -> dict[str, float]:
 
 
 def _tighter(results: Sequence[CheckResult]) -> Tighter | None:
-    """The check that is nearest to being missed, and a round tolerance a little below what it found."""
+    """Return the check that is nearest to being missed, and a round tolerance a little below what it found."""
     best: tuple[float, Tighter] | None = None
     for result in results:
         if result.difference is None or result.verdict == "not judged":
@@ -156,7 +166,7 @@ def _tighter(results: Sequence[CheckResult]) -> Tighter | None:
 
 
 def _below(value: float) -> float:
-    """The largest number of two significant figures that is clearly below a value."""
+    """Return the largest number of two significant figures that is clearly below a value."""
     step = 10.0 ** (math.floor(math.log10(value)) - 1)
     count = math.floor(value * (1 - 1e-6) / step)
     return float(f"{count * step:.12g}")
@@ -211,7 +221,7 @@ def drag_of(exercise: Exercise, start: Scene, target: Scene) -> Drag:
 
 
 def _typing(explainer: Explainer, drag: Drag) -> tuple[str, ...]:
-    """The checks whose tolerance a drag may miss."""
+    """Return the checks whose tolerance a drag may miss."""
     found: list[str] = []
     for check in explainer.checks:
         if check.off_in is not None and min(check.tolerances) < getattr(drag, check.off_in):

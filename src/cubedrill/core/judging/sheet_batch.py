@@ -37,7 +37,7 @@ class Frames:
     origin_world: Array
 
     def coordinates(self, points_world: Array) -> Array:
-        """(n, 3) a world point of each sheet in its frame."""
+        """Return (n, 3) a world point of each sheet in its frame."""
         return np.asarray(np.vecmat(points_world - self.origin_world, self.world_from_axes))
 
 
@@ -72,7 +72,7 @@ class SheetBatch:
                 return frame_of(self.scene, space, object_id)
 
     def mirrored(self, object_id: str) -> Flags:
-        """(n,) in which sheets an object has a left-handed map to the world; worked out once for all checks."""
+        """Return (n,) in which sheets an object has a left-handed map to the world; worked out once for all checks."""
         if object_id not in self._mirrored:
             self._mirrored[object_id] = np.linalg.det(self.world_from_local[object_id][:, :3, :3]) < 0
         return self._mirrored[object_id]
@@ -82,7 +82,7 @@ class SheetBatch:
         return {}
 
     def points(self, object_id: str, point_local: Array) -> Array:
-        """(n, 3) where a point of an object, given in its own coordinates (3,), is in the world."""
+        """Return (n, 3) where a point of an object, given in its own coordinates (3,), is in the world."""
         maps = self.world_from_local[object_id]
         return np.asarray(maps[:, :3, :3] @ point_local + maps[:, :3, 3])
 
@@ -148,19 +148,19 @@ class _Changes:
         return _Changes(self.basis[which], self.ratio[which], self.radians[which], self.orders[which], self.same)
 
     def linear(self, linear: Array) -> Array:
-        """(n, 3, 3) rotations and other linear maps: B R B⁻¹."""
+        """Return (n, 3, 3) rotations and other linear maps: B R B⁻¹."""
         return linear if self.same else np.asarray(self.basis @ linear @ self.basis.transpose(0, 2, 1))
 
     def points(self, points: Array) -> Array:
-        """(n, 3) points, in the exercise's unit."""
+        """Return (n, 3) points, in the exercise's unit."""
         return points if self.same else np.asarray(self.ratio[:, None] * (self.basis @ points[:, :, None])[:, :, 0])
 
     def sizes(self, sizes: Array) -> Array:
-        """(n, 3) factors an axis."""
+        """Return (n, 3) factors an axis."""
         return sizes if self.same else np.asarray((np.abs(self.basis) @ sizes[:, :, None])[:, :, 0])
 
     def turns(self, angles: Array) -> Array:
-        """(n, 3, 3) the rotations of Euler angles (n, 3)."""
+        """Return the rotations (n, 3, 3) of Euler angles (n, 3)."""
         turned = np.zeros((len(angles), 3, 3))
         for order in np.unique(self.orders):
             which = self.orders == order
@@ -187,7 +187,7 @@ def _changes(target: Conventions, sheets: Sequence[SheetSubmission]) -> _Changes
 def _laid(
     rows: Sequence[Row | None], own: Array | None, world_from_parent: Array, changes: _Changes
 ) -> tuple[Array, Flags]:
-    """(n, 4, 4) the maps of one object to its parent, a sheet each, and (n,) which of them are sound.
+    """Return the maps (n, 4, 4) of one object to its parent, a sheet each, and (n,) which of them are sound.
 
     rows: what the sheets say of it. own (4, 4): its place where they say nothing; none where the start does not have
     it. world_from_parent: (n, 4, 4), or the IDENTITY without a parent.
@@ -242,14 +242,14 @@ def _given(rows: Sequence[Row], before: Array, changes: _Changes) -> tuple[Array
 
 
 def _turned(quaternions: Array, changes: _Changes) -> tuple[Array, Flags]:
-    """(n, 3, 3) the rotations of quaternions (n, 4), and (n,) which of those are of unit length."""
+    """Return the rotations (n, 3, 3) of quaternions (n, 4), and (n,) which of those are of unit length."""
     fine = np.abs(np.linalg.norm(quaternions, axis=1) - 1) <= UNIT_QUATERNION_TOL
     sound = np.where(fine[:, None], quaternions, (0.0, 0.0, 0.0, 1.0))
     return changes.linear(Rotation.from_quat(sound).as_matrix()), fine
 
 
 def _surely_affine(maps: Array) -> Flags:
-    """(n,) which of many maps (n, 4, 4) `require_affine` surely lets pass; of the others it may some."""
+    """Return (n,) which of many maps (n, 4, 4) `require_affine` surely lets pass; of the others it may some."""
     linear = maps[:, :3, :3]
     size = np.linalg.norm(linear, axis=(1, 2))
     fine = (np.abs(maps).max(axis=(1, 2)) <= LARGEST) & (size >= SMALLEST)

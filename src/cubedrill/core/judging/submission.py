@@ -20,7 +20,7 @@ from cubedrill.core.geometry.transform import (
     rotation_from_quaternion,
 )
 from cubedrill.core.judging.matching import Match, adopted, matched
-from cubedrill.core.judging.registering import registered
+from cubedrill.core.judging.mesh_matching import registered
 from cubedrill.core.scene.scene import IDENTITY, Scene, SceneObject, scene_of
 from cubedrill.core.scene.stage import ObjectSpec
 from cubedrill.core.steps import StepList
@@ -105,7 +105,7 @@ MOST_MESHES: Final = 1000  # of a scene: each is measured to find which object o
 
 def _not_too_many_meshes(objects: tuple[ObjectSpec, ...]) -> tuple[ObjectSpec, ...]:
     if sum(isinstance(each.solid, Mesh) for each in objects) > MOST_MESHES:
-        raise ValueError(f"a scene has at most {MOST_MESHES} meshes; hand in the objects of the exercise alone")
+        raise ValueError(f"a scene has at most {MOST_MESHES} meshes; submit only the objects of the exercise")
     return objects
 
 
@@ -180,7 +180,7 @@ def count_unsaid(start: Scene, target: Scene) -> frozenset[tuple[str, str]]:
 
 
 def _from_sheet(start: Scene, target: Scene, sheet: SheetSubmission) -> LoadedSubmission:
-    """The target's tree, each object as its row has it, or as at the start where no row gives a value.
+    """Return the target's tree, each object as its row has it, or as at the start where no row gives a value.
 
     Nothing of the target's places is in it: an object that the start does not have and no row places is missing. Its
     children are then in the nearest ancestor that is there, unless their row is in the numbers of the missing one.
@@ -256,7 +256,7 @@ def _has_pivot_of(start: Scene, target: Scene, object_id: str) -> bool:
 
 
 def _without_pivot(file: SceneFile) -> set[str]:
-    """The ids in a file of the objects that say no pivot."""
+    """Return the ids in a file of the objects that say no pivot."""
     return {spec.id for spec in file.objects if "pivot" not in spec.model_fields_set}
 
 

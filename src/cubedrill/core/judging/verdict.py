@@ -119,15 +119,25 @@ class Marks(NamedTuple):
 
 
 def misses(difference: ArrayLike, tolerance: ArrayLike, largest: ArrayLike) -> Array:
-    """(...) how many tolerances length differences are off: at most 1 where they pass.
+    """Return how many tolerances lengths are off.
 
-    largest: the greatest absolute coordinate compared, in the same unit. A zero tolerance is missed infinitely far.
+    Parameters
+    ----------
+    difference : (...) array
+    tolerance : float
+    largest : float
+        Largest absolute coordinate compared, in the same unit.
+
+    Returns
+    -------
+    (...) array
+        At most 1 if the length passes; infinite for a missed zero tolerance.
     """
     return misses_by(difference, tolerance, LENGTH_GUARD * np.asarray(largest))
 
 
 def misses_by(difference: ArrayLike, tolerance: ArrayLike, guard: ArrayLike) -> Array:
-    """(...) how many tolerances differences are off: at most 1 where d ≤ tolerance · (1 + 1e-9) + guard."""
+    """Return (...) how many tolerances differences are off: at most 1 where d ≤ tolerance · (1 + 1e-9) + guard."""
     off, allowed = np.abs(difference), np.asarray(tolerance)
     within = off <= allowed * (1 + RELATIVE_GUARD) + np.asarray(guard)
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -34,7 +34,17 @@ _AFTER_NUMBER: Final = re.compile(
 
 
 def written(value: float, exact: bool) -> str:
-    """Write a number with a real minus sign; exact: in shortest round-trip form, else to six figures."""
+    """Return a number as text with a real minus sign.
+
+    Parameters
+    ----------
+    exact : bool
+        Whether to write the shortest form that reads back as the same number. Otherwise six figures.
+
+    Returns
+    -------
+    str
+    """
     if not exact:
         return wording.number(value)
     return repr(float(value)).removesuffix(".0").replace("-", "−")
@@ -61,7 +71,19 @@ def read_number(reader: Reader) -> float:
 
 
 def read_quantity(reader: Reader, units: Mapping[str, float], own: str) -> float:
-    """Read a number with its unit, if it has one, in the exercise's own; units: how large each is."""
+    """Read a number with an optional unit, and return it in the exercise's own unit.
+
+    Parameters
+    ----------
+    units : mapping
+        The size of each unit.
+    own : str
+        The exercise's own unit.
+
+    Returns
+    -------
+    float
+    """
     value = read_number(reader)
     reader.skip_blanks()
     found = _UNIT.match(reader.text, reader.at)
@@ -110,7 +132,7 @@ def _value_of(text: str) -> float | None:
     return None if tokens or not math.isfinite(value) else value
 
 
-# Each reads from the front of the tokens and takes away what it has read.
+# Each reads from the front of the tokens and removes what it has read.
 def _sum(tokens: list[str]) -> float:
     value = _product(tokens)
     while tokens and tokens[0] in "+-":

@@ -62,12 +62,12 @@ class Part(ABC):
         """The fields that it says together."""
         return ()
 
-    def fits(self, value: Any) -> bool:
+    def fits(self, value: object) -> bool:
         """Tell whether this part can write a value."""
         return value is not None
 
     @abstractmethod
-    def write(self, value: Any, to: Writing) -> str:
+    def write(self, value: object, to: Writing) -> str:
         """Write a value as it stands in a sentence."""
 
     @abstractmethod
@@ -82,7 +82,7 @@ class By(Part):
     writes: Callable[[Any, Writing], str]
     reads: Callable[[Reader], Any]
 
-    def write(self, value: Any, to: Writing) -> str:
+    def write(self, value: object, to: Writing) -> str:
         """Write a value."""
         return self.writes(value, to)
 
@@ -97,22 +97,22 @@ class Choice(Part):
 
     words: Mapping[Any, str | tuple[str, ...]]
 
-    def fits(self, value: Any) -> bool:
+    def fits(self, value: object) -> bool:
         """Tell whether it is one of them."""
         return isinstance(value, str | bool | None) and value in self.words
 
-    def write(self, value: Any, to: Writing) -> str:
+    def write(self, value: object, to: Writing) -> str:
         """Write its words."""
         del to
         return self._words(value)[0]
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read the words of one."""
         every = [word for value in self.words for word in self._words(value)]
         said = reader.words(*every, offered=[self._words(value)[0] for value in self.words])
         return next(value for value in self.words if said in self._words(value))
 
-    def _words(self, value: Any) -> tuple[str, ...]:
+    def _words(self, value: object) -> tuple[str, ...]:
         words = self.words[value]
         return (words,) if isinstance(words, str) else words
 

@@ -11,7 +11,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Final
+from typing import Final
 
 from pydantic import BaseModel
 
@@ -43,12 +43,12 @@ class Placeholder:
     fields: tuple[str, ...]
     part: Part
 
-    def value(self, values: Mapping[str, Any]) -> Any:
+    def value(self, values: Mapping[str, object]) -> object:
         """Return what is to be written."""
         found = tuple(values[field] for field in self.fields)
         return found if self.part.fields else found[0]
 
-    def read(self, reader: Reader) -> dict[str, Any]:
+    def read(self, reader: Reader) -> dict[str, object]:
         """Read its fields."""
         found = self.part.read(reader)
         return dict(zip(self.fields, found if self.part.fields else [found], strict=True))
@@ -78,20 +78,20 @@ class Phrase:
         self.pieces = _parsed(_PIECES.findall(template), parts, "")
         self.words = frozenset(word.casefold() for word in re.findall(r"[^\W\d_]+", template))
 
-    def write(self, values: Mapping[str, Any], defaults: Mapping[str, Any], to: Writing) -> str | None:
+    def write(self, values: Mapping[str, object], defaults: Mapping[str, object], to: Writing) -> str | None:
         """Write the fields of a value; none where this phrase cannot say all of them."""
-        told: set[str] = set()
-        text = self._written(self.pieces, values, defaults, to, told)
-        untold = {field for field, value in values.items() if field not in told and value != defaults.get(field, ...)}
-        return None if text is None or untold else text
+        said: set[str] = set()
+        text = self._written(self.pieces, values, defaults, to, said)
+        unsaid = {field for field, value in values.items() if field not in said and value != defaults.get(field, ...)}
+        return None if text is None or unsaid else text
 
     def _written(
         self,
         pieces: Sequence[Piece],
-        values: Mapping[str, Any],
-        defaults: Mapping[str, Any],
+        values: Mapping[str, object],
+        defaults: Mapping[str, object],
         to: Writing,
-        told: set[str],
+        said: set[str],
     ) -> str | None:
         parts: list[str] = []
         for piece in pieces:
@@ -104,27 +104,27 @@ class Phrase:
                     value = piece.value(values)
                     if not piece.part.fits(value):
                         return None
-                    told.update(piece.fields)
+                    said.update(piece.fields)
                     parts.append(piece.part.write(value, to))
                 case Group():
                     if piece.kind == "«" and not to.exact:
-                        told.update(_fields(piece.pieces))
+                        said.update(_fields(piece.pieces))
                         continue
                     fields = _fields(piece.pieces)
                     if piece.kind == "[" and all(values[f] == defaults.get(f, ...) for f in fields):
                         continue
-                    inner = self._written(piece.pieces, values, defaults, to, told)
+                    inner = self._written(piece.pieces, values, defaults, to, said)
                     if inner is None:
                         return None
                     parts.append(inner)
         return "".join(parts)
 
-    def read(self, reader: Reader) -> dict[str, Any]:
+    def read(self, reader: Reader) -> dict[str, object]:
         """Read the fields of a value; raise StuckError where this phrase does not stand here."""
         return self._read(self.pieces, reader)
 
-    def _read(self, pieces: Sequence[Piece], reader: Reader) -> dict[str, Any]:
-        found: dict[str, Any] = {}
+    def _read(self, pieces: Sequence[Piece], reader: Reader) -> dict[str, object]:
+        found: dict[str, object] = {}
         for piece in pieces:
             match piece:
                 case Word():
@@ -137,7 +137,7 @@ class Phrase:
 
 
 def _fields(pieces: Sequence[Piece]) -> list[str]:
-    """The fields of all slots, those in groups too."""
+    """Return the fields of all slots, those in groups too."""
     found: list[str] = []
     for piece in pieces:
         if isinstance(piece, Placeholder):
@@ -191,7 +191,7 @@ class Sayings:
                 return text
         raise AssertionError(f"no phrase of {model.__name__} can say {value!r}")
 
-    def read(self, reader: Reader) -> dict[str, Any]:
+    def read(self, reader: Reader) -> dict[str, object]:
         """Read the fields of a value by the phrase that comes farthest here."""
         return reader.farthest_of([phrase.read for phrase in self.phrases])
 

@@ -63,9 +63,12 @@ class Reader:
         self.at += len(self.rest) - len(self.rest.lstrip())
 
     def stuck(self, *expected: Expected, complaint: str = "") -> NoReturn:
-        """Give up here; remember what could stand here where no attempt came farther.
+        """Stop reading here, and record what could stand here unless an attempt got farther.
 
-        complaint: what is wrong with what stands here, as a sentence, where that says more than what could stand.
+        Parameters
+        ----------
+        complaint : str, optional
+            A sentence that says more than the list of what could stand here.
         """
         self.skip_blanks()
         if self.at > self.farthest or (self.at == self.farthest and not self.expected and not self.complaint):
@@ -94,9 +97,12 @@ class Reader:
         return found is not None
 
     def words(self, *phrases: str, offered: Iterable[str] | None = None) -> str:
-        """Read one of these phrases, whatever its case and its blanks; return it as it is given.
+        """Read one of several phrases, ignoring case and repeated blanks, and return it as given.
 
-        offered: those that are told where none stands here; unless given, the first.
+        Parameters
+        ----------
+        offered : sequence of str, optional
+            The phrases to suggest if none stands here; the first one by default.
         """
         for phrase in phrases:
             if self.has(_pattern_of(phrase)):

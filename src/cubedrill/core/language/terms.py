@@ -43,17 +43,17 @@ def _read_objects(reader: Reader) -> list[str]:
 
 
 OBJECTS: Final = By(_write_objects, _read_objects)
-ALL_CHOSEN: Final = "all chosen"
+ALL_SELECTED: Final = "the selection"
 
 
 def _read_reference(reader: Reader) -> str:
-    if reader.attempt(lambda r: r.words(ALL_CHOSEN)):
+    if reader.attempt(lambda r: r.words(ALL_SELECTED)) or reader.attempt(lambda r: r.words("all chosen")):
         return "selection"
     return names.read_name(reader)
 
 
 REFERENCE: Final = By(
-    lambda value, to: ALL_CHOSEN if value == "selection" else names.written_name(to.scene, value), _read_reference
+    lambda value, to: ALL_SELECTED if value == "selection" else names.written_name(to.scene, value), _read_reference
 )
 OBJECT: Final = By(lambda value, to: names.written_name(to.scene, value), names.read_name)
 NEW_NAME: Final = By(lambda value, _: names.written_new(value), names.read_new)
@@ -64,7 +64,7 @@ def read_list(reader: Reader, read_one: Callable[[Reader], Any]) -> list[Any]:
     """Read one or more, joined by commas or `and`."""
     found = [read_one(reader)]
 
-    def further(reader: Reader) -> Any:
+    def further(reader: Reader) -> object:
         reader.match(_COMMA, Expected("and"))
         return read_one(reader)
 
@@ -171,7 +171,7 @@ def _write_point(value: Any, to: Writing) -> str:
     return write_numbers(value, to)
 
 
-def read_point(reader: Reader) -> Any:
+def read_point(reader: Reader) -> object:
     """Read a place on an object, or three numbers in world."""
     return reader.either((read_numbers, _read_place, _read_own_place))
 
@@ -182,7 +182,13 @@ _PIVOT_WORD: Final = Choice(
     {
         "own": ("its pivot", "their pivots", "its own pivot", "pivot", "the pivot"),
         "box": ("the centre of its box", "the center of its box", "the middle of its box", "its centre", "its box"),
-        "selection": ("the middle of the chosen", "middle of the chosen", "the chosen", "chosen", "selection"),
+        "selection": (
+            "the middle of the selection",
+            "middle of the selection",
+            "the selection",
+            "selection",
+            "the middle of the selection",
+        ),
         "origin": ("the origin", "origin"),
         "marker": ("the marker", "marker"),
     }
@@ -195,11 +201,11 @@ class Pivots(Part):
 
     words: Choice = _PIVOT_WORD
 
-    def write(self, value: Any, to: Writing) -> str:
+    def write(self, value: object, to: Writing) -> str:
         """Write a pivot."""
         return self.words.write(value, to) if isinstance(value, str) else _write_point(value, to)
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read a pivot; `pivot of A` is a place, `its pivot` a word."""
         return reader.either((read_numbers, _read_place, self.words.read, _read_own_place))
 
@@ -216,7 +222,7 @@ _SPACE_WORD: Final = Choice(
 )
 
 
-def _write_space(value: Any, to: Writing) -> str:
+def _write_space(value: object, to: Writing) -> str:
     match value:
         case ViewSpace():
             right, up = (write_numbers(direction, to) for direction in (value.view.right, value.view.up))
@@ -230,31 +236,31 @@ def _write_space(value: Any, to: Writing) -> str:
             return _SPACE_WORD.write(value, to)
 
 
-def _read_view(reader: Reader) -> Any:
+def _read_view(reader: Reader) -> object:
     reader.words("View", "the view")
-    told = reader.attempt(_read_directions)
-    if told is not None:
-        return told
+    directions = reader.attempt(_read_directions)
+    if directions is not None:
+        return directions
     if reader.view is None:
         reader.stuck(Expected("with right"))
     return {"view": {"right": list(reader.view.right), "up": list(reader.view.up)}}
 
 
-def _read_directions(reader: Reader) -> Any:
+def _read_directions(reader: Reader) -> object:
     reader.words("with right")
     right = read_numbers(reader)
     reader.words("and up")
     return {"view": {"right": right, "up": read_numbers(reader)}}
 
 
-def _read_line(reader: Reader) -> Any:
+def _read_line(reader: Reader) -> object:
     reader.words("the line from", "line from")
     first = read_point(reader)
     reader.words("to")
     return {"line": [first, read_point(reader)]}
 
 
-def _read_axes_of(reader: Reader) -> Any:
+def _read_axes_of(reader: Reader) -> object:
     reader.attempt(lambda r: r.words("the axes of", "axes of"))
     return {"object": names.read_name(reader)}
 
@@ -262,7 +268,7 @@ def _read_axes_of(reader: Reader) -> Any:
 SPACE: Final = By(_write_space, lambda reader: reader.either((_SPACE_WORD.read, _read_view, _read_line, _read_axes_of)))
 
 
-def read_line(reader: Reader) -> list[Any]:
+def read_line(reader: Reader) -> list[object]:
     """Read `A → B`."""
     first = read_point(reader)
     reader.match(_ARROW, Expected("→"))
@@ -299,7 +305,7 @@ class PerAxis(Part):
         said = self.amount.write(amount, to)
         return f"{axis} {said}" if self.axis_first else f"{said} along {axis}"
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read amounts in any order, each axis once."""
         nothing = self.nothing
         if nothing is not None and reader.attempt(lambda r: r.words(nothing)) is not None:
@@ -369,7 +375,7 @@ class OnAllAxes(Part):
         """Write the factor."""
         return to.number(value[0])
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read the factor."""
         return [read_plain(reader)] * 3
 
@@ -380,14 +386,14 @@ class Either(Part):
 
     parts: tuple[Part, ...]
 
-    def fits(self, value: Any) -> bool:
+    def fits(self, value: object) -> bool:
         """Tell whether one of them can write it."""
         return any(part.fits(value) for part in self.parts)
 
-    def write(self, value: Any, to: Writing) -> str:
+    def write(self, value: object, to: Writing) -> str:
         """Write a value by the first that fits."""
         return next(part for part in self.parts if part.fits(value)).write(value, to)
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read by the first that can."""
         return reader.either([part.read for part in self.parts])

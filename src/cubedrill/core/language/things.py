@@ -28,12 +28,12 @@ class SolidPart(Part):
         measures = [(name, getattr(value, name)) for name in _MEASURES[value.kind]]
         return f"{value.kind} {', '.join(_written_measure(name, size, to) for name, size in measures)}"
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read a solid."""
         kind = reader.words(*_KINDS, offered=_KINDS)
         if kind == "mesh":
             return _read_mesh(reader)
-        found: dict[str, Any] = {"kind": kind}
+        found: dict[str, object] = {"kind": kind}
         for name in _MEASURES[kind]:
             reader.attempt(lambda r: r.words(","))
             found[name] = (
@@ -75,7 +75,7 @@ def _written_mesh(mesh: Mesh, to: Writing) -> str:
     return f"mesh vertices {_rows(mesh.vertices, to)}{triangles}"
 
 
-def _read_mesh(reader: Reader) -> Any:
+def _read_mesh(reader: Reader) -> object:
     reader.words("vertices")
     vertices = terms.read_list(reader, terms.read_numbers)
     triangles = reader.attempt(_read_triangles) or []

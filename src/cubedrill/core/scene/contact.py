@@ -31,9 +31,24 @@ CELLS: Final = 16  # a side: the grid by which triangles are neighbours
 
 
 def lift_onto(scene: Scene, object_id: str, other: str) -> float | None:
-    """Return how far an object must move up (down if negative) until it just rests on another one.
+    """Return how far an object must move up to just rest on another one.
 
-    other: an id, or "ground". None where no part of it stands over the other. Raises CoreError "no-box".
+    Parameters
+    ----------
+    scene : Scene
+    object_id : str
+    other : str
+        An id, or ``ground``.
+
+    Returns
+    -------
+    float, or None
+        Negative: down. None if no part of the object is above the other.
+
+    Raises
+    ------
+    CoreError
+        "no-box".
     """
     if other == "ground":
         return -float(scene.require_box(object_id, IDENTITY).least[scene.conventions.up_index])
@@ -55,12 +70,28 @@ def _convex(scene: Scene, object_id: str) -> bool:
 
 
 def cast_along(lower: Support, upper: Support, up: int, size: float) -> float | None:
-    """Return how far the upper convex body must move along up to rest on the lower one; None if it is beside it.
+    """Return how far the upper of two convex bodies must move along up to rest on the lower one.
 
-    The largest s with s · up in the difference of the bodies. A triangle of that difference's points, which the line
-    along up goes through, is moved outward: the farthest point along its normal takes the place of the corner that
-    leaves the line inside, until there is none farther. Source: the simplex method with columns made as they are
-    needed (Dantzig and Wolfe, 1960); as ray casting, van den Bergen (2004).
+    Parameters
+    ----------
+    lower, upper : Support
+        Maps a direction (3,) in the world to the farthest point of the body.
+    up : (3,) array
+    size : float
+        A length of about the bodies' extent.
+
+    Returns
+    -------
+    float, or None
+        None if the bodies are beside each other.
+
+    Notes
+    -----
+    This is the largest s with s · up in the difference of the bodies. A triangle of points of that difference,
+    crossed by the line along up, moves outward: the farthest point along its normal replaces the corner that leaves
+    the line inside, until no point is farther.
+    Source: the simplex method with column generation (Dantzig and Wolfe, 1960); as ray casting, van den Bergen
+    (2004).
     """
     across = [(up + 1) % 3, (up + 2) % 3]
     corners = _around_the_line(lower, upper, across)
@@ -92,14 +123,14 @@ def _area(corners: Array) -> float:
 
 
 def _shares(corners: Array, point: Array) -> Array:
-    """(3,) the weights, which sum to 1, of three points across (3, 2) that give another one (2,)."""
+    """Return the weights, which sum to 1, of three points across (3, 2) that give another one (2,), (3,)."""
     edges = (corners[1:] - corners[0]).T
     rest = np.linalg.solve(edges, point - corners[0])
     return np.array((1 - rest.sum(), *rest))
 
 
 def _around_the_line(lower: Support, upper: Support, across: list[int]) -> Array | None:
-    """(3, 3) three points of the difference of two bodies whose triangle, seen along up, has the origin inside.
+    """Return (3, 3) three points of the difference of two bodies whose triangle, seen along up, has the origin inside.
 
     None where the bodies overlap across by OVER_TOL or less, in whichever direction that is.
     """
@@ -170,9 +201,17 @@ def _lift_of_meshes(scene: Scene, upper: str, lower: str) -> float | None:
 
 
 def faces_of(scene: Scene, object_id: str, way: float = 0.0) -> Array:
-    """(n, 3, 3) the triangles of a solid in the world; way: of one that knows its outside only those that face so.
+    """Return the triangles of a solid in the world.
 
-    1: up, −1: down, 0: all. A mesh may have its triangles either way round.
+    Parameters
+    ----------
+    way : int
+        1: only those that face up; −1: only those that face down; 0: all. A mesh may have its triangles either way
+        round, so all of its triangles are returned.
+
+    Returns
+    -------
+    (n, 3, 3) array
     """
     solid, up = scene[object_id].solid, scene.conventions.up_index
     if solid is None:
@@ -248,7 +287,7 @@ def _on_face(points: Array, faces: Array) -> Array:
 
 
 def _crossing(first: Array, second: Array) -> Array:
-    """(k,) how high the second edges (n, 2, 3) are above the first, of those that cross, seen along up."""
+    """Return (k,) how high the second edges (n, 2, 3) are above the first, of those that cross, seen along up."""
     a, b, apart = first[:, 1] - first[:, 0], second[:, 1] - second[:, 0], second[:, 0] - first[:, 0]
     area = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
     with np.errstate(divide="ignore", invalid="ignore"):

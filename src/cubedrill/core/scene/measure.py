@@ -21,18 +21,33 @@ from cubedrill.core.values import Array
 
 
 def own_sizes(scene: Scene, object_id: str) -> Array:
-    """(3,) sizes of an object along its own axes in scene lengths: local box times column lengths of its world map.
+    """Return the sizes of an object along its own axes: its local box times the column lengths of its world map.
 
-    Raises CoreError "no-box".
+    Returns
+    -------
+    (3,) array
+        In scene lengths.
+
+    Raises
+    ------
+    CoreError
+        "no-box".
     """
     columns = np.linalg.norm(scene.world_from_local(object_id)[:3, :3], axis=0)
     return np.asarray(scene.require_local_box(object_id).size * columns)
 
 
 def box_in(scene: Scene, object_id: str, space: Space) -> tuple[Frame, Box]:
-    """Return a space's frame and the exact box of an object along its axes, from its origin, in scene lengths.
+    """Return the frame of a space, and the exact box of an object along its axes.
 
-    Raises CoreError "unknown-object", "no-box", or what the space raises.
+    Returns
+    -------
+    The frame, and a Box from the frame's origin in scene lengths.
+
+    Raises
+    ------
+    CoreError
+        "unknown-object", "no-box", or the error of the space.
     """
     frame = frame_of(scene, space, object_id)
     axes_from_world = IDENTITY.copy()
@@ -42,12 +57,12 @@ def box_in(scene: Scene, object_id: str, space: Space) -> tuple[Frame, Box]:
 
 
 def volume(scene: Scene, object_id: str) -> float:
-    """Volume of a solid as it stands in the world; raise CoreError "no-solid" for an assembly."""
+    """Return the volume of a solid as it stands in the world; raise CoreError "no-solid" for an assembly."""
     return _solid(scene, object_id).volume(scene.world_from_local(object_id)[:3, :3])
 
 
 def area(scene: Scene, object_id: str) -> float:
-    """Area of a solid's surface as it stands in the world; raise CoreError "no-solid" for an assembly."""
+    """Return the area of a solid's surface as it stands in the world; raise CoreError "no-solid" for an assembly."""
     linear = scene.world_from_local(object_id)[:3, :3]
     return _solid(scene, object_id).area(scene.conventions.up_index, linear)
 
@@ -72,9 +87,17 @@ class Feature:
 
 
 def feature_of(scene: Scene, object_id: str, at: str) -> Feature:
-    """Return a feature: `pivot`, `centre`, a corner (three signs), an edge (two signs) or a face (one sign).
+    """Return a feature of an object.
 
-    Raises CoreError "unknown-object" or "no-box".
+    Parameters
+    ----------
+    at : str
+        ``pivot``, ``centre``, a corner (three signs), an edge (two signs) or a face (one sign).
+
+    Raises
+    ------
+    CoreError
+        "unknown-object" or "no-box".
     """
     world_from_local = scene.world_from_local(object_id)
     if at == "pivot":
@@ -90,16 +113,23 @@ def feature_of(scene: Scene, object_id: str, at: str) -> Feature:
 
 
 def _normal(world_from_local: Array, signs: Array) -> Array:
-    """(3,) the outward normal of a face: normals go by the inverse transpose."""
+    """Return the outward (3,) normal of a face: normals go by the inverse transpose."""
     normal = np.linalg.inv(world_from_local[:3, :3]).T @ signs
     return np.asarray(normal / np.linalg.norm(normal))
 
 
 def distance_between(first: Feature, second: Feature) -> Closest:
-    """Closest points of two features and their distance: point, straight edge or flat face each.
+    """Return the closest points of two features, and their distance.
 
-    A bounded least-squares problem over at most four shares; exact to rounding. Source: Ericson, "Real-Time Collision
-    Detection" (2005), section 5.1 (closest points of segments and rectangles).
+    Parameters
+    ----------
+    first, second : Feature
+        A point, a straight edge or a flat face.
+
+    Notes
+    -----
+    A bounded least-squares problem with at most four unknowns, exact to rounding.
+    Source: Ericson, "Real-Time Collision Detection" (2005), section 5.1 (closest points of segments and rectangles).
     """
     spans = np.concatenate((first.spans, -second.spans))
     shares = np.zeros(0)
@@ -156,10 +186,28 @@ def from_origin(box: Box, origin: Array) -> Sides:
 
 
 def closest(scene: Scene, first: str, second: str) -> Closest:
-    """Closest points of two objects' solids in the world, and their distance; 0 where they touch or overlap.
+    """Return the closest points of two objects' solids in the world, and their distance.
 
-    Exact for convex solids under any affine map; a tube, ring or mesh is taken by its triangles, a round one with
-    `meshes.FINE_SIDES` sides. Of an assembly, the closest of its solids. Raises CoreError "unknown-object" or "no-box".
+    Parameters
+    ----------
+    scene : Scene
+    first, second : str
+        Ids. For an assembly, the closest of its solids counts.
+
+    Returns
+    -------
+    Closest
+        The distance is 0 if the solids touch or overlap.
+
+    Raises
+    ------
+    CoreError
+        "unknown-object" or "no-box".
+
+    Notes
+    -----
+    Exact for convex solids under any affine map. Tubes, rings and meshes are represented by their triangles, with
+    `meshes.FINE_SIDES` sides.
     """
     pairs = ((a, b) for a in solid_ids(scene, first) for b in solid_ids(scene, second))
     return min((_closest_solids(scene, a, b) for a, b in pairs), key=lambda found: found.distance)
@@ -173,10 +221,27 @@ def _closest_solids(scene: Scene, first: str, second: str) -> Closest:
 
 
 def overlap(scene: Scene, first: str, second: str) -> float:
-    """Return the overlap of two objects: the length of the shortest move that separates their solids, or 0.
+    """Return the overlap of two objects: the length of the shortest move that separates their solids.
 
-    Exact for convex solids; where a tube, ring or mesh is met, its hull is taken for it once its triangles overlap. Of
-    assemblies, the deepest of their solids. Raises CoreError "unknown-object" or "no-box".
+    Parameters
+    ----------
+    scene : Scene
+    first, second : str
+        Ids. For an assembly, the deepest of its solids counts.
+
+    Returns
+    -------
+    float
+        In scene lengths; 0 if they do not overlap.
+
+    Raises
+    ------
+    CoreError
+        "unknown-object" or "no-box".
+
+    Notes
+    -----
+    Exact for convex solids. A tube, ring or mesh is represented by its hull once its triangles overlap.
     """
     pairs = [(a, b) for a in solid_ids(scene, first) for b in solid_ids(scene, second)]
     return max(_overlap_solids(scene, a, b) for a, b in pairs)

@@ -40,9 +40,20 @@ class Reading:
 def read_scene(
     scene: Scene, angles_rad: Mapping[str, Array], before: Mapping[str, Reading] | None = None
 ) -> dict[str, Reading]:
-    """Read every object; angles_rad: the angles (3,) shown for each. Raises CoreError "too-large".
+    """Return all objects in numbers.
 
-    before: the readings of some earlier state; those of solids that did not change since are used again.
+    Parameters
+    ----------
+    scene : Scene
+    angles_rad : mapping
+        The angles (3,) shown for each object.
+    before : Readings, optional
+        The readings of an earlier state. Those of unchanged objects are used again.
+
+    Raises
+    ------
+    CoreError
+        "too-large".
     """
     known = before or {}
     with np.errstate(all="ignore"):
@@ -105,11 +116,26 @@ def _read(scene: Scene, item: SceneObject, angles_rad: Array) -> Reading:
 
 
 def euler_nearest(rotation: Array, order: EulerOrder, before: Array | None) -> Array:
-    """Euler angles (3,) in rad of a rotation (3, 3), nearest to those shown before (3,), or SciPy's at the start.
+    """Return the Euler angles of a rotation that are nearest to those shown before.
 
-    Nearest: the least sum of squared differences over both triples that give the rotation and over whole turns.
-    In gimbal lock the third angle keeps its value, 0 at first. Source: Diebel, "Representing Attitude" (2006),
-    section 5.6, for the second triple of each order.
+    Parameters
+    ----------
+    rotation : (3, 3) array
+    order : str
+        An order of axes as in `EulerOrder`.
+    before : (3,) array, optional
+        In radians. SciPy's angles are returned without it.
+
+    Returns
+    -------
+    (3,) array
+        In radians.
+
+    Notes
+    -----
+    Nearest means the smallest sum of squared differences over both triples that give the rotation, and over whole
+    turns. In gimbal lock the third angle keeps its value, 0 at first.
+    Source: Diebel, "Representing Attitude" (2006), section 5.6, for the second triple of each order.
     """
     angles = angles_of(rotation, order)
     if before is None:
@@ -121,7 +147,19 @@ def euler_nearest(rotation: Array, order: EulerOrder, before: Array | None) -> A
 
 
 def angles_of(rotation: Array, order: EulerOrder) -> Array:
-    """Euler angles (3,) in rad of a rotation (3, 3): the triple that SciPy gives."""
+    """Return the Euler angles of a rotation, as SciPy gives them.
+
+    Parameters
+    ----------
+    rotation : (3, 3) array
+    order : str
+        An order of axes as in `EulerOrder`.
+
+    Returns
+    -------
+    (3,) array
+        In radians.
+    """
     return np.asarray(Rotation.from_matrix(rotation).as_euler(order, suppress_warnings=True))
 
 
@@ -144,7 +182,7 @@ def _locked_euler(rotation: Array, order: EulerOrder, before: Array) -> Array:
 
 
 def second_triple(angles: Array, order: EulerOrder) -> Array:
-    """(3,) the other Euler angles in rad that give the same rotation."""
+    """Return the other Euler angles in rad that give the same rotation, (3,)."""
     first, middle, third = angles
     return np.array([first + math.pi, -middle if _is_proper(order) else math.pi - middle, third + math.pi])
 

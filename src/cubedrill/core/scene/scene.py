@@ -65,7 +65,7 @@ class Scene:
         return {}
 
     def world_from_local(self, object_id: str) -> Array:
-        """(4, 4) map from an object's coordinates to the world's."""
+        """Return (4, 4) map from an object's coordinates to the world's."""
         worlds = self._worlds
         if object_id not in worlds:
             lacking = [object_id, *takewhile(lambda above: above not in worlds, self.ancestors(object_id))]
@@ -74,7 +74,7 @@ class Scene:
         return worlds[object_id]
 
     def _linked(self, item: SceneObject) -> Array:
-        """The product of the parent's world map and the object's own, made once for the same two arrays."""
+        """Return the product of the parent's world map and the object's own, made once for the same two arrays."""
         if item.parent is None:
             return item.parent_from_local
         above, own = self._worlds[item.parent], item.parent_from_local
@@ -90,7 +90,7 @@ class Scene:
         return IDENTITY if parent is None else self.world_from_local(parent)
 
     def parent_from_world(self, object_id: str) -> Array:
-        """(4, 4) map from the world's coordinates to those of an object's parent; worked out once a parent."""
+        """Return (4, 4) map from the world's coordinates to those of an object's parent; worked out once a parent."""
         parent = self[object_id].parent
         if parent is None:
             return IDENTITY
@@ -103,7 +103,7 @@ class Scene:
         return {}
 
     def axes_world(self, object_id: str) -> Array:
-        """(3, 3) an object's own unit directions in world, as columns; worked out once."""
+        """Return (3, 3) an object's own unit directions in world, as columns; worked out once."""
         if object_id not in self._axes:
             self._axes[object_id] = parts_of(self.world_from_local(object_id)).rotation
         return self._axes[object_id]
@@ -113,7 +113,7 @@ class Scene:
         return {}
 
     def pivot_world(self, object_id: str) -> Array:
-        """(3,) where an object's pivot is: its position."""
+        """Return (3,) where an object's pivot is: its position."""
         return mapped(self.world_from_local(object_id), self[object_id].pivot)
 
     def ancestors(self, object_id: str) -> Iterator[str]:
@@ -239,7 +239,7 @@ class Scene:
         return self.placed_in_world(object_id, motion_world @ self.world_from_local(object_id))
 
     def under(self, object_id: str, parent: str | None) -> SceneObject:
-        """Return an object with another parent, or none, keeping its place in the world."""
+        """Return an object with another parent, or none, keeping its world position."""
         world_from_local = self.world_from_local(object_id)
         if parent is None:
             parent_from_local = world_from_local.copy()
@@ -249,9 +249,12 @@ class Scene:
 
 
 def scene_of(objects: Iterable[SceneObject], conventions: Conventions, marker: Array, plot: Box | None = None) -> Scene:
-    """Return a scene whose tree is sound.
+    """Return a scene whose tree of parents is sound.
 
-    Raises CoreError "duplicate-id", "unknown-parent" or "parent-loop".
+    Raises
+    ------
+    CoreError
+        "duplicate-id", "unknown-parent" or "parent-loop".
     """
     by_id: dict[str, SceneObject] = {}
     for item in objects:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Annotated, Any, Final, Literal, assert_never
+from typing import Annotated, Final, Literal, assert_never
 
 import numpy as np
 from pydantic import AfterValidator, Discriminator, Tag
@@ -12,7 +12,8 @@ from pydantic import AfterValidator, Discriminator, Tag
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.box import is_feature
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.transform import mapped, square_to, unit
+from cubedrill.core.geometry.directions import square_to, unit
+from cubedrill.core.geometry.transform import mapped
 from cubedrill.core.scene.scene import IDENTITY, Scene
 from cubedrill.core.values import Array, Identifier, Value, Vector, as_vector, frozen
 
@@ -36,7 +37,7 @@ class FeaturePoint(Value):
     at: FeatureName = "pivot"
 
 
-def _point_kind(value: Any) -> str:
+def _point_kind(value: object) -> str:
     return "place" if isinstance(value, dict | FeaturePoint) else "numbers"
 
 
@@ -76,7 +77,7 @@ class LineSpace(Value):
     line: tuple[Point, Point]
 
 
-def _space_kind(value: Any) -> str:
+def _space_kind(value: object) -> str:
     keys = value if isinstance(value, dict) else type(value).model_fields if isinstance(value, Value) else ()
     return next((kind for kind in ("view", "object", "line") if kind in keys), "word")
 
@@ -98,7 +99,7 @@ class Frame:
     origin_world: Array
 
     def coordinates(self, point_world: Array) -> Array:
-        """(3,) a world point in this frame, in scene lengths."""
+        """Return (3,) a world point in this frame, in scene lengths."""
         return np.asarray((point_world - self.origin_world) @ self.world_from_axes)
 
 
@@ -114,27 +115,41 @@ def objects_named(part: Space | Pivot | Point | None) -> tuple[str, ...]:
 
 
 def feature_world(scene: Scene, object_id: str, at: str) -> Array:
-    """(3,) where a named place of an object is in the world; raise CoreError "unknown-object" or "no-box"."""
+    """Return (3,) where a named place of an object is in the world; raise CoreError "unknown-object" or "no-box"."""
     return mapped(scene.world_from_local(object_id), feature_local(scene, object_id, at))
 
 
 def feature_local(scene: Scene, object_id: str, at: str) -> Array:
-    """(3,) a named place of an object in its own coordinates; raise CoreError "unknown-object" or "no-box"."""
+    """Return (3,) a named place of an object in its own coordinates; raise CoreError "unknown-object" or "no-box"."""
     return scene[object_id].pivot if at == "pivot" else scene.require_local_box(object_id).feature(at)
 
 
 def point_world(scene: Scene, point: Point) -> Array:
-    """(3,) where a given point is in the world."""
+    """Return (3,) where a given point is in the world."""
     if isinstance(point, FeaturePoint):
         return feature_world(scene, point.object, point.at)
     return np.array(point)
 
 
 def pivots_world(scene: Scene, pivot: Pivot, ids: Sequence[str]) -> list[Array]:
-    """(3,) an object: the points that a step turns or scales about; ids: the objects it acts on.
+    """Return the points that a step rotates or scales about.
 
-    `own` and `box` are each object's own; for `selection` those without a box are passed over. Raises CoreError
-    "no-box" where a box is needed and there is none.
+    Parameters
+    ----------
+    pivot : Pivot
+        ``own`` and ``box`` differ from object to object; for ``selection``, objects without a box are skipped.
+    ids : sequence of str
+        The objects that the step acts on.
+
+    Returns
+    -------
+    mapping of str to (3,) array
+        In world coordinates.
+
+    Raises
+    ------
+    CoreError
+        "no-box" if a box is needed and there is none.
     """
     match pivot:
         case "own":
@@ -153,10 +168,27 @@ def pivots_world(scene: Scene, pivot: Pivot, ids: Sequence[str]) -> list[Array]:
 
 
 def frame_of(scene: Scene, space: Space, object_id: str) -> Frame:
-    """Return the frame of a space as it stands for one object.
+    """Return the frame of a space for one object.
 
-    For `parent` the origin is the parent's own and lengths are scene lengths; a step that needs the parent's
-    coordinates, its scale included, takes them from the matrix. Raises CoreError "line-zero" or "view-parallel".
+    Parameters
+    ----------
+    scene : Scene
+    space : Space
+    object_id : str
+
+    Returns
+    -------
+    Frame
+
+    Raises
+    ------
+    CoreError
+        "line-zero" or "view-parallel".
+
+    Notes
+    -----
+    In ``parent`` the origin is the parent's own and lengths are scene lengths. A step that needs the parent's
+    coordinates, including its scale, takes them from the matrix.
     """
     match space:
         case "world":
@@ -195,7 +227,7 @@ def _line_axes(first: Array, second: Array, up_index: int) -> Array:
 
 
 def _upright(along: Array, up_index: int) -> Array:
-    """(3,) world up made square to a direction; world X made square to it where that is upright."""
+    """Return (3,) world up made square to a direction; world X made square to it where that is upright."""
     try:
         return square_to(AXIS_COLUMNS[up_index], along, "line-zero")
     except CoreError:

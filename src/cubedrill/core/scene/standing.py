@@ -80,7 +80,7 @@ def _near(first: Array, second: Array, most: float) -> bool:
 
 
 def _pieces(scene: Scene, object_id: str) -> list[Array]:
-    """The corners (n, 3) in the world of convex pieces that a solid is made of: itself, or its triangles."""
+    """Return the corners (n, 3) in the world of convex pieces that a solid is made of: itself, or its triangles."""
     solid = scene[object_id].solid
     if solid is None:
         return []
@@ -91,14 +91,14 @@ def _pieces(scene: Scene, object_id: str) -> list[Array]:
 
 
 def _common(upper: Array, lower: Array, up: int, long: float) -> Array:
-    """(n, 2) corners, seen along up, of what lies in the lower convex body of the upper one or above it."""
+    """Return (n, 2) corners, seen along up, of what lies in the lower convex body of the upper one or above it."""
     if len(upper) > 3:
         return _cut(_drawn_out(upper, up, long), lower, up)
     return _clipped(upper, _faces_of_hull(lower))[:, [(up + 1) % 3, (up + 2) % 3]]
 
 
 def _clipped(polygon: Array, faces: Array) -> Array:
-    """(n, 3) the corners of what of a polygon is inside of all faces (m, 4: outward normal and offset).
+    """Return the corners (n, 3) of what of a polygon is inside of all faces (m, 4: outward normal and offset).
 
     Source: Sutherland and Hodgman, "Reentrant polygon clipping" (1974).
     """
@@ -132,14 +132,14 @@ def _drawn_out(points: Array, up: int, length: float) -> Array:
 
 
 def _ground(points: Array, up: int, size: float) -> Array:
-    """(8, 3) a block whose top is the ground, wider than some points."""
+    """Return (8, 3) a block whose top is the ground, wider than some points."""
     least, most = points.min(axis=0) - size, points.max(axis=0) + size
     least[up], most[up] = -LONG * size, 0.0
     return np.array([[(least, most)[i >> axis & 1][axis] for axis in range(3)] for i in range(8)])
 
 
 def _cut(first: Array, second: Array, up: int) -> Array:
-    """(n, 2) corners of what two convex bodies, given by their corners, have in common, seen along up."""
+    """Return (n, 2) corners of what two convex bodies, given by their corners, have in common, seen along up."""
     across = [(up + 1) % 3, (up + 2) % 3]
     middle = (first.min(axis=0).clip(second.min(axis=0)) + first.max(axis=0).clip(None, second.max(axis=0))) / 2
     scale = max(float(np.ptp(first, axis=0).max()), 1e-300)
@@ -166,7 +166,7 @@ def _deep_inside(faces: Array) -> Array | None:
 
 
 def _nearest_of_hull(points: Array, to: Array) -> Array:
-    """(2,) the point of the convex hull of some points (n, 2) that is nearest to another one (2,)."""
+    """Return the point (2,) of the convex hull of some points (n, 2) that is nearest to another one (2,)."""
     try:
         hull = ConvexHull(points)
     except QhullError:  # all on one line, or at one spot

@@ -56,7 +56,7 @@ def space_name(scene: Scene, space: Space) -> str:
 
 
 def point_name(scene: Scene, point: Point) -> str:
-    """Write a point: a place on an object, or three numbers."""
+    """Return a point as text: a place on an object, or three numbers."""
     if isinstance(point, FeaturePoint):
         return f"{feature_name(point.at)} of {names(scene, [point.object])}"
     return numbers(point)
@@ -67,7 +67,7 @@ def pivot_name(scene: Scene, pivot: Pivot) -> str:
     words = {
         "own": "its pivot",
         "box": "the centre of its box",
-        "selection": "the middle of the chosen",
+        "selection": "the middle of the selection",
         "origin": "the origin",
         "marker": "the marker",
     }
@@ -75,7 +75,7 @@ def pivot_name(scene: Scene, pivot: Pivot) -> str:
 
 
 def axis_name(axis: str | Sequence[float]) -> str:
-    """Write an axis: its letter, or a direction."""
+    """Return an axis as text: its letter, or a direction."""
     return axis.replace("-", "−").upper() if isinstance(axis, str) else numbers(axis)
 
 

@@ -10,7 +10,8 @@ from pydantic import Discriminator, Field, Tag
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import Axis, ConventionTransform
-from cubedrill.core.geometry.transform import about, square_to, turn, unit
+from cubedrill.core.geometry.directions import square_to, unit
+from cubedrill.core.geometry.transform import about, turn
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Part, Writing
 from cubedrill.core.language.phrase import Phrase, Sayings
@@ -52,7 +53,7 @@ class Direction(Value):
     direction: Vector
 
 
-def _aim_kind(value: Any) -> str:
+def _aim_kind(value: object) -> str:
     if isinstance(value, Direction) or (isinstance(value, dict) and "direction" in value):
         return "direction"
     return "place" if isinstance(value, dict | FeaturePoint) else "numbers"
@@ -67,15 +68,15 @@ Goal = Annotated[
 class _AtPoint(Part):
     """A point to aim at."""
 
-    def fits(self, value: Any) -> bool:
+    def fits(self, value: object) -> bool:
         """Tell whether it is a point."""
         return not isinstance(value, Direction)
 
-    def write(self, value: Any, to: Writing) -> str:
+    def write(self, value: object, to: Writing) -> str:
         """Write the point."""
         return terms.POINT.write(value, to)
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read the point."""
         return terms.POINT.read(reader)
 
@@ -83,7 +84,7 @@ class _AtPoint(Part):
 class _Along(Part):
     """A direction to aim along."""
 
-    def fits(self, value: Any) -> bool:
+    def fits(self, value: object) -> bool:
         """Tell whether it is a direction."""
         return isinstance(value, Direction)
 
@@ -91,7 +92,7 @@ class _Along(Part):
         """Write the direction."""
         return terms.VECTOR.write(value.direction, to)
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read numbers, or an axis with its sign."""
         sign = reader.attempt(terms.SIGNED_AXIS.read)
         return {"direction": terms.VECTOR.read(reader) if sign is None else signed_unit(sign).tolist()}
@@ -123,10 +124,17 @@ class Aim(ObjectsStep):
     def apply(self, scene: Scene) -> Scene:
         """Return the scene after aiming.
 
-        The own axis is its image W e, normalised. With `about`, only the turn about that axis of the space, both
-        projected onto its plane; without, the axis comes onto the direction and the own up axis as near to world up
-        as that leaves (or by the least turn, see `_free_turn`). Raises CoreError "unknown-object", "locked",
-        "aim-own-pivot", "direction-zero", "aim-along-axis", or what the space raises.
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked", "aim-own-pivot", "direction-zero", "aim-along-axis", or the error of the
+            space.
+
+        Notes
+        -----
+        The object's axis is its image W e, normalised. With `about`, the object only rotates about that axis of the
+        space, and both directions are projected onto its plane. Without it, the axis comes onto the direction, and
+        the object's up axis as near to the world's as that allows (or by the smallest rotation, see `_free_turn`).
         """
         return scene.with_objects([self._aimed(scene, i) for i in acted_on(scene, self.objects)])
 
@@ -183,13 +191,28 @@ class Aim(ObjectsStep):
 
 
 def _frame_along(first: Array, second: Array) -> Array:
-    """(3, 3) square directions as columns: the first, the second made square to it, and their cross product."""
+    """Return (3, 3) square directions as columns: the first, the second made square to it, and their cross product."""
     flat = square_to(second, first, "aim-along-axis", name="")
     return np.column_stack((first, flat, np.cross(first, flat)))
 
 
 def signed_angle(normal: Array, start: Array, end: Array) -> float:
-    """Angle in rad from one direction to another about a normal (3,): atan2(n·(u×v), u·v)."""
+    """Return the angle from one direction to another about a normal: atan2(n · (u × v), u · v).
+
+    Parameters
+    ----------
+    normal, start, end : (3,) array
+
+    Returns
+    -------
+    float
+        In radians.
+
+    Examples
+    --------
+    >>> round(math.degrees(signed_angle(np.array([0.0, 0, 1]), np.array([1.0, 0, 0]), np.array([0.0, 1, 0]))), 9)
+    90.0
+    """
     return math.atan2(float(normal @ np.cross(start, end)), float(start @ end))
 
 
@@ -215,10 +238,13 @@ class Swing(ObjectsStep):
     to: tuple[Point, Point]
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene after a swing; all points are those before the step.
+        """Return the scene after a swing. All points are those before the step.
 
-        Raises CoreError "unknown-object", "locked", "axis-zero", "swing-coincide", "swing-along-axis", "no-box", or
-        what the space raises.
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked", "axis-zero", "swing-coincide", "swing-along-axis", "no-box", or the error of
+            the space.
         """
         ids = acted_on(scene, self.objects)
         centres = pivots_world(scene, self.pivot, ids)

@@ -55,10 +55,16 @@ class Align(ObjectsStep):
         return (self.x, self.y, self.z)
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene after an alignment; boxes are those before the step, along each object's own frame.
+        """Return the scene after an alignment. Boxes are those before the step, along each object's own frame.
 
-        `to` is an object or "selection", the boxes of all chosen. Raises CoreError "unknown-object", "locked",
-        "no-box", or what the space raises.
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked", "no-box", or the error of the space.
+
+        Notes
+        -----
+        `to` is an object, or ``selection`` for the boxes of all selected objects.
         """
         ids = acted_on(scene, self.objects)
         references = ids if self.to == "selection" else [scene[self.to].id]
@@ -112,11 +118,18 @@ class Drop(ObjectsStep):
     clearance: Number = 0.0
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene after a drop; all by world boxes as they are before the step.
+        """Return the scene after a drop, by the world boxes before the step.
 
-        A solid counts as below where it is neither chosen nor a descendant of a chosen one, overlaps the object
-        across by more than TOUCH_TOL, and has its top not above the object's lowest point by more than that; where
-        there is none, the ground. Raises CoreError "unknown-object", "locked" or "no-box".
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked" or "no-box".
+
+        Notes
+        -----
+        A solid is below the object if it is neither selected nor a descendant of a selected object, overlaps the
+        object across by more than `TOUCH_TOL`, and its top is at most that far above the object's lowest point.
+        Without such a solid, the object drops to the ground.
         """
         ids = acted_on(scene, self.objects)
         tops = self._supports(scene, ids) if self.onto == "below" else []

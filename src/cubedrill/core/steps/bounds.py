@@ -15,7 +15,13 @@ MOST_ACTED_ON: Final = 100_000  # objects, each counted with every step: 2,000 s
 
 
 def require_few(items: Iterable[SceneObject], copies: int = 1) -> None:
-    """Raise CoreError "too-many-made" where so many copies of these objects are more than a list may make."""
+    """Raise an error if this many copies of the objects are more than a list may create.
+
+    Raises
+    ------
+    CoreError
+        "too-many-made".
+    """
     objects = vertices = 0
     for item in items:
         objects += copies

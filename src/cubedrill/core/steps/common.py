@@ -14,7 +14,8 @@ from pydantic import BeforeValidator, Field
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import AXES, Axis, Conventions, ConventionTransform
-from cubedrill.core.geometry.transform import FLAT_TOL, square_to, turn, unit
+from cubedrill.core.geometry.directions import FLAT_TOL, square_to, unit
+from cubedrill.core.geometry.transform import turn
 from cubedrill.core.language.part import Writing
 from cubedrill.core.language.phrase import Sayings
 from cubedrill.core.language.reader import Reader
@@ -28,7 +29,7 @@ Chosen = Annotated[Unneeded, Field(min_length=1)]
 SignedAxis = Literal["+x", "-x", "+y", "-y", "+z", "-z"]
 
 
-def _readable_axis(value: Any) -> Any:
+def _readable_axis(value: object) -> object:
     if isinstance(value, str) and value not in AXES:
         raise ValueError("an axis is 'x', 'y', 'z', or three numbers")
     return value
@@ -74,8 +75,17 @@ class StepBase(Value, ABC):
     def sentence(self, scene: Scene | None, *, exact: bool = False) -> str:
         """Return the step in words.
 
-        scene: as it stands before the step; none where names are ids. exact: with all that it says and numbers in
-        shortest round-trip form, so that `read` gives the same step back.
+        Parameters
+        ----------
+        scene : Scene, optional
+            The scene before the step. Without it, names are ids.
+        exact : bool
+            Whether to write every field, and numbers in the shortest form that reads back the same, so that
+            `read_step` returns the same step.
+
+        Returns
+        -------
+        str
         """
         return self.said(Writing(scene, exact))
 
@@ -85,7 +95,7 @@ class StepBase(Value, ABC):
         return self.says.write(self, to, but=("op", "entry", *self.unsaid)) + entry
 
     @classmethod
-    def read(cls, reader: Reader) -> dict[str, Any]:
+    def read(cls, reader: Reader) -> dict[str, object]:
         """Read the sentence of a step of this kind, as files hold it; raise StuckError where it does not stand here."""
         found = cls.completed(cls.says.read(reader), reader.scene)
         entries = {f"({_each(reader.on_copies)}{word})": word for word in get_args(Entry)}
@@ -94,7 +104,7 @@ class StepBase(Value, ABC):
         return {"op": op_of(cls), **named, **({"entry": entries[entry]} if entry else {})}
 
     @classmethod
-    def completed(cls, found: dict[str, Any], scene: Scene | None) -> dict[str, Any]:
+    def completed(cls, found: dict[str, object], scene: Scene | None) -> dict[str, object]:
         """Return what a sentence said, with what may be left out of it, such as the ids of what it makes."""
         del scene
         return found
@@ -124,7 +134,7 @@ class StepBase(Value, ABC):
         return None
 
     def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
-        """(3,) each, length 1 in world: the lines that it goes along or about; none where it goes to a place."""
+        """Return (3,) each, length 1 in world: the lines that it goes along or about; none where it goes to a place."""
         del scene, object_id
         return None
 
@@ -211,9 +221,12 @@ def unlocked(scene: Scene, ids: Sequence[str]) -> Sequence[str]:
 
 
 def acted_on(scene: Scene, ids: Sequence[str]) -> list[str]:
-    """Return the objects that a transform acts on: each once, and none below another chosen one.
+    """Return the objects that a transform acts on: each once, and none below another selected one.
 
-    Raises CoreError "unknown-object", or "locked" where a locked object would be changed.
+    Raises
+    ------
+    CoreError
+        "unknown-object", or "locked" if a locked object would change.
     """
     left = topmost(scene, ids)
     unlocked(scene, left)
@@ -221,14 +234,24 @@ def acted_on(scene: Scene, ids: Sequence[str]) -> list[str]:
 
 
 def axis_unit(axis: Axis | Vector) -> Array:
-    """(3,) an axis along a space's directions, length 1. Raises CoreError "axis-zero"."""
+    """Return an axis along a space's directions, with length 1.
+
+    Returns
+    -------
+    (3,) array
+
+    Raises
+    ------
+    CoreError
+        "axis-zero".
+    """
     if isinstance(axis, str):
         return np.asarray(AXIS_COLUMNS["xyz".index(axis)])
     return unit(np.array(axis), "axis-zero")
 
 
 def signed_unit(axis: str) -> Array:
-    """(3,) an own axis such as `+z`."""
+    """Return (3,) an own axis such as `+z`."""
     return np.asarray(AXIS_COLUMNS["xyz".index(axis[1])] * (1.0 if axis[0] == "+" else -1.0))
 
 
@@ -240,8 +263,14 @@ def converted_turn(axis: Axis | Vector, angle: float, change: ConventionTransfor
     return as_vector(change.direction(np.array(axis))), change.turn(angle)
 
 
-def converted_partial(values: Sequence[Number | None], change: ConventionTransform, *, signed: bool) -> Any:
-    """Return lengths an axis, of which some may be missing; signed: places rather than sizes."""
+def converted_partial(values: Sequence[Number | None], change: ConventionTransform, *, signed: bool) -> object:
+    """Return lengths along the axes, some of which may be missing, in other conventions.
+
+    Parameters
+    ----------
+    signed : bool
+        Whether the values are positions. Otherwise they are sizes.
+    """
     after: list[float | None] = [None, None, None]
     for letter, value in zip("xyz", values, strict=True):
         target, sign = change.axis(letter)
@@ -251,18 +280,18 @@ def converted_partial(values: Sequence[Number | None], change: ConventionTransfo
 
 
 def angles_rad(angles: Vector, conventions: Conventions) -> Array:
-    """(3,) typed angles in rad."""
+    """Return (3,) typed angles in rad."""
     return np.asarray(np.array(angles) * conventions.radians_per_unit)
 
 
 def own_axis_world(scene: Scene, object_id: str, axis: str) -> Array:
-    """(3,) the image of an own axis in the world, length 1."""
+    """Return the image (3,) of an own axis in the world, length 1."""
     image = scene.world_from_local(object_id)[:3, :3] @ signed_unit(axis)
     return np.asarray(image / np.linalg.norm(image))
 
 
 def least_turn(now: Array, wanted: Array, up_index: int) -> Array:
-    """(3, 3) the smallest turn from one unit direction to another.
+    """Return the smallest (3, 3) turn from one unit direction to another.
 
     Straight back it is half a turn, about world up made square to the direction, or about world X made square to it
     where the direction is along up.
@@ -281,5 +310,5 @@ def least_turn(now: Array, wanted: Array, up_index: int) -> Array:
 
 
 def _cross_matrix(vector: Array) -> Array:
-    """(3, 3) the map v ↦ vector × v."""
+    """Return the map (3, 3) v ↦ vector × v."""
     return np.asarray(np.cross(vector, AXIS_COLUMNS).T)

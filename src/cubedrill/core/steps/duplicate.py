@@ -22,7 +22,7 @@ from cubedrill.core.steps.common import ObjectsStep, free_id, op_of, topmost
 from cubedrill.core.values import Array, Identifier
 
 StepWithoutObjects = Annotated[
-    dict[str, Any],
+    dict[str, object],
     WithJsonSchema(
         {
             "type": "object",
@@ -44,7 +44,7 @@ class _OnCopies(Part):
         said = _between(value, THE_COPY).said(replace(to, on_copies=True))
         return f"{said[:1].lower()}{said[1:]}"
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read a step of any kind that can be done on copies."""
         before, reader.on_copies = reader.on_copies, True
         try:
@@ -74,7 +74,7 @@ class Duplicate(ObjectsStep):
 
     @field_validator("between")
     @classmethod
-    def _is_a_step(cls, between: dict[str, Any] | None) -> dict[str, Any] | None:
+    def _is_a_step(cls, between: dict[str, object] | None) -> dict[str, object] | None:
         if between is not None:
             if "objects" in between:
                 raise ValueError("the step between copies has no 'objects'; it acts on each new copy")
@@ -87,10 +87,17 @@ class Duplicate(ObjectsStep):
         return between
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene with the copies, after all that was there.
+        """Return the scene with the copies after all existing objects.
 
-        `ids` go copy by copy, within a copy in the order of the objects copied; a descendant d of an object copied
-        to N becomes `N/d`. Raises CoreError "unknown-object", "copy-ids", "id-taken", or what the step between raises.
+        Raises
+        ------
+        CoreError
+            "unknown-object", "copy-ids", "id-taken", or the error of the step between copies.
+
+        Notes
+        -----
+        `ids` name the copies one after the other, within a copy in the order of the copied objects. A descendant d of
+        an object copied to N becomes ``N/d``.
         """
         originals = topmost(scene, self.objects)
         require_few((scene[i] for o in originals for i in (o, *scene.descendants(o))), self.copies)
@@ -155,18 +162,18 @@ class Duplicate(ObjectsStep):
         return {**found, "ids": ids}
 
 
-def _written(step: ObjectsStep) -> dict[str, Any]:
+def _written(step: ObjectsStep) -> dict[str, object]:
     """Return a step without its objects as files hold it, what holds anyway left out: one step, one way to write it."""
     return step.model_dump(mode="json", exclude={"objects"}, exclude_defaults=True)
 
 
 def _kinds() -> dict[str, type[ObjectsStep]]:
-    """The kinds of step that can be done on copies, by what they are called in files."""
+    """Return the kinds of step that can be done on copies, by what they are called in files."""
     return {op_of(kind): kind for kind in ObjectsStep.__subclasses__() if kind.on_copies}
 
 
-def _between(step: Mapping[str, Any], ids: Sequence[str]) -> ObjectsStep:
-    """The step between copies, done on these; any kind that acts on objects and says that it can be."""
+def _between(step: Mapping[str, object], ids: Sequence[str]) -> ObjectsStep:
+    """Return the step between copies, done on these; any kind that acts on objects and says that it can be."""
     kinds, op = _kinds(), step.get("op")
     if not isinstance(op, str) or op not in kinds:
         raise ValueError(f"op: a step between copies is one of {', '.join(sorted(kinds))}")

@@ -28,8 +28,10 @@ class Add(StepBase):
     def apply(self, scene: Scene) -> Scene:
         """Return the scene with the object.
 
-        Raises CoreError "id-taken", "unknown-parent", "parent-loop" where it is its own parent, or what its numbers
-        raise.
+        Raises
+        ------
+        CoreError
+            "id-taken", "unknown-parent", "parent-loop" if the object is its own parent, or the error of its numbers.
         """
         item = self.object.to_object()
         if item.id in scene.objects:
@@ -79,9 +81,12 @@ class Remove(ObjectsStep):
     children: Literal["remove", "lift"] = "remove"
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene without the objects; lifted children keep their place in the world.
+        """Return the scene without the objects. Lifted children keep their place in the world.
 
-        Raises CoreError "unknown-object", or "locked" where an object that would go or change its parent is locked.
+        Raises
+        ------
+        CoreError
+            "unknown-object", or "locked" if a locked object would be removed or get another parent.
         """
         ids = acted_on(scene, self.objects)
         if self.children == "remove":

@@ -23,9 +23,12 @@ class Join(ObjectsStep):
     to: Point
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene after a join; both points are those before the step.
+        """Return the scene after a join. Both points are those before the step.
 
-        Raises CoreError "unknown-object", "locked" or "no-box".
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked" or "no-box".
         """
         ids = acted_on(scene, self.objects)
         displacement_world = point_world(scene, self.to) - point_world(scene, self.point)

@@ -46,10 +46,17 @@ class Move(ObjectsStep):
         return self
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene after a move: W′ = T(F d) W for each chosen object; children follow.
+        """Return the scene after a move, W′ = T(F d) W for each selected object; children follow.
 
-        All frames and points are those before the step. In `parent`, values are the parent's own coordinates, its
-        scale included. Raises CoreError "unknown-object", "locked", "too-large", or what the space raises.
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked", "too-large", or the error of the space.
+
+        Notes
+        -----
+        All frames and points are those before the step. In ``parent``, values are the parent's own coordinates,
+        including its scale.
         """
         return scene.with_objects([self._moved(scene, i) for i in acted_on(scene, self.objects)])
 
@@ -86,7 +93,7 @@ class Move(ObjectsStep):
         return self.space
 
     def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
-        """(3,) the line that it goes along, length 1 in world; none where it goes to a place."""
+        """Return the line (3,) that it goes along, length 1 in world; none where it goes to a place."""
         if self.by is None:
             return None
         along = frame_of(scene, self.space, object_id).world_from_axes @ np.array(self.by)

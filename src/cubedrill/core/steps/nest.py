@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import reduce
-from typing import Any, ClassVar, Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 
@@ -25,11 +25,11 @@ from cubedrill.core.values import Identifier, frozen
 class _Inside(Part):
     """The object that others are put in: `in A`."""
 
-    def write(self, value: Any, to: Writing) -> str:
+    def write(self, value: object, to: Writing) -> str:
         """Write the object."""
         return f"in {terms.OBJECT.write(value, to)}"
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read the object."""
         reader.words("in")
         return terms.OBJECT.read(reader)
@@ -88,10 +88,16 @@ class Assemble(ObjectsStep):
     name: Identifier | None = None
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene with the assembly, its pivot at the centre of the world box of the selected objects.
+        """Return the scene with the assembly. Its pivot is at the centre of the world box of the selected objects.
 
-        Those without a box are passed over; if none has one, the pivot is at the mean of their pivots. Raises CoreError
-        "unknown-object", "locked" or "id-taken".
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked" or "id-taken".
+
+        Notes
+        -----
+        Objects without a box are skipped. If none has a box, the pivot is at the mean of their pivots.
         """
         ids = acted_on(scene, self.objects)
         if self.id in scene.objects:
@@ -111,7 +117,7 @@ class Assemble(ObjectsStep):
         return wider.with_objects([_put_in(wider, i, assembly) for i in ids])
 
     @classmethod
-    def completed(cls, found: dict[str, Any], scene: Scene | None) -> dict[str, Any]:
+    def completed(cls, found: dict[str, object], scene: Scene | None) -> dict[str, object]:
         """Return what a sentence said, with an id made of the name where it has none."""
         return with_id(found, () if scene is None else scene.objects)
 

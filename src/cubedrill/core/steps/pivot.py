@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import Annotated, Any, ClassVar, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Discriminator, Tag
 
@@ -57,7 +57,7 @@ class MovePivot(ObjectsStep):
         return self.model_copy(update={"at": converted_pivot(self.at, change)})
 
 
-def _place_kind(value: Any) -> str:
+def _place_kind(value: object) -> str:
     if isinstance(value, str):
         return "word"
     return "place" if isinstance(value, dict | FeaturePoint) else "numbers"

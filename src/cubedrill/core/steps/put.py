@@ -9,7 +9,8 @@ from pydantic import Discriminator, Tag, model_validator
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import ConventionTransform
-from cubedrill.core.geometry.transform import about, inverse, mapped, unit
+from cubedrill.core.geometry.directions import unit
+from cubedrill.core.geometry.transform import about, inverse, mapped
 from cubedrill.core.language import terms
 from cubedrill.core.language.part import Part, Writing
 from cubedrill.core.language.phrase import Phrase, Sayings
@@ -45,7 +46,7 @@ class InWorld(Value):
     normal: Vector
 
 
-def _contact_kind(value: Any) -> str:
+def _contact_kind(value: object) -> str:
     on_object = isinstance(value, OnObject) or (isinstance(value, dict) and "object" in value)
     return "object" if on_object else "world"
 
@@ -61,7 +62,7 @@ class _ContactPart(Part):
         on = f"on {terms.OBJECT.write(value.object, to)} " if isinstance(value, OnObject) else ""
         return f"{on}at {terms.VECTOR.write(value.point, to)} facing {terms.VECTOR.write(value.normal, to)}"
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read a contact."""
         on = reader.attempt(_read_on)
         reader.words("at")
@@ -103,12 +104,18 @@ class Put(ObjectsStep):
         return self
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene after the object was set on the surface.
+        """Return the scene with the object on the surface.
 
-        With `align` the own axis is first turned onto the normal n by the least turn about the own pivot. Then
-        W′ = T(c − f + (offset − s) n) W, f the foot (see `_foot_world`) and s the least n·(x − f) over the exact
-        world shape, what is in the object included. Raises CoreError "unknown-object", "locked", "normal-zero",
-        "put-on-itself" or "no-box".
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked", "normal-zero", "put-on-itself" or "no-box".
+
+        Notes
+        -----
+        With `align`, the object's axis first comes onto the normal n by the smallest rotation about its own pivot.
+        Then W′ = T(c − f + (offset − s) n) W, with the foot f (see `_foot_world`) and s the smallest n · (x − f) over
+        the exact world shape, including what is nested in the object.
         """
         (object_id,) = acted_on(scene, self.objects)
         contact_world, normal_world = self.contact_world(scene)
@@ -122,7 +129,7 @@ class Put(ObjectsStep):
         return turned.with_objects([turned.moved_by(object_id, displacement_world)])
 
     def contact_world(self, scene: Scene) -> tuple[Array, Array]:
-        """(3,) the contact and its outward unit normal in the world.
+        """Return the contact (3,) and its outward unit normal in the world.
 
         Of an object: c = W point and n = W⁻ᵀ normal, normalised, since a normal is a covector.
         """
@@ -162,13 +169,13 @@ class Put(ObjectsStep):
 
 
 def _normal_world(world_from_local: Array, normal_local: Array) -> Array:
-    """(3,) where a normal of a surface points in the world, length 1."""
+    """Return (3,) where a normal of a surface points in the world, length 1."""
     normal = normal_local @ inverse(world_from_local)[:3, :3]
     return np.asarray(normal / np.linalg.norm(normal))
 
 
 def _foot_world(scene: Scene, object_id: str, normal_world: Array) -> Array:
-    """(3,) the middle of the face of the own box that looks most against the normal; of an assembly, its centre.
+    """Return the middle (3,) of the face of the own box that looks most against the normal; of an assembly, its centre.
 
     Of faces that look against it alike, the first in the order of FACES.
     """

@@ -99,10 +99,20 @@ def replay(start: Scene, steps: Iterable[Step]) -> list[State]:
 def replay_edited(
     start: Scene, steps: Sequence[Step], off: Collection[int] = (), known: Sequence[State] = ()
 ) -> Replayed:
-    """Replay a list that was edited: from its first difference to what is known, and as far as its steps can be done.
+    """Replay an edited list from its first difference to what is known, as far as its steps can be done.
 
-    off: places of the steps that are switched off, counted from 0. known: the states of an earlier replay from the
-    same start; those up to the first step that differs are used again.
+    Parameters
+    ----------
+    start : Scene
+    steps : sequence of Step
+    off : set of int
+        Places of the steps that are switched off, counted from 0.
+    known : Replay, optional
+        An earlier replay from the same start. States up to the first step that differs are used again.
+
+    Returns
+    -------
+    Replay
     """
     bounds = Bounds()
     states = [known[0] if known and known[0].scene is start else State(start)]
@@ -124,9 +134,19 @@ def _after(previous: State, step: Step, on: bool) -> State:
 
 
 def readings_of(states: Sequence[State], every: bool = True) -> list[dict[str, Reading]]:
-    """Every object in numbers, a state at a time, or at the last state alone; states: from the start on.
+    """Return every object in numbers.
 
-    Raises CoreError "too-large", with the number of the step, where a child came to lie beyond all numbers.
+    Parameters
+    ----------
+    states : sequence of Scene
+        From the start on.
+    every : bool
+        Whether to return every state. Otherwise only the last one.
+
+    Raises
+    ------
+    CoreError
+        "too-large", with the number of the step, if a child lies beyond the largest number.
     """
     readings: list[dict[str, Reading]] = []
     for number, state in enumerate(states):

@@ -124,7 +124,7 @@ class Rotate(ObjectsStep):
         return self.pivot
 
     def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
-        """(3,) the line that it turns about, length 1 in world; none where it goes to angles."""
+        """Return the line (3,) that it turns about, length 1 in world; none where it goes to angles."""
         if self.axis is None:
             return None
         return [frame_of(scene, self.space, object_id).world_from_axes @ axis_unit(self.axis)]

@@ -50,7 +50,7 @@ class _KeptVolume(Part):
         """Write the factor and its axis."""
         return f"{to.number(value.factor)} along {value.axis.upper()}"
 
-    def read(self, reader: Reader) -> Any:
+    def read(self, reader: Reader) -> object:
         """Read the factor and its axis."""
         factor = read_plain(reader)
         reader.attempt(lambda r: r.words("along"))
@@ -93,8 +93,8 @@ class Scale(ObjectsStep):
 
     @model_validator(mode="before")
     @classmethod
-    def _own_axes(cls, data: Any) -> Any:
-        """Sizes and a kept volume go by the own axes unless a space is given; factors by the world's."""
+    def _own_axes(cls, data: object) -> object:
+        """Return sizes and a kept volume go by the own axes unless a space is given; factors by the world's."""
         if isinstance(data, dict) and data.get("space") is None and data.get("by") is None:
             return {**data, "space": "local"}
         return data
@@ -117,10 +117,17 @@ class Scale(ObjectsStep):
             raise ValueError("with 'uniform' exactly one size is given")
 
     def apply(self, scene: Scene) -> Scene:
-        """Return the scene after a scaling; children follow.
+        """Return the scene after scaling; children follow.
 
-        In `local`: W′ = W T(q) diag(f) T(−q) with q = W⁻¹ c; else W′ = T(c) F diag(f) Fᵀ T(−c) W, which can skew.
-        Raises CoreError "unknown-object", "locked", "scale-zero", "flat-axis", "no-box", or what the space raises.
+        Raises
+        ------
+        CoreError
+            "unknown-object", "locked", "scale-zero", "flat-axis", "no-box", or the error of the space.
+
+        Notes
+        -----
+        In ``local``, W′ = W T(q) diag(f) T(−q) with q = W⁻¹ c. Otherwise W′ = T(c) F diag(f) Fᵀ T(−c) W, which can
+        skew.
         """
         ids = acted_on(scene, self.objects)
         centres = pivots_world(scene, self.pivot, ids)
@@ -138,7 +145,7 @@ class Scale(ObjectsStep):
         return scene.placed_by(object_id, about(axes @ _diagonal(factors) @ axes.T, centre_world))
 
     def _factors(self, scene: Scene, object_id: str) -> Array:
-        """(3,) the factors for one object."""
+        """Return the factors (3,) for one object."""
         if self.by is not None:
             return np.array(self.by)
         if self.keep_volume is not None:
@@ -177,7 +184,7 @@ class Scale(ObjectsStep):
         return self.pivot
 
     def lines(self, scene: Scene, object_id: str) -> list[Array] | None:
-        """(3,) each, length 1 in world: the axes that it scales along; none where it goes to sizes."""
+        """Return (3,) each, length 1 in world: the axes that it scales along; none where it goes to sizes."""
         axes = frame_of(scene, self.space, object_id).world_from_axes
         if self.keep_volume is not None:
             return [axes[:, AXES.index(self.keep_volume.axis)]]

@@ -41,9 +41,24 @@ class Line:
 
 
 def read_step(text: str, scene: Scene | None, view: ViewDirections | None = None) -> Step:
-    """Read one sentence; raise a CoreError "unread-…" with the place (`at`) and what could stand there (`expected`).
+    """Read one step sentence.
 
-    scene: as it stands before the step; none where names are ids. view: for a step along the axes of the view.
+    Parameters
+    ----------
+    text : str
+    scene : Scene, optional
+        The scene before the step. Without it, names are ids.
+    view : optional
+        Required for a step along the axes of the view.
+
+    Returns
+    -------
+    Step
+
+    Raises
+    ------
+    CoreError
+        "unread-…", with the place (`at`) and what could stand there (`expected`).
     """
     step = _read(_reader_of(text, scene, view))
     if isinstance(step, CoreError):

@@ -14,8 +14,12 @@ class VersionChoice(Value):
     number: int
 
 
-class SettingResponse(Value):
-    """The options of an assignment. opens, due: in the class's time zone. versions: that could replace its version."""
+class SettingsResponse(Value):
+    """The options of an assignment.
+
+    opens, due: in the class's time zone. late_per_day, late_floor: shares of the mark. versions: that could replace its
+    version.
+    """
 
     assignment: int
     class_id: int
@@ -25,12 +29,14 @@ class SettingResponse(Value):
     version: int
     opens: datetime | None
     due: datetime | None
-    tries: int | None
+    attempts: int | None
     counts: str
-    told: str | None
-    told_by_exercise: str
-    told_when: str
-    late_counts: bool
+    feedback: str | None
+    feedback_by_exercise: str
+    feedback_when: str
+    late: str
+    late_per_day: float
+    late_floor: float
     drafts_shown: bool
     versions: tuple[VersionChoice, ...]
 

@@ -1,4 +1,4 @@
-"""Setting a version for a class: dates in the class's time zone, tries, what counts, what is told and when."""
+"""Assign a version to a class: dates in the class's time zone, attempts, late work and feedback."""
 
 from __future__ import annotations
 
@@ -10,29 +10,34 @@ from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session
 
+from cubedrill.core.judging.late import Counts, LateKind
 from cubedrill.core.steps.replay import replay_edited
 from cubedrill.service.access import assignment_for, class_for, version_for
-from cubedrill.service.assignments.responses import CarriedResponse, SettingResponse, VersionChoice
+from cubedrill.service.assignments.responses import CarriedResponse, SettingsResponse, VersionChoice
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.people.classes import note
-from cubedrill.service.prepared import exercise_set, version_ready
-from cubedrill.store import classes, drafts, plans
+from cubedrill.service.prepared import assigned_exercise, version_ready
+from cubedrill.store import assignments
+from cubedrill.store.people import classes
+from cubedrill.store.plans import plans
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person
+from cubedrill.store.work import drafts
 
-Counts = Literal["best", "last"]
 FeedbackTime = Literal["at once", "after due"]
 FeedbackLevel = Literal["nothing", "check", "hint", "cause"]
 
 # What each part of a setting is called where a change is told.
 WORDS: Final[dict[str, str]] = {
-    "opens_at": "when it opens",
-    "due_at": "when it is due",
-    "tries": "how many tries there are",
-    "counts": "which try counts",
-    "told": "what is told",
-    "told_when": "when it is told",
-    "late_counts": "whether late work counts",
-    "drafts_shown": "whether drafts are seen",
+    "opens_at": "opening date",
+    "due_at": "due date",
+    "attempts": "attempts allowed",
+    "counts": "attempt that counts",
+    "feedback": "feedback",
+    "feedback_when": "when feedback is shown",
+    "late": "late work",
+    "late_per_day": "late work",
+    "late_floor": "late work",
+    "drafts_shown": "unfinished work on the board",
 }
 
 
@@ -42,15 +47,17 @@ class AssignmentOptions:
 
     due: datetime
     opens: datetime | None = None
-    tries: int | None = None
+    attempts: int | None = None
     counts: Counts = "best"
-    told: FeedbackLevel | None = None
-    told_when: FeedbackTime = "at once"
-    late_counts: bool = True
+    feedback: FeedbackLevel | None = None
+    feedback_when: FeedbackTime = "at once"
+    late: LateKind = "no cost"
+    late_per_day: float = 0.1
+    late_floor: float = 0.0
     drafts_shown: bool = False
 
-    def columns(self, time_zone: str) -> dict[str, Any]:
-        """Return what a row keeps; raise RefusedError "no-such-time" or "due-before-open".
+    def columns(self, time_zone: str) -> dict[str, object]:
+        """Return what a row keeps; raise RefusedError "no-such-time", "due-before-open", "late-cost" or "late-floor".
 
         Of an hour that a clock shows twice the kinder one is meant: it opens at the first, and is due at the second.
         """
@@ -58,14 +65,21 @@ class AssignmentOptions:
         due = moment(self.due, time_zone, fold=1)
         if opens is not None and opens >= due:
             raise RefusedError("due-before-open")
+        per_day, floor = (self.late_per_day, self.late_floor) if self.late == "per day" else (0.0, 0.0)
+        if self.late == "per day" and not 0 < per_day <= 1:
+            raise RefusedError("late-cost")
+        if floor > 1:
+            raise RefusedError("late-floor")
         return {
             "opens_at": opens,
             "due_at": due,
-            "tries": self.tries,
+            "attempts": self.attempts,
             "counts": self.counts,
-            "told": self.told,
-            "told_when": self.told_when,
-            "late_counts": self.late_counts,
+            "feedback": self.feedback,
+            "feedback_when": self.feedback_when,
+            "late": self.late,
+            "late_per_day": per_day,
+            "late_floor": floor,
             "drafts_shown": self.drafts_shown,
         }
 
@@ -82,23 +96,23 @@ def moment(shown: datetime, time_zone: str, fold: int) -> datetime:
     return found
 
 
-def set_for_class(db: Session, person: Person, class_id: int, version_id: int, setting: AssignmentOptions) -> int:
-    """Set a version for a class that one teaches; return the id of what is set.
+def assign_to_class(db: Session, person: Person, class_id: int, version_id: int, setting: AssignmentOptions) -> int:
+    """Assign a version to a class of the person, and return the id of the assignment.
 
     Raises RefusedError "not-found", "already-set", "no-such-time" or "due-before-open".
     """
     classroom, version = class_for(db, person, class_id), version_for(db, person, version_id)
-    classes.set_in_turn(db, class_id)
+    assignments.lock_class(db, class_id)
     _require_free(db, class_id, version)
     assignment = Assignment(class_id=class_id, exercise_version_id=version.id, **setting.columns(classroom.time_zone))
     db.add(assignment)
     db.flush()
-    note(db, person, "set", class_id, assignment=assignment.id, title=_title(version))
+    note(db, person, "assigned", class_id, assignment=assignment.id, title=_title(version))
     return assignment.id
 
 
-def change_setting(db: Session, person: Person, assignment_id: int, setting: AssignmentOptions) -> None:
-    """Change how something is set; what changed is written down, for students to see."""
+def change_settings(db: Session, person: Person, assignment_id: int, setting: AssignmentOptions) -> None:
+    """Change the options of an assignment. Students see what changed."""
     assignment = assignment_for(db, person, assignment_id, "instructor")
     columns = setting.columns(assignment.classroom.time_zone)
     changed = [name for name, value in columns.items() if getattr(assignment, name) != value]
@@ -106,11 +120,11 @@ def change_setting(db: Session, person: Person, assignment_id: int, setting: Ass
         return
     for name in changed:
         setattr(assignment, name, columns[name])
-    _note_change(db, person, assignment, ", ".join(WORDS[name] for name in changed))
+    _note_change(db, person, assignment, ", ".join(dict.fromkeys(WORDS[name] for name in changed)))
 
 
-def setting_of(db: Session, person: Person, assignment_id: int) -> SettingResponse:
-    """Return how something is set, and the versions of the exercise that could take its place."""
+def settings_of(db: Session, person: Person, assignment_id: int) -> SettingsResponse:
+    """Return the options of an assignment, and the versions that could replace its version."""
     assignment = assignment_for(db, person, assignment_id, "instructor")
     zone = ZoneInfo(assignment.classroom.time_zone)
 
@@ -118,7 +132,7 @@ def setting_of(db: Session, person: Person, assignment_id: int) -> SettingRespon
         return None if at is None else at.astimezone(zone).replace(tzinfo=None)
 
     seen = {each.id for each in plans.versions_seen_by(db, person.id)}
-    return SettingResponse(
+    return SettingsResponse(
         assignment=assignment.id,
         class_id=assignment.class_id,
         class_name=assignment.classroom.name,
@@ -127,12 +141,14 @@ def setting_of(db: Session, person: Person, assignment_id: int) -> SettingRespon
         version=assignment.exercise_version.number,
         opens=shown(assignment.opens_at),
         due=shown(assignment.due_at),
-        tries=assignment.tries,
+        attempts=assignment.attempts,
         counts=assignment.counts,
-        told=assignment.told,
-        told_by_exercise=exercise_set(assignment).exercise.rules.told,
-        told_when=assignment.told_when,
-        late_counts=assignment.late_counts,
+        feedback=assignment.feedback,
+        feedback_by_exercise=assigned_exercise(assignment).exercise.rules.told,
+        feedback_when=assignment.feedback_when,
+        late=assignment.late,
+        late_per_day=assignment.late_per_day,
+        late_floor=assignment.late_floor,
         drafts_shown=assignment.drafts_shown,
         versions=tuple(
             VersionChoice(version=each.id, number=each.number)
@@ -142,11 +158,11 @@ def setting_of(db: Session, person: Person, assignment_id: int) -> SettingRespon
     )
 
 
-def take_version(db: Session, person: Person, assignment_id: int, version_id: int) -> CarriedResponse:
-    """Put another version of the same exercise in the place of the one that is set.
+def replace_version(db: Session, person: Person, assignment_id: int, version_id: int) -> CarriedResponse:
+    """Replace the version of an assignment with another version of the same exercise.
 
-    Open drafts stay; return how many of them can be done in it as they are, and whose cannot: there the bench marks the
-    first step that cannot. What was handed in stays as it was judged. Raises RefusedError "not-found" for a version of
+    Drafts are kept. Return how many of them still work, and whose do not: the bench marks their first step that fails.
+    Submissions keep their results. Raises RefusedError "not-found" for a version of
     another exercise, "already-set".
     """
     assignment, version = assignment_for(db, person, assignment_id, "instructor"), version_for(db, person, version_id)
@@ -154,10 +170,10 @@ def take_version(db: Session, person: Person, assignment_id: int, version_id: in
         raise RefusedError("not-found")
     if version.id == assignment.exercise_version_id:
         return CarriedResponse(carried=0, broken=())
-    classes.set_in_turn(db, assignment.class_id)
+    assignments.lock_class(db, assignment.class_id)
     _require_free(db, assignment.class_id, version)
     assignment.exercise_version = version
-    _note_change(db, person, assignment, f"version {version.number} is set now")
+    _note_change(db, person, assignment, f"version {version.number} is assigned now")
     kept = drafts.drafts_of(db, assignment.id)
     broken = [draft.person_id for draft in kept if not _can_be_done(version, draft)]
     names = {each.id: each.name for each in classes.students_of(db, assignment.class_id)}
@@ -172,11 +188,11 @@ def _can_be_done(version: ExerciseVersion, draft: Any) -> bool:
 
 def _note_change(db: Session, person: Person, assignment: Assignment, changed: str) -> None:
     title = _title(assignment.exercise_version)
-    note(db, person, "setting changed", assignment.class_id, assignment=assignment.id, title=title, changed=changed)
+    note(db, person, "settings changed", assignment.class_id, assignment=assignment.id, title=title, changed=changed)
 
 
 def _require_free(db: Session, class_id: int, version: ExerciseVersion) -> None:
-    existing = classes.assignment_of(db, class_id, version.id)
+    existing = assignments.assignment_of(db, class_id, version.id)
     if existing is not None:
         raise RefusedError("already-set", name=existing.classroom.name)
 
@@ -189,5 +205,5 @@ def changes_for(db: Session, class_ids: Collection[int], since: datetime) -> lis
     """List changes of assignments for students: which one, in words, and when; the newest first."""
     return [
         (event.facts["assignment"], event.facts["changed"], event.happened_at)
-        for event in classes.events_of_kind(db, class_ids, "setting changed", since)
+        for event in classes.events_of_kind(db, class_ids, "settings changed", since)
     ]

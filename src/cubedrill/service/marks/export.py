@@ -13,9 +13,12 @@ from cubedrill.formats.marks import Cell, Column, Row, as_csv, marks_csv, marks_
 from cubedrill.service.access import assignment_for, class_for
 from cubedrill.service.downloads import Download
 from cubedrill.service.people.classes import note
-from cubedrill.service.prepared import exercise_set
-from cubedrill.store import classes, marks, submissions
+from cubedrill.service.prepared import assigned_exercise
+from cubedrill.store import assignments
+from cubedrill.store.marks import marks
+from cubedrill.store.people import classes
 from cubedrill.store.tables import Assignment, Classroom, Person
+from cubedrill.store.work import submissions
 
 Kind = Literal["csv", "xlsx", "oneroster", "folder"]
 
@@ -23,10 +26,10 @@ Kind = Literal["csv", "xlsx", "oneroster", "folder"]
 def class_marks(db: Session, person: Person, class_id: int, kind: Kind) -> Download:
     """Return the marks of a class as a file to an instructor of it."""
     classroom = class_for(db, person, class_id)
-    items = classes.assignments_in(db, class_id)
-    columns = [Column(i.id, exercise_set(i).exercise.title, i.due_at, i.opens_at) for i in items]
+    items = assignments.assignments_in(db, class_id)
+    columns = [Column(i.id, assigned_exercise(i).exercise.title, i.due_at, i.opens_at) for i in items]
     rows = _rows(db, class_id, items)
-    note(db, person, "marks taken away", class_id, kind=kind)
+    note(db, person, "marks downloaded", class_id, kind=kind)
     stem = _stem(classroom.name)
     match kind:
         case "csv":
@@ -40,9 +43,9 @@ def class_marks(db: Session, person: Person, class_id: int, kind: Kind) -> Downl
 
 
 def exercise_marks(db: Session, person: Person, assignment_id: int) -> Download:
-    """Return every check of one thing set as a table: a row a student, by the try that counts."""
+    """Return every check of one assignment as a table: a row a student, by the try that counts."""
     assignment = assignment_for(db, person, assignment_id, "instructor")
-    exercise = exercise_set(assignment).exercise
+    exercise = assigned_exercise(assignment).exercise
     tallies = marks.tallies_of_assignments(db, [assignment.id])
     rows = {row.submission_id: row for row in marks.marks_of(db, assignment.id)}
     checks = [check.id for check in exercise.checks]
@@ -53,12 +56,12 @@ def exercise_marks(db: Session, person: Person, assignment_id: int) -> Download:
         points = {c["id"]: found for c in mark.checks if (found := _points(c)) is not None} if mark else {}
         summed = (mark.points, mark.of) if mark else ("", "")
         lines.append([student.name, student.sign_in, *summed, *(points.get(check, "") for check in checks)])
-    note(db, person, "marks taken away", assignment.class_id, kind=f"checks of {exercise.title}")
+    note(db, person, "marks downloaded", assignment.class_id, kind=f"checks of {exercise.title}")
     return Download(f"{assignment.exercise_version.exercise}-checks.csv", as_csv(lines))
 
 
 def _points(check: Mapping[str, Any]) -> float | None:
-    """The points of a check that count: an instructor's, else the program's; none if it was not judged."""
+    """Return the points of a check that count: an instructor's, else the program's; none if it was not judged."""
     by_hand: float | None = check.get("by_hand")
     if by_hand is not None:
         return by_hand
@@ -66,9 +69,9 @@ def _points(check: Mapping[str, Any]) -> float | None:
 
 
 def _rows(db: Session, class_id: int, items: Sequence[Assignment]) -> list[Row]:
-    """Every student of the class and who left it with work, by name."""
+    """Return every student of the class, and former ones with work, by name."""
     tallies = marks.tallies_of_assignments(db, [item.id for item in items])
-    counted = marks.tries_by_id(db, [tally.counted for tally in tallies.values()])
+    counted = marks.attempts_by_id(db, [tally.counted for tally in tallies.values()])
     changed_by = submissions.changed_by(db, [i for i, each in counted.items() if each.mark.changed])
     worked = {who for _assignment, who in tallies}
 
@@ -78,7 +81,15 @@ def _rows(db: Session, class_id: int, items: Sequence[Assignment]) -> list[Row]:
             return None
         one = counted[tally.counted]
         by = changed_by.get(tally.counted, "")
-        return Cell(one.mark.points, one.mark.of, tally.tries, tally.late, by, one.handed_in_at)
+        return Cell(
+            points=one.mark.points,
+            of=one.mark.of,
+            attempts=tally.attempts,
+            days_late=tally.days_late,
+            kept=tally.kept or 0.0,
+            changed_by=by,
+            submitted_at=one.submitted_at,
+        )
 
     return [
         Row(
@@ -95,14 +106,14 @@ def _rows(db: Session, class_id: int, items: Sequence[Assignment]) -> list[Row]:
 def _everything(
     db: Session, classroom: Classroom, given: tuple[Sequence[Assignment], Sequence[Column], Sequence[Row]]
 ) -> Iterator[tuple[str, bytes]]:
-    """All of a class: marks, and every submission with its reports, a folder an exercise and a student."""
+    """Yield all of a class: marks, and every submission with its reports, a folder an exercise and a student."""
     items, columns, rows = given
     yield "marks.csv", marks_csv(columns, rows)
     yield "marks.xlsx", marks_xlsx(columns, rows)
     about = {"class": classroom.name, "time_zone": classroom.time_zone, "students": [row.name for row in rows]}
     yield "class.json", _json(about)
     for item in items:
-        folder = f"{item.id}-{_stem(exercise_set(item).exercise.title)}"
+        folder = f"{item.id}-{_stem(assigned_exercise(item).exercise.title)}"
         for submission in submissions.all_of(db, item.id):
             place = f"{folder}/{_stem(submission.person.name)}-{submission.person_id}/try-{submission.number}"
             yield f"{place}-submission.json", _json(submission.document)
@@ -123,10 +134,10 @@ _UNSAFE: Final = re.compile(r"[^\w.-]+")
 
 
 def _stem(text: str) -> str:
-    """A name for files, made of a text."""
+    """Return a name for files, made of a text."""
     return _UNSAFE.sub("-", text.lower()).strip("-.")[:80] or "class"
 
 
 def _name(text: str) -> str:
-    """A file's own name, which leads nowhere else."""
+    """Return the name of a file without its folders."""
     return _UNSAFE.sub("-", text).strip("-.")[-100:] or "file"

@@ -24,8 +24,10 @@ from cubedrill.service.marks.responses import (
     WhoResponse,
 )
 from cubedrill.service.prepared import PreparedExercise, version_ready
-from cubedrill.store import classes, drafts, marks, submissions
+from cubedrill.store.marks import marks
+from cubedrill.store.people import classes
 from cubedrill.store.tables import Assignment, ExerciseVersion, Mark, Person
+from cubedrill.store.work import drafts, submissions
 
 # Where typical mistakes lead in an exercise: of a version, which never changes, and it takes up to seconds.
 _TRIALS: Final[LruCache[tuple[int, Any], tuple[Trial, ...]]] = LruCache(50)
@@ -33,12 +35,12 @@ HAIR: Final = 1e-9  # a mistake that is off by less is none in that check
 
 
 def insight(db: Session, person: Person, assignment_id: int) -> InsightResponse:
-    """Return what a class gets wrong to an instructor of it: of the students in it, by the version that is set."""
+    """Return what a class gets wrong to an instructor of it: of the students in it, by the assigned version."""
     assignment = assignment_for(db, person, assignment_id, "instructor")
     students = {each.id: each for each in classes.students_of(db, assignment.class_id)}
     tallies = marks.tallies_of_assignments(db, [assignment.id], students)
-    tries = [row for row in marks.marks_of(db, assignment.id) if row.person_id in students]
-    counting = [row for row in tries if row.submission_id in {tally.counted for tally in tallies.values()}]
+    attempts = [row for row in marks.marks_of(db, assignment.id) if row.person_id in students]
+    counting = [row for row in attempts if row.submission_id in {tally.counted for tally in tallies.values()}]
     counted = {tally.counted for tally in tallies.values()}
     ready = version_ready(assignment.exercise_version)
     return InsightResponse(
@@ -50,21 +52,23 @@ def insight(db: Session, person: Person, assignment_id: int) -> InsightResponse:
         up=ready.exercise.conventions.up,
         due_at=assignment.due_at,
         students=len(students),
-        handed_in=len(tallies),
+        submitted=len(tallies),
         passed=sum(tally.passed for tally in tallies.values()),
-        causes=_causes(tries, counted, students),
+        causes=_causes(attempts, counted, students),
         checks=_checks(ready, assignment.exercise_version, counting, students),
         how=_how(db, counted, students),
         given_up=_given_up(db, assignment, {who for _assignment, who in tallies}, students),
     )
 
 
-def _causes(tries: Sequence[Mark], counted: set[int], students: Mapping[int, Person]) -> tuple[CauseCountResponse, ...]:
-    """Causes, the one that most have first; each student once in each, with her newest try."""
+def _causes(
+    attempts: Sequence[Mark], counted: set[int], students: Mapping[int, Person]
+) -> tuple[CauseCountResponse, ...]:
+    """Return the causes, the commonest first; each student once in each, with the newest attempt."""
     texts: dict[tuple[str, str], str] = {}
     ever: dict[tuple[str, str], dict[int, int]] = {}
     now: dict[tuple[str, str], dict[int, int]] = {}
-    for row in tries:
+    for row in attempts:
         for cause in row.causes:
             key = cause["code"], cause["object"]
             texts[key] = cause["text"]
@@ -86,9 +90,9 @@ def _causes(tries: Sequence[Mark], counted: set[int], students: Mapping[int, Per
 def _checks(
     ready: PreparedExercise, version: ExerciseVersion, rows: Sequence[Mark], students: Mapping[int, Person]
 ) -> tuple[CheckInsightResponse, ...]:
-    """Every check of the version that is set, with where those came to whose try counts."""
+    """Return every check of the assigned version, with where those came to whose try counts."""
     trials = _TRIALS.get((version.id, version.published_at), lambda: _trials_of(ready))
-    wanted = _told_of_target(ready)
+    wanted = _target_results(ready)
     found: dict[str, list[tuple[Mark, Mapping[str, Any]]]] = {each.id: [] for each in ready.exercise.checks}
     for row in rows:
         for one in row.checks:
@@ -97,12 +101,12 @@ def _checks(
     return tuple(
         CheckInsightResponse(
             id=check_id,
-            kind=told.kind,
-            label=told.label,
-            space=told.space,
-            unit=told.unit,
-            axes=told.axes,
-            tolerance=told.tolerance if isinstance(told.tolerance, tuple) else (told.tolerance,),
+            kind=check.kind,
+            label=check.label,
+            space=check.space,
+            unit=check.unit,
+            axes=check.axes,
+            tolerance=check.tolerance if isinstance(check.tolerance, tuple) else (check.tolerance,),
             dots=tuple(
                 DotResponse(
                     person=row.person_id,
@@ -120,11 +124,11 @@ def _checks(
             mistakes=_mistakes(trials, check_id),
         )
         for check_id, theirs in found.items()
-        for told in [wanted[check_id]]
+        for check in [wanted[check_id]]
     )
 
 
-def _told_of_target(ready: PreparedExercise) -> Mapping[str, CheckResult]:
+def _target_results(ready: PreparedExercise) -> Mapping[str, CheckResult]:
     """Return label, unit, axes and tolerance of each check."""
     report = judge_loaded(ready.exercise, ready.target, LoadedSubmission(ready.target))
     return {result.id: result for result in report.checks}
@@ -145,7 +149,7 @@ def _how(db: Session, counted: Iterable[int], students: Mapping[int, Person]) ->
             person=each.person,
             name=students[each.person].name,
             submission=each.submission,
-            minutes=None if each.begun_at is None else (each.handed_in_at - each.begun_at).total_seconds() / 60,
+            minutes=None if each.begun_at is None else (each.submitted_at - each.begun_at).total_seconds() / 60,
             steps=each.steps,
             typed=each.typed,
             dragged=each.dragged,
@@ -156,7 +160,7 @@ def _how(db: Session, counted: Iterable[int], students: Mapping[int, Person]) ->
 
 
 def _given_up(
-    db: Session, assignment: Assignment, handed_in: set[int], students: Mapping[int, Person]
+    db: Session, assignment: Assignment, submitted: set[int], students: Mapping[int, Person]
 ) -> tuple[GivenUpResponse, ...]:
     """List students who have started and not submitted, the last seen first."""
     rows = (
@@ -169,6 +173,6 @@ def _given_up(
             checks=each.checks if assignment.drafts_shown else None,
         )
         for (_assignment, who), each in drafts.progress(db, [assignment.id]).items()
-        if who in students and who not in handed_in
+        if who in students and who not in submitted
     )
     return tuple(sorted(rows, key=lambda row: row.saved_at, reverse=True))

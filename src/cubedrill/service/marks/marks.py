@@ -12,11 +12,11 @@ from cubedrill.service.access import assignment_for, reviewed_submission, submis
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks.responses import ChangeResponse, MarkResponse
 from cubedrill.service.prepared import exercise_judged_by, exercise_of
-from cubedrill.store import live
 from cubedrill.store.documents import REPORT
-from cubedrill.store.marks import hold_mark, keep_looked, put_mark
-from cubedrill.store.submissions import remarks_on
+from cubedrill.store.marks.marks import hold_mark, keep_reviewed, put_mark
+from cubedrill.store.news import live
 from cubedrill.store.tables import Event, Mark, Person, Review, StoredReport, StoredSubmission
+from cubedrill.store.work.submissions import remarks_on
 
 
 def report_of(submission: StoredSubmission) -> Report:
@@ -38,7 +38,7 @@ def mark_view(mark: Mark) -> MarkResponse:
 def keep_report(
     db: Session, submission: StoredSubmission, report: Report, explained: bool, version_id: int | None = None
 ) -> None:
-    """Keep a verdict on a submission, and what it is worth by it; version_id: by another than it was handed in for."""
+    """Keep a verdict on a submission, and what it is worth by it; version_id: by another than it was submitted for."""
     verdict = StoredReport(
         submission_id=submission.id,
         exercise_version_id=version_id or submission.exercise_version_id,
@@ -108,7 +108,7 @@ def note_looked(db: Session, person: Person, submission_id: int) -> None:
     submission = submission_for(db, person, submission_id)
     if submission.person_id == person.id:
         return
-    keep_looked(db, submission.id, person.id)
+    keep_reviewed(db, submission.id, person.id)
     live.tell(db, submission.assignment.class_id, submission.assignment_id, submission.person_id)
 
 

@@ -1,4 +1,4 @@
-"""Judging again what was handed in, by another version or newer rules: aside, looked at, then taken over or not."""
+"""Re-checking what was submitted, by another version or newer rules: aside, looked at, then applied or not."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from cubedrill.core.errors import CoreError
-from cubedrill.core.judging.causes.effort import MOST
+from cubedrill.core.judging.causes.effort import MAX_EFFORT
 from cubedrill.core.judging.judge import judge_within
 from cubedrill.core.judging.verdict import RULES_VERSION, Report
 from cubedrill.service.access import assignment_for, version_for
@@ -20,18 +20,18 @@ from cubedrill.service.marks.marks import keep_report, mark_from, report_of
 from cubedrill.service.marks.responses import RecheckedResponse, RecheckResponse
 from cubedrill.service.people.classes import note
 from cubedrill.service.prepared import PreparedExercise, version_ready
-from cubedrill.store import rechecks
 from cubedrill.store.documents import REPORT, SUBMISSION
 from cubedrill.store.jobs import RECHECK, add_jobs
+from cubedrill.store.marks import rechecks
 from cubedrill.store.tables import Person, Recheck, Rechecked, StoredSubmission
 
 _LOG: Final = logging.getLogger(__name__)
 
 
 def ask(db: Session, person: Person, assignment_id: int, version_id: int | None) -> int:
-    """Have everything judged again that was handed in for something set; return the id of that.
+    """Have everything re-checked that was submitted for someassignment; return the id of that.
 
-    version_id: by which version; none: the one that is set. Raises RefusedError "not-found" for one of another
+    version_id: by which version; none: the assigned one. Raises RefusedError "not-found" for one of another
     exercise, "judged-already" while that is going on.
     """
     assignment = assignment_for(db, person, assignment_id, "instructor")
@@ -53,7 +53,7 @@ def ask(db: Session, person: Person, assignment_id: int, version_id: int | None)
     db.flush()
     add_jobs(db, RECHECK, [{"recheck_id": asked.id, "submission": submission} for submission in submissions])
     title = version_ready(version).exercise.title
-    note(db, person, "judged again", assignment.class_id, assignment=assignment.id, title=title)
+    note(db, person, "re-checked", assignment.class_id, assignment=assignment.id, title=title)
     return asked.id
 
 
@@ -83,13 +83,13 @@ def _judged(recheck: Recheck, submission: StoredSubmission) -> Rechecked:
     row = Rechecked(recheck_id=recheck.id, submission_id=submission.id, passed=False, changed=[])
     try:
         document = SUBMISSION.read(submission.document, submission.shape)
-        report = judge_within(ready.explainer, document, MOST)[0]
+        report = judge_within(ready.explainer, document, MAX_EFFORT)[0]
     except CoreError as error:  # of another version, say, in which an object that it moves is gone
         row.why = error.text
         return row
     except Exception:
-        _LOG.exception("submission %s could not be judged again", submission.id)
-        row.why = "It met a fault, which stands in the log of the server."
+        _LOG.exception("submission %s could not be re-checked", submission.id)
+        row.why = "A fault of the server, recorded in its log."
         return row
     mark = mark_from(report, ready.exercise.pass_mark, submission.reviews)
     row.document, row.shape = REPORT.written(report), REPORT.number
@@ -99,7 +99,7 @@ def _judged(recheck: Recheck, submission: StoredSubmission) -> Rechecked:
 
 
 def _changed(before: Report, after: Report) -> list[dict[str, Any]]:
-    """The checks whose verdict or points are others, those that are new or gone among them."""
+    """Return the checks whose verdict or points differ, including new and removed checks."""
     was, now = ({check.id: check for check in report.checks} for report in (before, after))
     rows = []
     for check_id in dict.fromkeys((*was, *now)):
@@ -111,26 +111,26 @@ def _changed(before: Report, after: Report) -> list[dict[str, Any]]:
 
 
 def recheck_of(db: Session, person: Person, recheck_id: int) -> RecheckResponse:
-    """Return what judging again gave so far to an instructor of the class."""
+    """Return what re-checking gave so far to an instructor of the class."""
     return _shown(db, _for(db, person, recheck_id))
 
 
 def newest_recheck(db: Session, person: Person, assignment_id: int) -> RecheckResponse | None:
-    """Return what was last judged again of something set; none where nothing was."""
+    """Return what was last re-checked of someassignment; none where nothing was."""
     assignment_for(db, person, assignment_id, "instructor")
     newest = rechecks.newest_of(db, assignment_id)
     return None if newest is None else _shown(db, newest)
 
 
 def cancel(db: Session, person: Person, recheck_id: int) -> None:
-    """Stop judging again; what was found so far stays to be looked at, and counts for nothing."""
+    """Stop re-checking; what was found so far stays to be looked at, and counts for nothing."""
     recheck = _for(db, person, recheck_id)
     if recheck.state == "working":
         recheck.state = "cancelled"
 
 
 def take(db: Session, person: Person, recheck_id: int, only: Collection[int] | None) -> int:
-    """Let what was judged again count, for all or some submissions; return for how many. Earlier reports stay.
+    """Let what was re-checked count, for all or some submissions; return for how many. Earlier reports stay.
 
     Raises RefusedError "still-judging".
     """
@@ -148,7 +148,7 @@ def take(db: Session, person: Person, recheck_id: int, only: Collection[int] | N
     if taken:
         recheck.state = "taken"
         facts = {"assignment": recheck.assignment_id, "title": _ready(recheck).exercise.title, "count": taken}
-        note(db, person, "judged again taken", recheck.assignment.class_id, **facts)
+        note(db, person, "re-check applied", recheck.assignment.class_id, **facts)
     return taken
 
 

@@ -10,14 +10,14 @@ from cubedrill.core.judging.verdict import CheckResult, Verdict
 from cubedrill.core.values import Value
 from cubedrill.service.responses import ExerciseResponse, PoseResponse, StepResponse
 
-WorkState = Literal["not started", "started", "handed in"]
+WorkState = Literal["not started", "started", "submitted"]
 
 
 class WorkResponse(Value):
     """A student's progress in an assignment. score, passed, late: of the attempt that counts, if they may be shown."""
 
     state: WorkState
-    tries: int
+    attempts: int
     score: float | None
     passed: bool
     late: bool
@@ -58,12 +58,12 @@ class CauseResponse(Value):
     objects: tuple[str, ...]
 
 
-class TryResponse(Value):
+class AttemptResponse(Value):
     """One of the times that a student handed something in for one exercise."""
 
     submission: int
     number: int
-    handed_in_at: datetime
+    submitted_at: datetime
     mark: MarkResponse
 
 
@@ -75,7 +75,7 @@ class SinceResponse(Value):
     worse: tuple[str, ...]
 
 
-class TakenResponse(Value):
+class MatchedResponse(Value):
     """An object of the exercise, the handed-in one that was taken for it, and by what."""
 
     target: str
@@ -92,15 +92,15 @@ class ReportResponse(Value):
     of: float
     passed: bool
     checks: tuple[CheckResult, ...]
-    matches: tuple[TakenResponse, ...]
+    matches: tuple[MatchedResponse, ...]
 
 
 class JudgedResponse(Value):
     """Work as it was checked.
 
     in_file: names of a scene's objects by their ids in the file. report: the program's, as far as the one who looks is
-    told; mark: with what an instructor changed. placed: where everything was handed in. reference: the right way, where
-    it is shown. parted: the first own step that leaves it. cancelling: pairs of own steps that take each other back.
+    told; mark: with what an instructor changed. placed: where everything was submitted. reference: the reference, where
+    it is shown. parted: the first own step that leaves it. cancelling: pairs of own steps that cancel each other.
     """
 
     exercise: ExerciseResponse
@@ -120,22 +120,25 @@ class JudgedResponse(Value):
 class ResultResponse(JudgedResponse):
     """A checked submission.
 
-    told_at: until then the student is told nothing of it, and report and marks are empty. tries: all of this student
-    for this exercise, the first one first. since: against the one before, where checks are told. explained: whether it
-    is known why it missed. file: the name of the file that it came as; notes: what was left out, changed or guessed
-    when that was read.
+    feedback_at: until then the student sees no feedback, and report and marks are empty. attempts: all attempts of this
+    student at the assignment, the first one first. since: compared with the attempt before, if checks are shown.
+    explained: whether the search for causes is finished. file: the name of the submitted file, if any; notes: its
+    import notes.
     """
 
     submission: int
     assignment: int
+    class_id: int
+    class_name: str
     number: int
+    person: int
     student: str
     own: bool
-    handed_in_at: datetime
-    late: bool
-    late_counts: bool
-    told_at: datetime | None
-    tries: tuple[TryResponse, ...]
+    submitted_at: datetime
+    days_late: int
+    kept: float | None
+    feedback_at: datetime | None
+    attempts: tuple[AttemptResponse, ...]
     since: SinceResponse | None
     points_set: dict[str, float]
     changes: tuple[ChangeResponse, ...]
@@ -154,9 +157,9 @@ class StudentRowResponse(Value):
     person: int
     student: str
     work: WorkResponse
-    handed_in_at: datetime | None
+    submitted_at: datetime | None
     late: bool
-    looked: bool
+    reviewed: bool
     causes: tuple[str, ...]
 
 
@@ -164,6 +167,7 @@ class SubmissionsResponse(Value):
     """The submissions of a class for an assignment."""
 
     assignment: int
+    class_id: int
     title: str
     class_name: str
     due_at: datetime
@@ -171,7 +175,7 @@ class SubmissionsResponse(Value):
 
 
 class ColumnResponse(Value):
-    """Something set, as a column of the board."""
+    """Someassignment, as a column of the board."""
 
     assignment: int
     title: str
@@ -191,25 +195,25 @@ class CellResponse(Value):
     """A student's cell on the board.
 
     score, passed, late: of the try that counts. newest: the submission that came last; looked: whether an instructor
-    has opened it. at_work: when she saved last, where that is after it; in_place: of so many checks, where that is
+    has opened it. at_work: the last save, if it is later; in_place: of so many checks, if that is
     shown.
     """
 
     assignment: int
     person: int
-    tries: int
+    attempts: int
     score: float | None
     passed: bool
     late: bool
     newest: int | None
-    looked: bool
+    reviewed: bool
     at_work: datetime | None
     in_place: int | None
     checks: int | None
 
 
 class BoardResponse(Value):
-    """A class: students by what is set. cells: those in which something was done. now: as the server's clock is."""
+    """A class: students by assignments. cells: those with work. now: as the server's clock is."""
 
     class_id: int
     name: str
@@ -227,39 +231,39 @@ class ChangedResponse(Value):
     now: datetime
 
 
-class StudentTryResponse(Value):
+class StudentAttemptResponse(Value):
     """A try of a student, with why it missed."""
 
     submission: int
     number: int
-    handed_in_at: datetime
+    submitted_at: datetime
     late: bool
     mark: MarkResponse
     causes: tuple[str, ...]
 
 
-class StudentSetResponse(Value):
-    """Something set, with all tries of a student."""
+class StudentAssignmentResponse(Value):
+    """Someassignment, with all attempts of a student."""
 
     assignment: int
     title: str
     due_at: datetime
-    tries: tuple[StudentTryResponse, ...]
+    attempts: tuple[StudentAttemptResponse, ...]
 
 
 class StudentResponse(Value):
-    """A student of a class with all that she handed in."""
+    """A student of a class with all that the student submitted."""
 
     person: int
     name: str
     class_id: int
     class_name: str
     left: bool
-    items: tuple[StudentSetResponse, ...]
+    items: tuple[StudentAssignmentResponse, ...]
 
 
 class WhoResponse(Value):
-    """A student, and one of her submissions."""
+    """A student and one submission."""
 
     person: int
     name: str
@@ -323,7 +327,7 @@ class HowResponse(Value):
 
 
 class GivenUpResponse(Value):
-    """A student who has begun and not handed in."""
+    """A student who has begun and not submitted."""
 
     person: int
     name: str
@@ -334,7 +338,7 @@ class GivenUpResponse(Value):
 
 
 class InsightResponse(Value):
-    """Class mistakes of one assignment. students: in the class; handed_in, passed: counts of them. up: an axis."""
+    """Class mistakes of one assignment. students: in the class; submitted, passed: counts of them. up: an axis."""
 
     assignment: int
     class_id: int
@@ -344,7 +348,7 @@ class InsightResponse(Value):
     up: str
     due_at: datetime
     students: int
-    handed_in: int
+    submitted: int
     passed: int
     causes: tuple[CauseCountResponse, ...]
     checks: tuple[CheckInsightResponse, ...]
@@ -370,7 +374,7 @@ class RecheckedResponse(Value):
 
 
 class RecheckResponse(Value):
-    """Judging again: how far it is, and what would change. state: `working`, `done`, `cancelled` or `taken`."""
+    """Re-checking: how far it is, and what would change. state: `working`, `done`, `cancelled` or `taken`."""
 
     recheck: int
     assignment: int

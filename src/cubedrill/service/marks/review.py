@@ -1,4 +1,4 @@
-"""Looking at what was handed in: one submission, or a class's."""
+"""Looking at what was submitted: one submission, or a class's."""
 
 from __future__ import annotations
 
@@ -18,26 +18,27 @@ from cubedrill.core.lru_cache import LruCache
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.disclosure import EVERYTHING, Disclosure, Feedback, of_own_submission, work_as_seen
 from cubedrill.service.marks.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
-from cubedrill.service.marks.progress import is_late, work_of
+from cubedrill.service.marks.progress import lateness, work_of
 from cubedrill.service.marks.responses import (
+    AttemptResponse,
     CauseResponse,
     JudgedResponse,
     MarkResponse,
+    MatchedResponse,
     ReportResponse,
     ResultResponse,
     SinceResponse,
     StudentRowResponse,
     SubmissionsResponse,
-    TakenResponse,
-    TryResponse,
     WorkResponse,
 )
-from cubedrill.service.prepared import PreparedExercise, exercise_judged_by, exercise_set
+from cubedrill.service.prepared import PreparedExercise, assigned_exercise, exercise_judged_by
 from cubedrill.service.rendering import checks_without_numbers, shown_exercise, shown_poses, shown_steps
-from cubedrill.store import classes, drafts
 from cubedrill.store.documents import SUBMISSION
-from cubedrill.store.marks import Try, tallies_of_assignments, tries_by_id, tries_of
+from cubedrill.store.marks.marks import MarkedAttempt, attempts_by_id, attempts_of, tallies_of_assignments
+from cubedrill.store.people import classes
 from cubedrill.store.tables import Assignment, Draft, Person, Review
+from cubedrill.store.work import drafts
 
 # Scenes of submissions: a large one takes seconds to build, and it never changes.
 _WORK: Final[LruCache[tuple[int, int, datetime, bool], LoadedSubmission]] = LruCache(50)
@@ -48,32 +49,36 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultResponse
     submission = submission_for(db, person, submission_id)
     ready = exercise_judged_by(submission)
     own, assignment = submission.person_id == person.id, submission.assignment
-    tries = tries_of(db, assignment.id, submission.person_id)
+    attempts = attempts_of(db, assignment.id, submission.person_id)
     seen = EVERYTHING
     if own:
-        seen = of_own_submission(assignment, ready.exercise.rules, len(tries), datetime.now(UTC))
-    untold = seen.feedback == "not yet"
+        seen = of_own_submission(assignment, ready.exercise.rules, len(attempts), datetime.now(UTC))
+    hidden = seen.feedback == "not yet"
+    days = lateness(submission.submitted_at, assignment)
     document = SUBMISSION.read(submission.document, submission.shape)
-    key = (submission.id, submission.reports[-1].exercise_version_id, submission.handed_in_at, seen.target)
+    key = (submission.id, submission.reports[-1].exercise_version_id, submission.submitted_at, seen.target)
     work = _WORK.get(key, lambda: work_as_seen(ready, seen, document))
     judged = judged_view(ready, (document, work), report_of(submission), seen, submission.reviews)
     return ResultResponse(
         **dict(judged),
         submission=submission.id,
         assignment=submission.assignment_id,
+        class_id=assignment.class_id,
+        class_name=assignment.classroom.name,
         number=submission.number,
+        person=submission.person_id,
         student=submission.person.name,
         own=own,
-        handed_in_at=submission.handed_in_at,
-        late=is_late(submission.handed_in_at, assignment),
-        late_counts=assignment.late_counts,
-        told_at=assignment.due_at if untold else None,
-        tries=_shown_tries(tries, told=not untold),
-        since=_since(tries, submission.number, judged.report),
-        points_set={} if untold else points_set(submission.reviews),
-        changes=() if untold else changes_of(submission.reviews),
+        submitted_at=submission.submitted_at,
+        days_late=days,
+        kept=assignment.late_policy.kept(days),
+        feedback_at=assignment.due_at if hidden else None,
+        attempts=_shown_attempts(attempts, shown=not hidden),
+        since=_since(attempts, submission.number, judged.report),
+        points_set={} if hidden else points_set(submission.reviews),
+        changes=() if hidden else changes_of(submission.reviews),
         may_review=not own,
-        explained=untold or is_explained(submission),
+        explained=hidden or is_explained(submission),
         file=submission.file.name if submission.file else None,
         notes=document.scene.notes if isinstance(document, SceneSubmission) else (),
     )
@@ -103,18 +108,18 @@ def judged_view(
         reference=shown_steps(right.states) if right else None,
         parted=report.parted if right else None,
         cancelling=report.cancelling if seen.feedback != "not yet" else (),
-        mark=_UNTOLD if seen.feedback == "not yet" else mark_from(report, ready.exercise.pass_mark, reviews),
+        mark=_HIDDEN if seen.feedback == "not yet" else mark_from(report, ready.exercise.pass_mark, reviews),
         in_file=_names_in(document, work),
         pass_mark=ready.exercise.pass_mark,
     )
 
 
-_UNTOLD: Final = MarkResponse(points=0, of=0, score=None, passed=False, changed=False)
+_HIDDEN: Final = MarkResponse(points=0, of=0, score=None, passed=False, changed=False)
 
 
-def _since(tries: Sequence[Try], number: int, report: ReportResponse) -> SinceResponse | None:
+def _since(attempts: Sequence[MarkedAttempt], number: int, report: ReportResponse) -> SinceResponse | None:
     """Return the changes since the attempt before, of the checks that are shown; None for the first one."""
-    before = next((each for each in tries if each.number == number - 1), None)
+    before = next((each for each in attempts if each.number == number - 1), None)
     if before is None or not report.checks:
         return None
     was = {check["id"]: check["points"] for check in before.mark.checks}
@@ -126,21 +131,21 @@ def _since(tries: Sequence[Try], number: int, report: ReportResponse) -> SinceRe
     )
 
 
-def _shown_tries(tries: Sequence[Try], *, told: bool) -> tuple[TryResponse, ...]:
-    """All that the same student handed in for the same exercise."""
+def _shown_attempts(attempts: Sequence[MarkedAttempt], *, shown: bool) -> tuple[AttemptResponse, ...]:
+    """Return all that the same student submitted for the same exercise."""
     return tuple(
-        TryResponse(
+        AttemptResponse(
             submission=each.submission,
             number=each.number,
-            handed_in_at=each.handed_in_at,
-            mark=mark_view(each.mark) if told else _UNTOLD,
+            submitted_at=each.submitted_at,
+            mark=mark_view(each.mark) if shown else _HIDDEN,
         )
-        for each in tries
+        for each in attempts
     )
 
 
 def _names_in(document: AnySubmission, work: LoadedSubmission) -> dict[str, str]:
-    """The names of a scene file's objects, or of what steps made, by their own ids."""
+    """Return the names of a scene file's objects, or of what steps made, by their own ids."""
     if isinstance(document, SceneSubmission):
         return {spec.id: spec.name or spec.id for spec in document.scene.objects}
     last = work.states[-1].scene.objects if work.states else {}
@@ -162,7 +167,7 @@ def _report_as_seen(ready: PreparedExercise, report: Report, seen: Disclosure) -
         of=report.of,
         passed=report.passed,
         checks=checks if seen.numbers else checks_without_numbers(ready, checks),
-        matches=tuple(TakenResponse(target=m.target, submitted=m.submitted, by=m.by) for m in matches),
+        matches=tuple(MatchedResponse(target=m.target, submitted=m.submitted, by=m.by) for m in matches),
     )
 
 
@@ -184,24 +189,25 @@ def _causes(causes: Iterable[Cause], feedback: Feedback) -> tuple[CauseResponse,
 
 
 def class_submissions(db: Session, person: Person, assignment_id: int) -> SubmissionsResponse:
-    """Return every student of the class with what was handed in, to an instructor."""
+    """Return every student of the class with what was submitted, to an instructor."""
     assignment = assignment_for(db, person, assignment_id, "instructor")
     tallies = tallies_of_assignments(db, [assignment.id])
-    newest = tries_by_id(db, [tally.newest for tally in tallies.values()])
+    newest = attempts_by_id(db, [tally.newest for tally in tallies.values()])
     started = drafts.started(db, Draft.assignment_id == assignment.id)
     rows = [
         (student, tallies.get((assignment.id, student.id))) for student in classes.students_of(db, assignment.class_id)
     ]
     return SubmissionsResponse(
         assignment=assignment.id,
-        title=exercise_set(assignment).exercise.title,
+        class_id=assignment.class_id,
+        title=assigned_exercise(assignment).exercise.title,
         class_name=assignment.classroom.name,
         due_at=assignment.due_at,
         rows=tuple(
             _row(
                 student,
                 work_of((assignment.id, student.id) in started, tally),
-                (newest[tally.newest], tally.looked) if tally else None,
+                (newest[tally.newest], tally.reviewed) if tally else None,
                 assignment,
             )
             for student, tally in rows
@@ -210,16 +216,16 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
 
 
 def _row(
-    student: Person, work: WorkResponse, newest: tuple[Try, bool] | None, assignment: Assignment
+    student: Person, work: WorkResponse, newest: tuple[MarkedAttempt, bool] | None, assignment: Assignment
 ) -> StudentRowResponse:
-    """A student's row; newest: her newest try, and whether it was looked at."""
-    found, looked = newest or (None, False)
+    """Return a student's row. newest: the newest attempt, and whether it was reviewed."""
+    found, reviewed = newest or (None, False)
     return StudentRowResponse(
         person=student.id,
         student=student.name,
         work=work,
-        handed_in_at=found.handed_in_at if found else None,
-        late=found is not None and is_late(found.handed_in_at, assignment),
-        looked=looked,
+        submitted_at=found.submitted_at if found else None,
+        late=found is not None and lateness(found.submitted_at, assignment) > 0,
+        reviewed=reviewed,
         causes=tuple(cause["text"] for cause in found.mark.causes) if found else (),
     )

@@ -12,19 +12,23 @@ from sqlalchemy.orm import Session
 from cubedrill.service.access import is_open, may_make_classes
 from cubedrill.service.assignments.settings import changes_for
 from cubedrill.service.disclosure import is_shown
-from cubedrill.service.marks.progress import tries_left, work_of
+from cubedrill.service.marks.progress import attempts_left, work_of
 from cubedrill.service.news.responses import (
+    AssignedExerciseResponse,
     HomeResponse,
     InvitationResponse,
     NewsResponse,
-    SetExerciseResponse,
     TaughtClassResponse,
     TaughtExerciseResponse,
 )
-from cubedrill.service.prepared import exercise_set
-from cubedrill.store import classes, drafts, marks, news
-from cubedrill.store.marks import Tally
+from cubedrill.service.prepared import assigned_exercise
+from cubedrill.store import assignments
+from cubedrill.store.marks import marks
+from cubedrill.store.marks.marks import Tally
+from cubedrill.store.news import notices as news
+from cubedrill.store.people import classes
 from cubedrill.store.tables import Assignment, Draft, Person
+from cubedrill.store.work import drafts
 
 NEWS_FOR: Final = timedelta(days=14)
 MOST_NEWS: Final = 8
@@ -32,9 +36,9 @@ SHARED_FROM: Final = 3  # students who have a cause: fewer is no matter of the c
 
 
 def home_of(db: Session, person: Person) -> HomeResponse:
-    """Return what is set for a person, what changed for her, and what is set in the classes she teaches."""
+    """Return a person's assignments and news, and the assignments of the classes they teach."""
     now = datetime.now(UTC)
-    to_do = classes.assignments_of(db, person.id, "student")
+    to_do = assignments.assignments_of(db, person.id, "student")
     taught_classes = classes.classes_taught(db, person.id)
     students = classes.student_counts(db, [each.id for each in taught_classes])
     return HomeResponse(
@@ -57,19 +61,20 @@ def home_of(db: Session, person: Person) -> HomeResponse:
 
 def _to_do_rows(
     db: Session, person: Person, items: Sequence[Assignment], now: datetime
-) -> tuple[SetExerciseResponse, ...]:
+) -> tuple[AssignedExerciseResponse, ...]:
     started = {assignment for assignment, _person in drafts.started(db, Draft.person_id == person.id)}
     tallies = marks.tallies_of_person(db, person.id)
     return tuple(
-        SetExerciseResponse(
+        AssignedExerciseResponse(
             assignment=item.id,
-            title=exercise_set(item).exercise.title,
+            title=assigned_exercise(item).exercise.title,
             class_name=item.classroom.name,
             opens_at=None if is_open(item, now) else item.opens_at,
             due_at=item.due_at,
-            tries_left=tries_left(item, tally),
-            told=is_shown(item, now),
-            work=work_of(item.id in started, tally, told=is_shown(item, now)),
+            attempts_left=attempts_left(item, tally),
+            mark_shown=is_shown(item, now),
+            late_policy=item.late_policy,
+            work=work_of(item.id in started, tally, mark_shown=is_shown(item, now)),
         )
         for item in items
         for tally in [tallies.get((item.id, person.id))]
@@ -92,12 +97,12 @@ def _news(db: Session, person: Person, items: Sequence[Assignment], now: datetim
         if assignment in by_id and is_shown(by_id[assignment], now)
     ]
     found += [
-        ("judged again", assignment, submission, "", at)
+        ("re-checked", assignment, submission, "", at)
         for assignment, submission, at in news.rechecked_for(db, person.id, since)
         if assignment in by_id and is_shown(by_id[assignment], now)
     ]
     found += [
-        ("set anew", assignment, None, changed, at)
+        ("settings changed", assignment, None, changed, at)
         for assignment, changed, at in changes_for(db, {item.class_id for item in items}, since)
         if assignment in by_id
     ]
@@ -105,14 +110,14 @@ def _news(db: Session, person: Person, items: Sequence[Assignment], now: datetim
     return tuple(
         NewsResponse(
             what=what, assignment=assignment, submission=submission,
-            title=exercise_set(by_id[assignment]).exercise.title, text=text, at=at,
+            title=assigned_exercise(by_id[assignment]).exercise.title, text=text, at=at,
         )
         for what, assignment, submission, text, at in found[:MOST_NEWS]
     )  # fmt: skip
 
 
 def _taught_rows(db: Session, person: Person, students: Mapping[int, int]) -> tuple[TaughtExerciseResponse, ...]:
-    items = classes.assignments_of(db, person.id, "instructor")
+    items = assignments.assignments_of(db, person.id, "instructor")
     tallies: dict[int, list[Tally]] = {item.id: [] for item in items}
     for (assignment, _person), tally in marks.tallies_of_assignments(db, tallies).items():
         tallies[assignment].append(tally)
@@ -120,21 +125,21 @@ def _taught_rows(db: Session, person: Person, students: Mapping[int, int]) -> tu
     rows = []
     for item in items:
         theirs = tallies[item.id]
-        waiting = [tally.newest for tally in theirs if not tally.looked]
+        waiting = [tally.newest for tally in theirs if not tally.reviewed]
         cause, shared_by = shared.get(item.id, ("", 0))
         rows.append(
             TaughtExerciseResponse(
                 assignment=item.id,
-                title=exercise_set(item).exercise.title,
+                title=assigned_exercise(item).exercise.title,
                 class_id=item.class_id,
                 class_name=item.classroom.name,
                 opens_at=item.opens_at,
                 due_at=item.due_at,
                 students=students.get(item.class_id, 0),
-                handed_in=len(theirs),
+                submitted=len(theirs),
                 passed=sum(tally.passed for tally in theirs),
-                not_looked=len(waiting),
-                next_to_look=min(waiting, default=None),
+                not_reviewed=len(waiting),
+                next_to_review=min(waiting, default=None),
                 shared=cause,
                 shared_by=shared_by,
             )
@@ -143,7 +148,7 @@ def _taught_rows(db: Session, person: Person, students: Mapping[int, int]) -> tu
 
 
 def _shared_causes(db: Session, counted: Sequence[int]) -> dict[int, tuple[str, int]]:
-    """For each thing set the cause that most students have, and how many do, where it is a matter of the class."""
+    """For each assignment the cause that most students have, and how many do, where it is a matter of the class."""
     count: dict[int, Counter[tuple[str, str]]] = {}
     texts: dict[tuple[str, str], str] = {}
     for assignment, causes in marks.causes_of(db, counted):

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from cubedrill.core.judging.late import LatePolicy
 from cubedrill.core.values import Value
 from cubedrill.service.marks.responses import WorkResponse
 
 
-class SetExerciseResponse(Value):
+class AssignedExerciseResponse(Value):
     """A row of a student's start page.
 
-    opens_at: where that is still to come, and then there is no more than title and dates. tries_left: none: without
-    end. told: whether marks are told yet.
+    opens_at: where that is still to come, and then there is no more than title and dates. attempts_left: none: without
+    end. mark_shown: whether the student sees the mark yet.
     """
 
     assignment: int
@@ -20,8 +21,9 @@ class SetExerciseResponse(Value):
     class_name: str
     opens_at: datetime | None
     due_at: datetime
-    tries_left: int | None
-    told: bool
+    attempts_left: int | None
+    mark_shown: bool
+    late_policy: LatePolicy
     work: WorkResponse
 
 
@@ -39,10 +41,10 @@ class TaughtExerciseResponse(Value):
     opens_at: datetime | None
     due_at: datetime
     students: int
-    handed_in: int
+    submitted: int
     passed: int
-    not_looked: int
-    next_to_look: int | None
+    not_reviewed: int
+    next_to_review: int | None
     shared: str
     shared_by: int
 
@@ -56,7 +58,7 @@ class TaughtClassResponse(Value):
 
 
 class NewsResponse(Value):
-    """A change for a student: `remark`, `mark`, `judged again` or `set anew`. text: the remark, or what changed."""
+    """A change for a student: `remark`, `mark`, `re-checked` or `changed`. text: the remark, or what changed."""
 
     what: str
     assignment: int
@@ -76,14 +78,14 @@ class InvitationResponse(Value):
 
 
 class HomeResponse(Value):
-    """The start page: what is set for a person, what changed for her, what she has set, and the classes she teaches.
+    """The start page: a person's assignments, news, assigned exercises and classes.
 
-    invitations: the classes that she is asked to teach.
+    invitations: requests to teach a class.
     """
 
     teaches: bool
     invitations: tuple[InvitationResponse, ...]
-    to_do: tuple[SetExerciseResponse, ...]
+    to_do: tuple[AssignedExerciseResponse, ...]
     news: tuple[NewsResponse, ...]
     taught: tuple[TaughtExerciseResponse, ...]
     classes: tuple[TaughtClassResponse, ...]

@@ -15,16 +15,17 @@ from pwdlib.hashers.argon2 import Argon2Hasher
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
+from cubedrill.service.access import may_make_classes
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.people.responses import SessionResponse
 from cubedrill.service.responses import PersonResponse
-from cubedrill.store import people
+from cubedrill.store.people import accounts as people
 from cubedrill.store.tables import Event, Person, SignedIn, SignInFailure
 
 LONGEST_BROWSER: Final = 300  # of what is kept of what a browser says of itself
 SESSION_LENGTH: Final = timedelta(hours=12)
 IDLE: Final = timedelta(hours=2)  # so long without a request, and a session ends
-NOTED_EVERY: Final = timedelta(minutes=5)  # how exactly it is known when somebody was here last
+NOTED_EVERY: Final = timedelta(minutes=5)  # the precision of *Last seen*
 THROTTLE_WINDOW: Final = timedelta(minutes=10)
 # From one address for one name: so many tries, then each has to wait twice as long as the one before, to a minute.
 FREE_TRIES: Final = 6
@@ -57,8 +58,8 @@ class From:
 def sign_in(db: Session, name: str, password: str, at: From, now: datetime) -> tuple[str, PersonResponse]:
     """Return the secret token for the browser, and who signed in.
 
-    Raises RefusedError "sign-in-failed", or "too-many-tries" after too many failures. A try counts as failed before the
-    password is looked at, so that many at once are not more than one after the other.
+    Raises RefusedError "sign-in-failed", or "too-many-sign-ins" after too many failures. A sign-in counts as
+    failed before the password is checked, so that parallel attempts gain nothing.
     """
     name = name.strip().lower()
     counted = _counted(db, name, at.address, now)
@@ -98,7 +99,7 @@ def _fits(password: str, person: Person | None) -> bool:
 
 
 def begin_session(db: Session, person: Person, at: From, now: datetime) -> tuple[str, PersonResponse]:
-    """Sign somebody in who has shown who she is; return the token and her."""
+    """Begin a session for an authenticated person; return its token and the person."""
     token = secrets.token_urlsafe(32)
     session = SignedIn(
         token_hash=token_hash(token),
@@ -111,7 +112,7 @@ def begin_session(db: Session, person: Person, at: From, now: datetime) -> tuple
         browser=at.browser[:LONGEST_BROWSER],
     )
     db.add_all([session, Event(person_id=person.id, kind="signed in", facts={"address": at.address})])
-    return token, person_view(session, person)
+    return token, person_response(db, session, person)
 
 
 def known_person(db: Session, token: str | None, now: datetime) -> int | None:
@@ -131,7 +132,7 @@ def signed_in(db: Session, token: str | None, now: datetime) -> SignedIn:
 
 
 def hold(db: Session, person: Person) -> None:
-    """Let nobody erase somebody until the transaction ends; raise RefusedError "signed-out" if she has been."""
+    """Keep a person from being erased until the transaction ends; raise RefusedError "signed-out" if already erased."""
     if not people.hold(db, person.id):
         raise RefusedError("signed-out")
 
@@ -160,13 +161,14 @@ def slowed_s(db: Session, address: str, now: datetime) -> float:
     return min(SLOWED_MOST_S, max(0, failed - FREE_TRIES_AN_ADDRESS) * SLOWED_EACH_S)
 
 
-def person_view(session: SignedIn, person: Person) -> PersonResponse:
-    """Return somebody as the screens know her."""
+def person_response(db: Session, session: SignedIn, person: Person) -> PersonResponse:
+    """Return the person of a session, for the screens."""
     return PersonResponse(
         name=person.name,
         sign_in=person.sign_in,
         csrf_token=session.csrf_token,
         must_choose=person.one_time_until is not None,
+        teaches=may_make_classes(db, person),
     )
 
 
@@ -198,7 +200,7 @@ def _public(session: SignedIn) -> str:
 def choose_password(db: Session, session: SignedIn, old: str, new: str, now: datetime) -> None:
     """Change one's own password, and end all other sessions.
 
-    Raises RefusedError "sign-in-failed" where the old one is wrong, "too-many-tries", or "weak-password" with why.
+    Raises RefusedError "sign-in-failed" where the old one is wrong, "too-many-sign-ins", or "weak-password" with why.
     """
     person = session.person
     counted = _counted(db, person.sign_in, session.address, now)
@@ -208,7 +210,7 @@ def choose_password(db: Session, session: SignedIn, old: str, new: str, now: dat
         raise RefusedError("wrong-password")
     require_strong(new, person.name, person.sign_in)
     if new == old:
-        raise RefusedError("weak-password", why="It is the one that you have; choose another")
+        raise RefusedError("weak-password", why="It is your current password. Choose another")
     people.delete_failure(db, counted)
     person.password_hash, person.one_time_until = PASSWORDS.hash(new), None
     people.delete_others(db, person.id, session.token_hash)
@@ -222,19 +224,19 @@ def require_strong(password: str, name: str, sign_in: str) -> None:
     """
     bare = password.lower()
     if len(password) < SHORTEST:
-        raise RefusedError("weak-password", why=f"It has fewer than {SHORTEST} characters; choose a longer one")
+        raise RefusedError("weak-password", why=f"It has fewer than {SHORTEST} characters. Choose a longer one")
     if len(set(bare)) < SHORTEST // 2:
-        raise RefusedError("weak-password", why="It is made of too few different characters; choose another")
+        raise RefusedError("weak-password", why="It has too few different characters. Choose another")
     known = [part for part in (sign_in, *name.lower().split()) if len(part) > 2]
     rest = bare
     for part in known:
         rest = rest.replace(part, "")
     if len(rest) < SHORTEST // 2:
-        raise RefusedError("weak-password", why="It is your own name; choose another")
+        raise RefusedError("weak-password", why="It is your name. Choose another")
 
 
 def give_one_time(person: Person, now: datetime) -> str:
-    """Give somebody a password for the first time, which opens nothing but the choice of her own; return it."""
+    """Set a one-time password, which only allows choosing a new one, and return it."""
     groups = ("".join(secrets.choice(LETTERS) for _ in range(4)) for _ in range(3))
     password = "-".join(groups)
     person.password_hash, person.one_time_until = _RANDOM_ONES.hash(password), now + ONE_TIME
@@ -255,7 +257,7 @@ def _nobodys_hash() -> str:
 
 @cache
 def _nobodys_one_time_hash() -> str:
-    """The same of a one-time password."""
+    """Return the same of a one-time password."""
     return _RANDOM_ONES.hash(secrets.token_urlsafe(16))
 
 
@@ -265,7 +267,7 @@ def token_hash(token: str) -> str:
 
 
 def _counted(db: Session, name: str, address: str, now: datetime) -> int:
-    """Count a try as failed until it is known better, for good; raise RefusedError "too-many-tries".
+    """Count a try as failed until it is known better, for good; raise RefusedError "too-many-sign-ins".
 
     Done in a transaction of its own, which has ended when the password is looked at.
     """
@@ -274,10 +276,10 @@ def _counted(db: Session, name: str, address: str, now: datetime) -> int:
         since = now - THROTTLE_WINDOW
         here, last = people.failures_here(own, since, address, name)
         if people.failures_since(own, since, sign_in=name) >= MOST_TRIES_A_NAME:
-            raise RefusedError("too-many-tries", wait=int(THROTTLE_WINDOW.total_seconds()))
+            raise RefusedError("too-many-sign-ins", wait=int(THROTTLE_WINDOW.total_seconds()))
         left = timedelta() if last is None else last + _wait_after(here) - now
         if left > timedelta():
-            raise RefusedError("too-many-tries", wait=math.ceil(left.total_seconds()))
+            raise RefusedError("too-many-sign-ins", wait=math.ceil(left.total_seconds()))
         failure = SignInFailure(sign_in=name, address=address, failed_at=now)
         own.add(failure)
         own.flush()

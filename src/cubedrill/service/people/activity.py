@@ -9,35 +9,35 @@ from cubedrill.store.tables import Event
 
 # By kind; {person} is who it was done to, the others are facts of the event.
 SENTENCES: Final[Mapping[str, str]] = {
-    "class made": "made the class {name}",
-    "class changed": "changed the class, which was {was}, to {name} in {time_zone}",
-    "join code made": "made a join code for {minutes} minutes",
+    "class created": "created the class {name}",
+    "class changed": "changed the class {was} to {name} in {time_zone}",
+    "join code created": "created a join code for {minutes} minutes",
     "join code ended": "ended a join code",
-    "joined": "came in by a join code",
-    "brought in": "brought in {person} as {role}",
-    "taken back": "took {person} back into the class",
-    "renamed": "changed name or e-mail of {person}",
-    "role changed": "made {person} {role} of the class",
+    "joined": "joined with a code",
+    "added": "added {person} as {role}",
+    "added again": "added {person} to the class again",
+    "renamed": "changed the name or e-mail address of {person}",
+    "role changed": "made {person} a {role} of the class",
     "asked to teach": "asked {person} to teach the class",
-    "accepted to teach": "accepted to teach the class",
-    "declined to teach": "declined to teach the class",
+    "accepted to teach": "accepted the request to teach the class",
+    "declined to teach": "declined the request to teach the class",
     "request withdrawn": "withdrew the request to {person} to teach the class",
     "one-time password given": "gave {person} a new one-time password",
-    "moved away": "moved {person} to {other}",
-    "moved here": "moved {person} here from {other}",
-    "let go": "let {person} leave",
-    "erased": "erased name and work of {person}",
-    "set": "set {title} for the class",
-    "setting changed": "changed how {title} is set: {changed}",
-    "handed in": "handed in {title}",
-    "reviewed": "reviewed {title} of {person}",
-    "judged again": "had {title} judged again",
-    "judged again taken": "took over {count} marks of {title} as judged again",
-    "marks taken away": "took away the marks ({kind})",
+    "moved out": "moved {person} to {other}",
+    "moved in": "moved {person} from {other} to this class",
+    "removed": "removed {person} from the class",
+    "erased": "erased the name and work of {person}",
+    "assigned": "assigned {title} to the class",
+    "settings changed": "changed the settings of {title}: {changed}",
+    "submitted": "submitted {title}",
+    "reviewed": "reviewed {title} by {person}",
+    "re-checked": "re-checked {title}",
+    "re-check applied": "applied {count} re-checked marks of {title}",
+    "marks downloaded": "downloaded the marks ({kind})",
 }
 
 
-def told_event(event: Event, names: Mapping[int, str]) -> str:
+def activity_sentence(event: Event, names: Mapping[int, str]) -> str:
     """Return what was done in words, without who did it; names: of people, by their ids."""
     sentence = SENTENCES.get(event.kind)
     if sentence is None:

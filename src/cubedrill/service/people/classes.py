@@ -5,7 +5,7 @@ from __future__ import annotations
 import secrets
 from datetime import datetime, timedelta
 from functools import cache
-from typing import Any, Final
+from typing import Final
 from zoneinfo import available_timezones
 
 from sqlalchemy.orm import Session
@@ -13,19 +13,22 @@ from sqlalchemy.orm import Session
 from cubedrill.service.access import class_for, require_instructor
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.people import accounts
-from cubedrill.service.people.activity import told_event
+from cubedrill.service.people.activity import activity_sentence
 from cubedrill.service.people.responses import (
+    ActivityResponse,
+    ActivityRowResponse,
     ClassesResponse,
     ClassPageResponse,
     ClassRowResponse,
-    DoneListResponse,
-    DoneResponse,
     InvitedResponse,
     JoinCodeResponse,
     MemberResponse,
 )
 from cubedrill.service.responses import PersonResponse
-from cubedrill.store import classes, live, people
+from cubedrill.store import assignments
+from cubedrill.store.news import live
+from cubedrill.store.people import accounts as people
+from cubedrill.store.people import classes
 from cubedrill.store.tables import Classroom, Event, JoinCode, Membership, Person
 
 CODE_LENGTH: Final = 7
@@ -34,12 +37,12 @@ DONE_AT_ONCE: Final = 100
 
 @cache
 def time_zones() -> tuple[str, ...]:
-    """The zones that a class can be in: those of places, and UTC."""
+    """Return the time zones for a class: those of places, and UTC."""
     return ("UTC", *sorted(zone for zone in available_timezones() if "/" in zone and not zone.startswith("Etc/")))
 
 
-def note(db: Session, by: Person, kind: str, class_id: int, /, **facts: Any) -> None:
-    """Write down what somebody did in a class, and tell those who look on at it."""
+def note(db: Session, by: Person, kind: str, class_id: int, /, **facts: object) -> None:
+    """Write down what somebody did in a class, and tell viewers at it."""
     db.add(Event(person_id=by.id, kind=kind, class_id=class_id, facts=facts))
     live.tell_all_of(db, class_id)
 
@@ -58,7 +61,7 @@ def make(db: Session, person: Person, name: str, time_zone: str) -> int:
     db.add(made)
     db.flush()
     db.add(Membership(class_id=made.id, person_id=person.id, role="instructor"))
-    note(db, person, "class made", made.id, name=name)
+    note(db, person, "class created", made.id, name=name)
     return made.id
 
 
@@ -101,7 +104,7 @@ def class_view(db: Session, person: Person, class_id: int, now: datetime) -> Cla
 
 
 def only_taught_by(db: Session, person: Person, ids: list[int]) -> set[int]:
-    """Those who are students, and in no class but ones that a person teaches: she may act for them."""
+    """Return the students whose accounts a person may manage: those in no other instructor's class."""
     taught = {each.id for each in classes.classes_taught(db, person.id)}
     found = classes.memberships_of(db, ids)
     above = people.makers_among(db, ids)
@@ -115,13 +118,13 @@ def only_taught_by(db: Session, person: Person, ids: list[int]) -> set[int]:
 
 
 def open_by_code(db: Session, person: Person, class_id: int, minutes: int, now: datetime) -> JoinCodeResponse:
-    """Make a code by which students come into a class, for so many minutes."""
+    """Make a code by which students join a class, for so many minutes."""
     class_for(db, person, class_id)
     letters = accounts.LETTERS.upper()
     code = "".join(secrets.choice(letters) for _ in range(CODE_LENGTH))
     made = JoinCode(code=code, class_id=class_id, ends_at=now + timedelta(minutes=minutes))
     db.add(made)
-    note(db, person, "join code made", class_id, minutes=minutes)
+    note(db, person, "join code created", class_id, minutes=minutes)
     return JoinCodeResponse(code=made.code, ends_at=made.ends_at)
 
 
@@ -136,7 +139,7 @@ def end_code(db: Session, person: Person, class_id: int, code: str, now: datetim
 
 
 def join(db: Session, person: Person, code: str, at: accounts.From, now: datetime) -> int:
-    """Come into a class by its code, as a student; return its id. Whoever is in it already stays what she is."""
+    """Join a class by its code, as a student, and return its id. Members keep their role."""
     found = _code(db, code, at, now)
     membership = db.get(Membership, (found.class_id, person.id))
     if membership is None:
@@ -152,7 +155,7 @@ def join(db: Session, person: Person, code: str, at: accounts.From, now: datetim
 def join_as_new(
     db: Session, code: str, who: tuple[str, str, str], at: accounts.From, now: datetime
 ) -> tuple[str, PersonResponse]:
-    """Come into a class by its code as somebody new, signed in from then on; who: name, sign-in and password.
+    """Join a class by its code with a new account, and sign in. who: name, username and password.
 
     Raises RefusedError "no-such-code", "sign-in-taken" or "weak-password".
     """
@@ -177,14 +180,16 @@ def _code(db: Session, code: str, at: accounts.From, now: datetime) -> JoinCode:
     return found
 
 
-def done_in(db: Session, person: Person, class_id: int, before: int | None) -> DoneListResponse:
-    """Return what was done in a class to an instructor of it; before: the last that was shown."""
-    class_for(db, person, class_id)
+def done_in(db: Session, person: Person, class_id: int, before: int | None) -> ActivityResponse:
+    """Return the activity in a class to an instructor of it; before: the id of the last row that was shown."""
+    classroom = class_for(db, person, class_id)
     rows = classes.events_of(db, class_id, before, DONE_AT_ONCE + 1)
     names = people.names_of(db, {i for event, _ in rows for i in (event.facts.get("person"),) if i is not None})
-    return DoneListResponse(
-        done=tuple(
-            DoneResponse(id=event.id, who=who, text=told_event(event, names), at=event.happened_at)
+    return ActivityResponse(
+        class_id=class_id,
+        class_name=classroom.name,
+        rows=tuple(
+            ActivityRowResponse(id=event.id, who=who, text=activity_sentence(event, names), at=event.happened_at)
             for event, who in rows[:DONE_AT_ONCE]
         ),
         more=len(rows) > DONE_AT_ONCE,
@@ -194,7 +199,7 @@ def done_in(db: Session, person: Person, class_id: int, before: int | None) -> D
 def _rows(db: Session, person: Person) -> tuple[ClassRowResponse, ...]:
     taught = classes.classes_taught(db, person.id)
     ids = [each.id for each in taught]
-    students, exercises = classes.student_counts(db, ids), classes.assignment_counts(db, ids)
+    students, exercises = classes.student_counts(db, ids), assignments.assignment_counts(db, ids)
     return tuple(
         ClassRowResponse(
             id=each.id, name=each.name, time_zone=each.time_zone, students=students.get(each.id, 0),

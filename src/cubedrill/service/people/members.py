@@ -1,4 +1,4 @@
-"""The people of a class: brought in by a list, given a password, moved, let go, erased."""
+"""Members of a class: add, set one-time passwords, move, remove, erase."""
 
 from __future__ import annotations
 
@@ -16,14 +16,15 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.people import accounts
 from cubedrill.service.people.classes import note, only_taught_by
 from cubedrill.service.people.responses import (
-    BroughtInResponse,
+    AddedPeopleResponse,
     Does,
     Role,
     RosterResponse,
     RosterRowResponse,
     SlipResponse,
 )
-from cubedrill.store import classes, people
+from cubedrill.store.people import accounts as people
+from cubedrill.store.people import classes
 from cubedrill.store.tables import Invitation, Membership, Person
 
 
@@ -38,7 +39,7 @@ class Sent:
 
 @dataclass(frozen=True)
 class _Row:
-    """A row, what it would do, and whom it means if she is known. changed: whether her name or e-mail changes."""
+    """A row, its effect, and the known person it means, if any. changed: whether name or e-mail address change."""
 
     entry: Entry
     does: Does
@@ -54,13 +55,13 @@ def preview(db: Session, person: Person, class_id: int, sent: Sent) -> RosterRes
     return RosterResponse(rows=tuple(map(_shown, rows)), classes=options, notes=notes)
 
 
-def bring_in(db: Session, person: Person, class_id: int, sent: Sent, now: datetime) -> BroughtInResponse:
+def bring_in(db: Session, person: Person, class_id: int, sent: Sent, now: datetime) -> AddedPeopleResponse:
     """Do what a list of people says, but for the rows that are refused; return the slips of who is new."""
     class_for(db, person, class_id)
     people.add_in_turn(db)
     rows, _options, _notes = _rows(db, person, class_id, sent)
     slips = [slip for row in rows if (slip := _done(db, person, class_id, row, now)) is not None]
-    return BroughtInResponse(rows=tuple(map(_shown, rows)), slips=tuple(slips))
+    return AddedPeopleResponse(rows=tuple(map(_shown, rows)), slips=tuple(slips))
 
 
 def _rows(
@@ -91,7 +92,7 @@ def _meant(db: Session, person: Person, class_id: int, entries: Sequence[Entry])
             rows.append(_Row(entry, "refused", entry.why))
         elif found is None and not entry.sign_in and entry.name.casefold() in by_own_name:
             same = by_own_name[entry.name.casefold()]
-            why = f"{same.name} is in the class already as {same.sign_in}; give a sign-in if this is another person."
+            why = f"{same.name} is already in the class as {same.sign_in}. If this is another person, give a username."
             rows.append(_Row(replace(entry, sign_in=same.sign_in), "refused", why))
         elif found is None:
             rows.append(_Row(entry if entry.sign_in else replace(entry, sign_in=free.name_for(entry.name)), "new"))
@@ -105,7 +106,7 @@ def _of_known(entry: Entry, known: Person, membership: Membership | None, mine: 
     entry = replace(entry, sign_in=known.sign_in)
     same = entry.name.casefold() == known.name.casefold()
     if not same and not mine:
-        return _Row(entry, "refused", f"The sign-in {known.sign_in} is somebody else's; choose another.")
+        return _Row(entry, "refused", f"The username {known.sign_in} is taken. Choose another.")
     changes = [
         f"{what} was {old or 'none'}"
         for what, old, new in (("name", known.name, entry.name), ("e-mail", known.email or "", entry.email))
@@ -114,7 +115,7 @@ def _of_known(entry: Entry, known: Person, membership: Membership | None, mine: 
     why = "; ".join(changes)
     is_in = membership is not None and membership.left_at is None
     if entry.role == "instructor" and not (membership is not None and is_in and membership.role == "instructor"):
-        asked = "; ".join(("asked to teach this class; has to accept", *changes))
+        asked = "; ".join(("asked to teach this class, must accept", *changes))
         return _Row(entry, "invited", asked, known, bool(changes))
     if membership is None:
         return _Row(entry, "joins", why, known, bool(changes))
@@ -138,7 +139,7 @@ class _Free:
 
 
 def _stem(name: str) -> str:
-    """A sign-in made of a name: `mira.quayle`."""
+    """Return a sign-in made of a name: `mira.quayle`."""
     plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
     stem = ".".join(re.findall(r"[a-z0-9]+", plain))[:60]
     return stem if SIGN_IN.fullmatch(stem) else "student"
@@ -157,15 +158,15 @@ def _done(db: Session, person: Person, class_id: int, row: _Row, now: datetime) 
             db.add(made)
             db.flush()
             db.add(Membership(class_id=class_id, person_id=made.id, role=entry.role))
-            note(db, person, "brought in", class_id, person=made.id, role=entry.role)
+            note(db, person, "added", class_id, person=made.id, role=entry.role)
             return _slip(made, slip_password)
         case "joins" if known is not None:
             db.add(Membership(class_id=class_id, person_id=known.id, role="student"))
-            note(db, person, "brought in", class_id, person=known.id, role="student")
+            note(db, person, "added", class_id, person=known.id, role="student")
         case "back" if known is not None:
             membership = db.get_one(Membership, (class_id, known.id))
             membership.left_at, membership.role = None, "student"
-            note(db, person, "taken back", class_id, person=known.id)
+            note(db, person, "added again", class_id, person=known.id)
         case "invited" if known is not None:
             invite(db, person, class_id, known.id)
         case _:
@@ -210,7 +211,7 @@ def new_slips(
 
 
 def set_role(db: Session, person: Person, class_id: int, person_id: int, role: Role) -> None:
-    """Make somebody a student of a class, or ask her to teach it: she becomes an instructor once she accepts.
+    """Make somebody a student of a class, or ask them to teach it; they become an instructor after accepting.
 
     Raises RefusedError "not-found" or "last-instructor".
     """
@@ -265,13 +266,13 @@ def _invitation(db: Session, class_id: int, person_id: int) -> Invitation:
 
 
 def let_go(db: Session, person: Person, class_id: int, person_id: int, now: datetime) -> None:
-    """Let somebody leave a class; her work stays. Raises RefusedError "not-found" or "last-instructor"."""
+    """Remove somebody from a class; the work stays. Raises RefusedError "not-found" or "last-instructor"."""
     class_for(db, person, class_id)
     membership = _membership(db, class_id, person_id)
     if membership.role == "instructor":
         _require_another(db, membership)
     _leave(db, membership, now)
-    note(db, person, "let go", class_id, person=person_id)
+    note(db, person, "removed", class_id, person=person_id)
 
 
 def _leave(db: Session, membership: Membership, now: datetime) -> None:
@@ -284,7 +285,7 @@ def _leave(db: Session, membership: Membership, now: datetime) -> None:
 
 
 def move(db: Session, person: Person, whom: tuple[int, int], to: int, now: datetime) -> None:
-    """Move a student to another class that one teaches; her work stays where it was done. whom: class and person."""
+    """Move a student to another class of the same instructor; the work stays. whom: class and person."""
     class_id, person_id = whom
     here, there = class_for(db, person, class_id), class_for(db, person, to)
     membership = _membership(db, class_id, person_id)
@@ -295,9 +296,9 @@ def move(db: Session, person: Person, whom: tuple[int, int], to: int, now: datet
     if existing is None:
         db.add(Membership(class_id=to, person_id=person_id, role="student", since=now))
     else:
-        existing.left_at, existing.role = None, "student"  # whatever she was there before
-    note(db, person, "moved away", class_id, person=person_id, other=there.name)
-    note(db, person, "moved here", to, person=person_id, other=here.name)
+        existing.left_at, existing.role = None, "student"  # whatever the role was before
+    note(db, person, "moved out", class_id, person=person_id, other=there.name)
+    note(db, person, "moved in", to, person=person_id, other=here.name)
 
 
 def erase(db: Session, person: Person, class_id: int, person_id: int, name: str) -> None:
@@ -313,7 +314,7 @@ def erase(db: Session, person: Person, class_id: int, person_id: int, name: str)
 
 
 def _acted_for(db: Session, person: Person, class_id: int, person_id: int, *, left: bool = False) -> Person:
-    """Return somebody of a class in whose name its instructor may act: she is in no class of others."""
+    """Return a member whose account the instructor may manage: one who is in no class of others."""
     class_for(db, person, class_id)
     membership = db.get(Membership, (class_id, person_id))
     if membership is None or (membership.left_at is not None) != left or membership.person.erased_at is not None:
@@ -341,13 +342,13 @@ def _require_another(db: Session, membership: Membership) -> None:
 
 
 def add_instructor(db: Session, name: str, sign_in: str, email: str, now: datetime) -> SlipResponse:
-    """Add somebody who may make classes, as whoever runs the installation does; return her slip.
+    """Add a person who may create classes, for the administrator; return the slip.
 
     Raises RefusedError "unreadable-roster" where name, sign-in or e-mail cannot be, "sign-in-taken".
     """
     entry = next(iter(checked([Entry(where="", name=name.strip(), sign_in=sign_in.strip().lower(), email=email)])))
     if entry.why or not entry.sign_in:
-        raise RefusedError("unreadable-roster", why=entry.why or "The sign-in is missing; write it in.")
+        raise RefusedError("unreadable-roster", why=entry.why or "The username is missing. Add it.")
     people.add_in_turn(db)
     if people.person_by_sign_in(db, entry.sign_in) is not None:
         raise RefusedError("sign-in-taken", sign_in=entry.sign_in)

@@ -8,7 +8,7 @@ from typing import Literal
 from cubedrill.core.values import Value
 
 Role = Literal["student", "instructor"]
-# What a row of a list would do: add a person, take a known one in, or back, ask her to teach, change her, or nothing.
+# The effect of a row: add a person, a known or a former one, ask one to teach, change one, or nothing.
 Does = Literal["new", "joins", "back", "invited", "changed", "known", "refused"]
 
 
@@ -103,7 +103,7 @@ class RosterResponse(Value):
 
 
 class SlipResponse(Value):
-    """Somebody's first password, to be handed to her: it is shown this once."""
+    """A one-time password on a slip; it is shown only once."""
 
     person: int
     name: str
@@ -112,14 +112,14 @@ class SlipResponse(Value):
     until: datetime
 
 
-class BroughtInResponse(Value):
+class AddedPeopleResponse(Value):
     """The result of importing a class list, with the slips of new people."""
 
     rows: tuple[RosterRowResponse, ...]
     slips: tuple[SlipResponse, ...]
 
 
-class DoneResponse(Value):
+class ActivityRowResponse(Value):
     """Something that was done in a class."""
 
     id: int
@@ -128,8 +128,10 @@ class DoneResponse(Value):
     at: datetime
 
 
-class DoneListResponse(Value):
+class ActivityResponse(Value):
     """The activity in a class, the newest first. more: whether there are older entries."""
 
-    done: tuple[DoneResponse, ...]
+    class_id: int
+    class_name: str
+    rows: tuple[ActivityRowResponse, ...]
     more: bool

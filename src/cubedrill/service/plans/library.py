@@ -18,10 +18,10 @@ from cubedrill.service.access import assignment_for, require_instructor, version
 from cubedrill.service.disclosure import as_seen, while_working
 from cubedrill.service.plans.plan import shown_versions
 from cubedrill.service.plans.responses import ExerciseRowResponse, LibraryResponse, PlanRowResponse
-from cubedrill.service.prepared import PreparedExercise, exercise_set, version_ready
-from cubedrill.store import plans
+from cubedrill.service.prepared import PreparedExercise, assigned_exercise, version_ready
 from cubedrill.store.documents import CARD, EXERCISE
-from cubedrill.store.marks import Key, Tally, tallies_of_assignments
+from cubedrill.store.marks.marks import Key, Tally, tallies_of_assignments
+from cubedrill.store.plans import plans
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, StoredPlan
 
 _DRAWN: Final[LruCache[tuple[int, datetime], str]] = LruCache(200)
@@ -47,7 +47,7 @@ def library_of(db: Session, person: Person) -> LibraryResponse:
 def _plan_row(
     person: Person, plan: StoredPlan, counts: dict[tuple[int, str], int], shared: tuple[int, set[str]]
 ) -> PlanRowResponse:
-    """A row of a plan; shared: with how many, and what for with whoever looks."""
+    """Return the row of a plan. shared: the number of shares, and the rights of the viewer."""
     card = CARD.read(plan.document, plan.shape)
     return PlanRowResponse(
         plan=plan.id,
@@ -70,14 +70,14 @@ def _exercise_row(
 ) -> ExerciseRowResponse:
     exercise = version_ready(versions[-1]).exercise
     ids = {version.id for version in versions}
-    set_as = {item.id for item in settings if item.exercise_version_id in ids}
-    theirs = [tally for (assignment, _person), tally in tallies.items() if assignment in set_as]
+    assigned = {item.id for item in settings if item.exercise_version_id in ids}
+    theirs = [tally for (assignment, _person), tally in tallies.items() if assignment in assigned]
     return ExerciseRowResponse(
         exercise=exercise.id,
         title=exercise.title,
         trains=trained(exercise),
         versions=shown_versions(settings, versions),
-        handed_in=len(theirs),
+        submitted=len(theirs),
         passed=sum(tally.passed for tally in theirs),
     )
 
@@ -115,9 +115,9 @@ def version_drawing(db: Session, person: Person, version_id: int) -> str:
 
 
 def set_drawing(db: Session, person: Person, assignment_id: int) -> str:
-    """Return a small drawing of what is set for a student: the target beside it where its outline is to be seen."""
+    """Return a small drawing of an assignment for a student: the target beside it where its outline is to be seen."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready, version = exercise_set(assignment), assignment.exercise_version
+    ready, version = assigned_exercise(assignment), assignment.exercise_version
     seen = while_working(ready.exercise.rules)
     if not seen.target:
         return _drawing(as_seen(ready, seen))

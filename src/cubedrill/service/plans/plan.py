@@ -1,4 +1,4 @@
-"""Making an exercise: a plan opened, its card saved, its steps done at desks, its checks tried."""
+"""Making an exercise: open a plan, save its card, edit its steps, try its checks."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from typing import Final
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from cubedrill.core.authoring.converting import Keep, in_conventions
+from cubedrill.core.authoring.new_conventions import Keep, in_conventions
 from cubedrill.core.authoring.plan import Base, Card, Plan, plan_of
 from cubedrill.core.authoring.propose import propose
 from cubedrill.core.geometry.conventions import Conventions
@@ -30,8 +30,8 @@ from cubedrill.service.errors import RefusedError
 from cubedrill.service.plans.responses import (
     CheckedResponse,
     CreatedResponse,
-    DeskResponse,
     Part,
+    PlanPartResponse,
     PlanResponse,
     ProposalsResponse,
     SavedCardResponse,
@@ -41,13 +41,13 @@ from cubedrill.service.plans.responses import (
 from cubedrill.service.prepared import PreparedExercise
 from cubedrill.service.rendering import shown_exercise, shown_halos, shown_steps
 from cubedrill.service.work.editing import StepEditor, shown
-from cubedrill.store import plans
 from cubedrill.store.documents import CARD, EXERCISE
-from cubedrill.store.drafts import get_steps, opened_steps, save_steps
+from cubedrill.store.plans import plans
 from cubedrill.store.tables import Assignment, ExerciseVersion, Person, PlanSteps, StoredPlan
+from cubedrill.store.work.drafts import get_steps, opened_steps, save_steps
 
 NEW: Final = "exercise"  # the id of an exercise without a title
-# By plan: the plan without its checks, and what checks told of its mistakes. A dragged tolerance changes one check.
+# By plan: the plan without its checks, and what checks found for its mistakes. A dragged tolerance changes one check.
 _TOLD: Final[LruCache[int, tuple[Plan, CheckCache]]] = LruCache(20)
 _KEPT: Final[LruCache[tuple[object, ...], PreparedExercise]] = LruCache(50)
 
@@ -94,7 +94,7 @@ def keep_plan(db: Session, person: Person, plan: Plan) -> StoredPlan:
 
 
 def _begun(db: Session, person: Person, origin: Origin) -> tuple[Plan, bool]:
-    """A plan as it begins, and whether it needs an id of its own."""
+    """Return a plan as it begins, and whether it needs an id of its own."""
     if origin.version is not None:
         version = version_for(db, person, origin.version)
         return plan_of(EXERCISE.read(version.document, version.shape)), origin.copy
@@ -187,12 +187,14 @@ def open_plan(db: Session, person: Person, plan_id: int) -> PlanResponse:
 
 
 def shown_versions(settings: Sequence[Assignment], versions: Sequence[ExerciseVersion]) -> tuple[VersionResponse, ...]:
-    """Return versions with the classes that they are set for; settings: what is set in those of who looks."""
-    set_for: dict[int, list[str]] = {}
+    """Return versions with the classes that they are assigned to. settings: assignments in classes of the person."""
+    assigned_to: dict[int, list[str]] = {}
     for item in settings:
-        set_for.setdefault(item.exercise_version_id, []).append(item.classroom.name)
+        assigned_to.setdefault(item.exercise_version_id, []).append(item.classroom.name)
     return tuple(
-        VersionResponse(id=v.id, number=v.number, published_at=v.published_at, set_for=tuple(set_for.get(v.id, ())))
+        VersionResponse(
+            id=v.id, number=v.number, published_at=v.published_at, assigned_to=tuple(assigned_to.get(v.id, ()))
+        )
         for v in versions
     )
 
@@ -253,8 +255,8 @@ def set_archived(db: Session, person: Person, plan_id: int, archived: bool) -> N
     own_plan(db, person, plan_id).archived = archived
 
 
-def desk_of(db: Session, person: Person, plan_id: int, part: Part) -> StepEditor:
-    """Return the desk for a part of a plan; a trial's steps are somebody's own.
+def step_editor_of(db: Session, person: Person, plan_id: int, part: Part) -> StepEditor:
+    """Return the step editor for a part of a plan. Everybody has their own steps for a trial.
 
     Raises the CoreError of an earlier part that cannot be carried out.
     """
@@ -292,11 +294,12 @@ def ready_of(plan: Plan) -> PreparedExercise:
     return PreparedExercise(exercise, exercise.start_scene(), exercise.target_scene())
 
 
-def open_part(db: Session, person: Person, plan_id: int, part: Part) -> DeskResponse:
+def open_part(db: Session, person: Person, plan_id: int, part: Part) -> PlanPartResponse:
     """Return a part of a plan at which steps are done."""
-    desk = desk_of(db, person, plan_id, part)
-    return DeskResponse(
-        exercise=shown_exercise(desk.ready, while_working(desk.ready.exercise.rules)), draft=shown(desk, desk.get())
+    editor = step_editor_of(db, person, plan_id, part)
+    return PlanPartResponse(
+        exercise=shown_exercise(editor.ready, while_working(editor.ready.exercise.rules)),
+        draft=shown(editor, editor.get()),
     )
 
 
@@ -316,13 +319,13 @@ def try_checks(db: Session, person: Person, plan_id: int, checks: tuple[Check, .
         steps=shown_steps(states) if states and apart else (),
         halos=shown_halos(ready.exercise, ready.target),
         results=judge_loaded(ready.exercise, ready.target, work).checks,
-        separation=separate(ready.exercise, ready.start, ready.target, told=_told_of(stored, plan), apart=apart)
+        separation=separate(ready.exercise, ready.start, ready.target, cache=_check_cache_of(stored, plan), apart=apart)
         if states
         else None,
     )
 
 
-def _told_of(stored: StoredPlan, plan: Plan) -> CheckCache:
+def _check_cache_of(stored: StoredPlan, plan: Plan) -> CheckCache:
     """Return what checks of a plan told of its mistakes before, if all but its checks is as it was then."""
     bare = plan.model_copy(update={"checks": ()})
     kept = _TOLD.find(stored.id)

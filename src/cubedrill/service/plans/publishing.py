@@ -14,13 +14,14 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.exercise import Exercise
 from cubedrill.core.lru_cache import LruCache
 from cubedrill.service.access import plan_for
-from cubedrill.service.assignments.settings import AssignmentOptions, set_for_class
+from cubedrill.service.assignments.settings import AssignmentOptions, assign_to_class
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.plans.plan import name_exercise, saved_state, seen_of, whole_plan
 from cubedrill.service.plans.responses import ClassResponse, PublishedResponse, SeenResponse, SoundnessResponse
-from cubedrill.store import classes, plans
 from cubedrill.store.documents import EXERCISE
-from cubedrill.store.exercises import add_version, newest_version
+from cubedrill.store.people import classes
+from cubedrill.store.plans import plans
+from cubedrill.store.plans.versions import add_version, newest_version
 from cubedrill.store.tables import Event, Person, StoredPlan
 
 Judged = tuple[Exercise | None, tuple[Finding, ...]]
@@ -61,12 +62,12 @@ def _untouched(plan: Plan) -> tuple[Place, ...]:
 
 
 def _judged(plan: Plan) -> tuple[Exercise | None, tuple[Finding, ...]]:
-    """The exercise that a plan would be, and what is unsound about it; none where it cannot be one at all."""
+    """Return the exercise that a plan would be, and what is unsound about it; none where it cannot be one at all."""
     if not plan.title.strip():
-        return None, (Finding(code="no-title", text="It has no title; give it one.", place="stage", stops=True),)
+        return None, (Finding(code="no-title", text="The title is missing. Add one.", place="stage", stops=True),)
     try:
         if not plan.staged()[-1].scene.objects:
-            text = "Nothing is on the stage yet; add a solid from the rack."
+            text = "The stage is empty. Add a solid from the rack."
             return None, (Finding(code="nothing-there", text=text, place="stage", stops=True),)
         exercise = plan.exercise()
     except CoreError as error:
@@ -74,18 +75,18 @@ def _judged(plan: Plan) -> tuple[Exercise | None, tuple[Finding, ...]]:
     except ValidationError as error:
         text = str(error.errors(include_url=False)[0]["msg"])
         return None, (
-            Finding(code="not-valid", text=f"It cannot be an exercise yet: {text}.", place="checks", stops=True),
+            Finding(code="not-valid", text=f"The exercise is not complete: {text}.", place="checks", stops=True),
         )
     return exercise, findings(exercise)
 
 
 def publish(
-    db: Session, person: Person, plan_id: int, seen: SeenResponse, set_for: tuple[int, AssignmentOptions] | None
+    db: Session, person: Person, plan_id: int, seen: SeenResponse, assigned_to: tuple[int, AssignmentOptions] | None
 ) -> PublishedResponse:
-    """Publish a plan as it was seen as the next version, and set it for a class; set_for: which, and how.
+    """Publish a plan as it was seen as the next version. assigned_to: the class to assign it to, and the options.
 
-    Raises RefusedError "stale-plan" where it changed since, "unsound" with the first that stops it, "not-found" for a
-    class that one does not teach.
+    Raises RefusedError "stale-plan" if it changed since, "unsound" with the first finding that blocks it, "not-found"
+    for a class that the person does not teach.
     """
     stored = plan_for(db, person, plan_id, "edit")
     if seen != seen_of(db, stored):
@@ -105,7 +106,10 @@ def publish(
     version = add_version(db, exercise, person.id)
     facts = {"plan": stored.id, "version": version.id}
     db.add(Event(person_id=person.id, kind="published", facts=facts))
-    assignment = None if set_for is None else set_for_class(db, person, set_for[0], version.id, set_for[1])
+    assignment = None
+    if assigned_to is not None:
+        class_id, options = assigned_to
+        assignment = assign_to_class(db, person, class_id, version.id, options)
     return PublishedResponse(version=version.id, number=version.number, assignment=assignment)
 
 

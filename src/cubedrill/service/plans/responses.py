@@ -18,12 +18,12 @@ Part = Literal["stage", "reference", "trial"]
 
 
 class VersionResponse(Value):
-    """A published version, and the classes that it is set for among those that the one who looks teaches."""
+    """A published version, and the classes of the person that it is assigned to."""
 
     id: int
     number: int
     published_at: datetime
-    set_for: tuple[str, ...]
+    assigned_to: tuple[str, ...]
 
 
 class SeenResponse(Value):
@@ -62,7 +62,7 @@ class SavedCardResponse(Value):
     saved_at: datetime
 
 
-class DeskResponse(Value):
+class PlanPartResponse(Value):
     """A part of a plan at which steps are done."""
 
     exercise: ExerciseResponse
@@ -161,7 +161,7 @@ class PlanRowResponse(Value):
 class ExerciseRowResponse(Value):
     """A published exercise in the library.
 
-    trains: kinds of step, spaces and pivots of its reference. handed_in, passed: of students, wherever it is set in the
+    trains: kinds of step, spaces and pivots of its reference. submitted, passed: of students, wherever it is set in the
     classes of the one who looks.
     """
 
@@ -169,7 +169,7 @@ class ExerciseRowResponse(Value):
     title: str
     trains: tuple[str, ...]
     versions: tuple[VersionResponse, ...]
-    handed_in: int
+    submitted: int
     passed: int
 
 
@@ -186,7 +186,7 @@ class CreatedResponse(Value):
     plan: int
 
 
-class BroughtResponse(CreatedResponse):
+class ImportedSceneResponse(CreatedResponse):
     """The plan that was made of a scene file; notes: what of it was left out, changed or guessed."""
 
     notes: tuple[str, ...]

@@ -13,7 +13,7 @@ from cubedrill.service.access import plan_for, require_instructor
 from cubedrill.service.downloads import Download, ExportFormat, scene_download
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.plans.plan import Origin, create, whole_plan
-from cubedrill.service.plans.responses import BroughtResponse
+from cubedrill.service.plans.responses import ImportedSceneResponse
 from cubedrill.store.tables import Person
 
 Given = Literal["start", "target"]
@@ -31,11 +31,11 @@ def take_plan(db: Session, person: Person, plan_id: int, which: Given, export: E
     return scene_download(f"{stored.exercise}-{which}", scene, export)
 
 
-def bring_scene(db: Session, person: Person, name: str, content: bytes) -> BroughtResponse:
+def bring_scene(db: Session, person: Person, name: str, content: bytes) -> ImportedSceneResponse:
     """Make a plan with what is in a scene file; raise RefusedError "unreadable-file" where it is none."""
     require_instructor(db, person)
     try:
         scene = scene_alone(content, name)
     except FormatError as error:
         raise RefusedError("unreadable-file", why=str(error)) from None
-    return BroughtResponse(plan=create(db, person, Origin(scene=scene)).plan, notes=scene.notes)
+    return ImportedSceneResponse(plan=create(db, person, Origin(scene=scene)).plan, notes=scene.notes)

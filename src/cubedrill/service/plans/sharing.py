@@ -10,7 +10,9 @@ from sqlalchemy.orm import Session
 from cubedrill.service.access import Right, own_plan
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.plans.responses import ShareResponse, SharingResponse
-from cubedrill.store import classes, people, plans
+from cubedrill.store.people import accounts as people
+from cubedrill.store.people import classes
+from cubedrill.store.plans import plans
 from cubedrill.store.tables import Person, PlanShare
 
 
@@ -53,7 +55,7 @@ def share(db: Session, person: Person, plan_id: int, wanted: Sequence[Share]) ->
     """Replace the shares of a plan.
 
     Raises RefusedError "not-yours", or "not-found" for a class that the owner does not teach, or a person who teaches
-    none of her classes. An existing share may stay in any case.
+    none of these classes. An existing share may always stay.
     """
     plan = own_plan(db, person, plan_id)
     before = plans.shares_of(db, [plan.id])

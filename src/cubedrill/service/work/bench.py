@@ -1,4 +1,4 @@
-"""Working on an exercise: open the bench, save the draft, hand in."""
+"""Working on an exercise: open the bench, save the draft, submit."""
 
 from __future__ import annotations
 
@@ -16,22 +16,22 @@ from cubedrill.service.access import assignment_for
 from cubedrill.service.disclosure import is_shown, while_working
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks.marks import keep_report
-from cubedrill.service.marks.progress import tries_left, work_of
-from cubedrill.service.prepared import PreparedExercise, exercise_set
+from cubedrill.service.marks.progress import attempts_left, work_of
+from cubedrill.service.prepared import PreparedExercise, assigned_exercise
 from cubedrill.service.rendering import shown_exercise
 from cubedrill.service.work.editing import StepEditor, shown
 from cubedrill.service.work.replays import replayed
 from cubedrill.service.work.responses import BenchResponse
-from cubedrill.store import submissions
 from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.jobs import EXPLAIN, add_jobs
-from cubedrill.store.marks import tallies_of_person
+from cubedrill.store.marks.marks import tallies_of_person
 from cubedrill.store.tables import Assignment, Draft, Event, Person, StoredSubmission
+from cubedrill.store.work import submissions
 
 
 @dataclass(frozen=True)
 class Source:
-    """Whose work it is, on what is set, which revision of it, and the file it came as."""
+    """The origin of a submission: its assignment, student, draft revision, and file, if any."""
 
     assignment: Assignment
     person_id: int
@@ -39,61 +39,61 @@ class Source:
     file_id: int | None = None
 
 
-def desk_of(db: Session, person: Person, assignment_id: int) -> StepEditor:
-    """Return a student's desk for what is set; raise RefusedError "not-found" or "wrong-role"."""
+def step_editor_of(db: Session, person: Person, assignment_id: int) -> StepEditor:
+    """Return a student's step editor for an assignment; raise RefusedError "not-found" or "wrong-role"."""
     assignment = assignment_for(db, person, assignment_id, "student")
     key = (("assignment_id", assignment.id), ("person_id", person.id))
-    return StepEditor(db, exercise_set(assignment), Draft, key, assignment)
+    return StepEditor(db, assigned_exercise(assignment), Draft, key, assignment)
 
 
 def open_bench(db: Session, person: Person, assignment_id: int) -> BenchResponse:
     """Return the exercise and the student's draft, made empty on the first visit."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    desk = desk_of(db, person, assignment_id)
-    draft = desk.opened()
+    editor = step_editor_of(db, person, assignment_id)
+    draft = editor.opened()
     tally = tallies_of_person(db, person.id).get((assignment.id, person.id))
     return BenchResponse(
         assignment=assignment.id,
         due_at=assignment.due_at,
-        tries_left=tries_left(assignment, tally),
-        exercise=shown_exercise(desk.ready, while_working(desk.ready.exercise.rules)),
-        draft=shown(desk, draft),
-        work=work_of(draft.revision > 0, tally, told=is_shown(assignment, datetime.now(UTC))),
+        attempts_left=attempts_left(assignment, tally),
+        exercise=shown_exercise(editor.ready, while_working(editor.ready.exercise.rules)),
+        draft=shown(editor, draft),
+        work=work_of(draft.revision > 0, tally, mark_shown=is_shown(assignment, datetime.now(UTC))),
     )
 
 
-def hand_in(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:
-    """Hand in the draft as it stands at its cursor, judge it, and return the submission's id.
+def submit(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:
+    """Submit the draft as it stands at its cursor, judge it, and return the submission's id.
 
-    The same revision handed in again is the same submission. Raises RefusedError "stale-draft" with the newer draft, or
+    The same revision submitted again is the same submission. Raises RefusedError "stale-draft" with the newer draft, or
     "nothing-done".
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    desk = desk_of(db, person, assignment_id)
-    ready, row = desk.ready, desk.locked()
+    editor = step_editor_of(db, person, assignment_id)
+    ready, row = editor.ready, editor.locked()
     if row.revision != revision:
-        raise RefusedError("stale-draft", newer=shown(desk, row))
+        raise RefusedError("stale-draft", newer=shown(editor, row))
     existing = submissions.submission_of_revision(db, assignment, person.id, "steps", revision)
     if existing is not None:
         return existing.id
     draft = row.draft
     if not draft.counting():
         raise RefusedError("nothing-done")
-    document = as_handed_in(desk, draft)
+    document = as_submitted(editor, draft)
     source = Source(assignment, person.id, row.revision)
     return add_submission(db, ready, source, document, now)
 
 
-def as_handed_in(desk: StepEditor, draft: DraftSteps) -> StepsSubmission:
+def as_submitted(editor: StepEditor, draft: DraftSteps) -> StepsSubmission:
     """Return the steps that count as a submission; raise the CoreError of one that cannot be done."""
-    found = replayed(desk.ready, desk.whose, draft)
+    found = replayed(editor.ready, editor.whose, draft)
     if found.refused is not None and (found.refused.step or 0) <= draft.cursor:
         raise found.refused
-    matches = choices_that_fit(desk.ready.target, found.states[draft.cursor].scene, draft.matches)
+    matches = choices_that_fit(editor.ready.target, found.states[draft.cursor].scene, draft.matches)
     return StepsSubmission(
         format="cube-drill/submission",
         version=1,
-        exercise=desk.ready.exercise.id,
+        exercise=editor.ready.exercise.id,
         kind="steps",
         steps=draft.counting(),
         matches=matches,
@@ -107,16 +107,16 @@ def add_submission(
     document: AnySubmission,
     now: datetime,
 ) -> int:
-    """Keep what was handed in, with the verdict on it; return its id.
+    """Keep what was submitted, with the verdict on it; return its id.
 
     If finding why it missed takes long, a job does so later. Raises
-    RefusedError "no-tries-left".
+    RefusedError "no-attempts-left".
     """
     assignment = source.assignment
     submissions.hold(db, assignment.id, source.person_id)
     number = submissions.next_number(db, assignment.id, source.person_id)
-    if assignment.tries is not None and number > assignment.tries:
-        raise RefusedError("no-tries-left", tries=assignment.tries)
+    if assignment.attempts is not None and number > assignment.attempts:
+        raise RefusedError("no-attempts-left", attempts=assignment.attempts)
     report, explained = judge_within(ready.explainer, document, QUICK)
     submission = StoredSubmission(
         assignment_id=assignment.id,
@@ -128,12 +128,12 @@ def add_submission(
         file_id=source.file_id,
         document=SUBMISSION.written(document),
         shape=SUBMISSION.number,
-        handed_in_at=now,
+        submitted_at=now,
     )
     db.add(submission)
     db.flush()
     facts = {"submission": submission.id, "assignment": assignment.id, "title": ready.exercise.title}
-    db.add(Event(person_id=source.person_id, kind="handed in", class_id=assignment.class_id, facts=facts))
+    db.add(Event(person_id=source.person_id, kind="submitted", class_id=assignment.class_id, facts=facts))
     keep_report(db, submission, report, explained)
     if not explained:
         add_jobs(db, EXPLAIN, [{"submission": submission.id}])

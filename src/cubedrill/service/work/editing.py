@@ -1,4 +1,4 @@
-"""A desk: where steps are done, on a student's bench or in the workshop. Saving them, looking on, trying one."""
+"""Edit a list of steps, on a student's bench or in the workshop: save it, watch it, preview a step."""
 
 from __future__ import annotations
 
@@ -15,23 +15,23 @@ from cubedrill.service.rendering import shown_draft, shown_preview, shown_refusa
 from cubedrill.service.responses import DraftResponse, PreviewResponse, StateResponse
 from cubedrill.service.work.replays import kept, replayed
 from cubedrill.service.work.responses import LookResponse
-from cubedrill.store import live
-from cubedrill.store.drafts import get_steps, locked_steps, opened_steps, save_under
+from cubedrill.store.news import live
 from cubedrill.store.tables import Assignment, StoredDraft
+from cubedrill.store.work.drafts import get_steps, locked_steps, opened_steps, save_under
 
 
 @dataclass(frozen=True)
 class StepEditor:
-    """On what steps are done, and where they are kept: the table, and the key in it.
+    """A prepared exercise, and the row that keeps a person's steps for it: its table and its key.
 
-    set_as: a student's, as what. view_only_of: the owner of a plan that whoever asks may only look at.
+    assignment: the assignment, for a student's steps. view_only_of: the owner of a plan that the person may only view.
     """
 
     db: Session
     ready: PreparedExercise
     table: type[StoredDraft]
     key: tuple[tuple[str, int | str], ...]
-    set_as: Assignment | None = None
+    assignment: Assignment | None = None
     view_only_of: str = ""
 
     @property
@@ -56,15 +56,15 @@ class StepEditor:
         return replay_edited(self.ready.start, draft.steps[: draft.cursor], draft.off, kept(self.whose))
 
 
-def shown(desk: StepEditor, row: StoredDraft) -> DraftResponse:
+def shown(editor: StepEditor, row: StoredDraft) -> DraftResponse:
     """Return a saved draft replayed."""
     draft = row.draft
-    found = replayed(desk.ready, desk.whose, draft)
-    state = shown_state(desk.ready, found.states[: draft.cursor + 1], draft.matches)
+    found = replayed(editor.ready, editor.whose, draft)
+    state = shown_state(editor.ready, found.states[: draft.cursor + 1], draft.matches)
     return shown_draft(row, draft, found, state)
 
 
-def save(desk: StepEditor, revision: int, draft: DraftSteps, known: int = 0) -> DraftResponse:
+def save(editor: StepEditor, revision: int, draft: DraftSteps, known: int = 0) -> DraftResponse:
     """Save a draft against the revision it was made on, and return it replayed.
 
     known: how many leading steps the sender has the answers for.
@@ -72,18 +72,18 @@ def save(desk: StepEditor, revision: int, draft: DraftSteps, known: int = 0) -> 
     Raises RefusedError "view-only", "stale-draft" with the newer draft, or the CoreError of a last step that cannot be
     done; then nothing is saved. An earlier step that can no longer be done is kept and marked: it was good work once.
     """
-    if desk.view_only_of:
-        raise RefusedError("view-only", owner=desk.view_only_of)
-    found = replayed(desk.ready, desk.whose, draft)
+    if editor.view_only_of:
+        raise RefusedError("view-only", owner=editor.view_only_of)
+    found = replayed(editor.ready, editor.whose, draft)
     if found.refused is not None and found.refused.step == len(draft.steps):
         raise found.refused
-    state = shown_state(desk.ready, found.states[: draft.cursor + 1], draft.matches)
-    progress = {} if desk.set_as is None else _progress(state)
-    row = save_under(desk.db, desk.table, dict(desk.key), revision, draft, **progress)
+    state = shown_state(editor.ready, found.states[: draft.cursor + 1], draft.matches)
+    progress = {} if editor.assignment is None else _progress(state)
+    row = save_under(editor.db, editor.table, dict(editor.key), revision, draft, **progress)
     if row is None:
-        raise RefusedError("stale-draft", newer=shown(desk, desk.get()))
-    if desk.set_as is not None:
-        live.tell(desk.db, desk.set_as.class_id, desk.set_as.id, row.person_id)
+        raise RefusedError("stale-draft", newer=shown(editor, editor.get()))
+    if editor.assignment is not None:
+        live.tell(editor.db, editor.assignment.class_id, editor.assignment.id, row.person_id)
     return shown_draft(row, draft, found, state, known)
 
 
@@ -93,14 +93,14 @@ def _progress(state: StateResponse) -> dict[str, int | None]:
     return {"in_place": sum(gap.verdict == "pass" for gap in gaps) if gaps else None, "checks": len(gaps) or None}
 
 
-def look(desk: StepEditor, draft: DraftSteps) -> LookResponse:
+def look(editor: StepEditor, draft: DraftSteps) -> LookResponse:
     """Return the scene after some steps, and save nothing."""
-    found = desk.after(draft)
-    return LookResponse(state=shown_state(desk.ready, found.states, draft.matches), refused=shown_refusal(found))
+    found = editor.after(draft)
+    return LookResponse(state=shown_state(editor.ready, found.states, draft.matches), refused=shown_refusal(found))
 
 
-def preview(desk: StepEditor, draft: DraftSteps) -> PreviewResponse:
+def preview(editor: StepEditor, draft: DraftSteps) -> PreviewResponse:
     """Return what the last of these steps would do, and save nothing."""
-    require_offered(desk.ready.exercise.rules, draft.steps)
-    found = replay_edited(desk.ready.start, draft.steps, draft.off, kept(desk.whose))
+    require_offered(editor.ready.exercise.rules, draft.steps)
+    found = replay_edited(editor.ready.start, draft.steps, draft.off, kept(editor.whose))
     return shown_preview(found, len(draft.steps))

@@ -1,4 +1,4 @@
-"""Work as a file: sent, looked at in the exercise's axes, matched, handed in, and had again as it came."""
+"""Work as a file: sent, looked at in the exercise's axes, matched, submitted, and had again as it came."""
 
 from __future__ import annotations
 
@@ -25,14 +25,14 @@ from cubedrill.formats.imported import READER_VERSION, Imported
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.disclosure import Disclosure, as_seen, while_working, work_as_seen
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.prepared import PreparedExercise, exercise_set
+from cubedrill.service.prepared import PreparedExercise, assigned_exercise
 from cubedrill.service.rendering import shown_exercise, shown_matches, shown_objects, shown_poses
 from cubedrill.service.responses import MatchResponse
 from cubedrill.service.work.bench import Source, add_submission
 from cubedrill.service.work.responses import FileResponse
-from cubedrill.store import files, submissions
 from cubedrill.store.documents import SUBMISSION
-from cubedrill.store.tables import Assignment, HandedFile, Person
+from cubedrill.store.tables import Assignment, Person, UploadedFile
+from cubedrill.store.work import files, submissions
 
 # Contents of stored files for an exercise; neither a file nor a version ever changes.
 _READ: Final[LruCache[tuple[int, datetime, int, tuple[tuple[str, str], ...]], Read]] = LruCache(20)
@@ -55,12 +55,12 @@ def take_file(db: Session, person: Person, assignment_id: int, sent: SentFile) -
     """
     assignment = assignment_for(db, person, assignment_id, "student")
     imported = _imported_from(sent.content, sent.name)
-    read = _read(exercise_set(assignment), sent.name, sent.content, {}, imported)
+    read = _read(assigned_exercise(assignment), sent.name, sent.content, {}, imported)
     submissions.hold(db, assignment.id, person.id)
     newest = files.newest_order(db, assignment.id, person.id)
     if sent.order and sent.order < newest:
         raise RefusedError("newer-file", name=sent.name)
-    file = HandedFile(
+    file = UploadedFile(
         assignment_id=assignment.id,
         person_id=person.id,
         name=sent.name,
@@ -80,20 +80,20 @@ def look_at_file(
     return _shown(assignment, file, _read_stored(assignment, file, chosen))
 
 
-def hand_in_file(
+def submit_file(
     db: Session,
     person: Person,
     kept: tuple[int, int],
     choices: tuple[Mapping[str, str], Mapping[str, str | None]],
     now: datetime,
 ) -> int:
-    """Hand in what is in a file; the same work again is the same submission.
+    """Submit what is in a file; the same work again is the same submission.
 
-    kept: the thing set, and the file. choices: of conventions that it does not say, and of what is what in it. Raises
+    kept: the assignment, and the file. choices: the conventions that it does not state, and the matching. Raises
     RefusedError "unreadable-file", or the CoreError of work that cannot be.
     """
     assignment, file = _file_for(db, person, *kept)
-    ready = exercise_set(assignment)
+    ready = assigned_exercise(assignment)
     document = _read_stored(assignment, file, choices[0]).document
     if isinstance(document, SceneSubmission):
         scene = document.scene.model_copy(update={"matches": {**document.scene.matches, **choices[1]}})
@@ -109,7 +109,7 @@ def hand_in_file(
     return add_submission(db, ready, source, document, now)
 
 
-def file_of(db: Session, person: Person, submission_id: int) -> HandedFile:
+def file_of(db: Session, person: Person, submission_id: int) -> UploadedFile:
     """Return the file that a submission came as; raise RefusedError "not-found" where it came as none."""
     submission = submission_for(db, person, submission_id)
     file = None if submission.file_id is None else files.file_by_id(db, submission.file_id)
@@ -118,7 +118,7 @@ def file_of(db: Session, person: Person, submission_id: int) -> HandedFile:
     return file
 
 
-def _file_for(db: Session, person: Person, assignment_id: int, file_id: int) -> tuple[Assignment, HandedFile]:
+def _file_for(db: Session, person: Person, assignment_id: int, file_id: int) -> tuple[Assignment, UploadedFile]:
     assignment = assignment_for(db, person, assignment_id, "student")
     file = files.file_by_id(db, file_id)
     if file is None or (file.assignment_id, file.person_id) != (assignment.id, person.id):
@@ -142,21 +142,21 @@ def _read(
         raise RefusedError("unreadable-file", why=str(error)) from None
 
 
-def _read_stored(assignment: Assignment, file: HandedFile, chosen: Mapping[str, str]) -> Read:
+def _read_stored(assignment: Assignment, file: UploadedFile, chosen: Mapping[str, str]) -> Read:
     """Return the contents of a stored file: as they were read when it came, unless the readers have changed since."""
 
     def read() -> Read:
         imported = None
         if file.imported is not None and file.reader_version == READER_VERSION:
             imported = Imported.model_validate_json(file.imported)
-        return _read(exercise_set(assignment), file.name, file.content, chosen, imported)
+        return _read(assigned_exercise(assignment), file.name, file.content, chosen, imported)
 
     key = (file.id, file.sent_at, assignment.exercise_version_id, tuple(sorted(chosen.items())))
     return _READ.get(key, read)
 
 
-def _shown(assignment: Assignment, file: HandedFile, read: Read) -> FileResponse:
-    ready = exercise_set(assignment)
+def _shown(assignment: Assignment, file: UploadedFile, read: Read) -> FileResponse:
+    ready = assigned_exercise(assignment)
     seen = while_working(ready.exercise.rules)
     scene, matches = _picture(ready, seen, read.document)
     return FileResponse(
@@ -192,7 +192,7 @@ def _picture(
 
 
 def _dressed(scene: Scene, file: SceneFile, target: Scene, found: Iterable[Match]) -> Scene:
-    """The scene with what the file does not say of how things look as it is in the exercise."""
+    """Return the scene with what the file does not say of how things look as it is in the exercise."""
     said = {spec.id: spec.model_fields_set for spec in file.objects}
     looks = ("colour", "opacity", "locked")
     return scene.with_objects(

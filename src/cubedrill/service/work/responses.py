@@ -9,7 +9,7 @@ from pydantic import Field
 
 from cubedrill.core.geometry.conventions import Conventions
 from cubedrill.core.judging.submission import Row, Rows
-from cubedrill.core.scene.measuring import Unit
+from cubedrill.core.scene.queries import Unit
 from cubedrill.core.steps import Step
 from cubedrill.core.values import Identifier, Value
 from cubedrill.service.marks.responses import WorkResponse
@@ -98,14 +98,14 @@ class BenchResponse(Value):
 
     assignment: int
     due_at: datetime
-    tries_left: int | None
+    attempts_left: int | None
     exercise: ExerciseResponse
     draft: DraftResponse
     work: WorkResponse
 
 
 class SheetSent(Value):
-    """A sheet in the making, as it is sent. cells: what is typed in each field; rows: what is complete."""
+    """A sheet in progress, as it is sent. cells: what is typed in each field; rows: what is complete."""
 
     conventions: Conventions
     cells: Annotated[dict[Identifier, dict[Identifier, Cell]], Field(max_length=5000, default_factory=dict)]
@@ -126,7 +126,7 @@ class SheetResponse(Value):
 
 
 class FileResponse(Value):
-    """A file as it would be handed in.
+    """A file as it would be submitted.
 
     conventions: of its scene, as it says or as they were chosen or guessed; asked: those that it does not say. notes:
     what was left out, changed or guessed. objects, placed: what is in it, in the exercise's axes; matches: what of it

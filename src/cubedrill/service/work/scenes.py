@@ -1,4 +1,4 @@
-"""Taking scenes away as files of any kind: what is given, what is wanted, one's own work, what was handed in."""
+"""Taking scenes away as files of any kind: what is given, what is wanted, one's own work, what was submitted."""
 
 from __future__ import annotations
 
@@ -13,30 +13,30 @@ from cubedrill.service.disclosure import EVERYTHING, of_own_submission, while_wo
 from cubedrill.service.downloads import Download, ExportFormat, scene_download
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.prepared import exercise_of
-from cubedrill.service.work.bench import desk_of
+from cubedrill.service.work.bench import step_editor_of
 from cubedrill.store.documents import SUBMISSION
-from cubedrill.store.submissions import next_number
 from cubedrill.store.tables import Person
+from cubedrill.store.work.submissions import next_number
 
 Given = Literal["start", "target"]
 Own = Literal["start", "target", "work"]
 
 
 def take_assignment(db: Session, person: Person, assignment_id: int, which: Own, export: ExportFormat) -> Download:
-    """Return what a student has before her; raise RefusedError "not-shown" where the target is not to be seen."""
+    """Return the scene that a student sees; raise RefusedError "not-shown" if the target is hidden."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    desk = desk_of(db, person, assignment_id)
-    ready = desk.ready
+    editor = step_editor_of(db, person, assignment_id)
+    ready = editor.ready
     if which == "target" and not while_working(ready.exercise.rules).target:
         raise RefusedError("not-shown")
     scene = {"start": lambda: ready.start, "target": lambda: ready.target}.get(
-        which, lambda: desk.after(desk.get().draft).states[-1].scene
+        which, lambda: editor.after(editor.get().draft).states[-1].scene
     )()
     return scene_download(f"{assignment.exercise_version.exercise}-{which}", scene, export)
 
 
 def take_submission(db: Session, person: Person, submission_id: int, export: ExportFormat) -> Download:
-    """Return what was handed in, in the axes of the exercise unless others are chosen."""
+    """Return what was submitted, in the axes of the exercise unless others are chosen."""
     submission = submission_for(db, person, submission_id)
     ready = exercise_of(submission)
     document = SUBMISSION.read(submission.document, submission.shape)

@@ -10,19 +10,20 @@ from cubedrill.core.judging.submission import SheetSubmission, load_submission
 from cubedrill.service.access import assignment_for
 from cubedrill.service.disclosure import while_working
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.prepared import PreparedExercise, exercise_set
+from cubedrill.service.prepared import PreparedExercise, assigned_exercise
 from cubedrill.service.rendering import shown_exercise
 from cubedrill.service.work.bench import Source, add_submission
 from cubedrill.service.work.responses import SheetResponse, SheetSent
-from cubedrill.store import live, sheets, submissions
 from cubedrill.store.documents import SHEET, SheetDocument
+from cubedrill.store.news import live
 from cubedrill.store.tables import Person, SheetDraft
+from cubedrill.store.work import sheets, submissions
 
 
 def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetResponse:
     """Return the exercise and the student's sheet."""
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
+    ready = assigned_exercise(assignment)
     sheet = sheets.get_sheet(db, assignment_id, person.id, _empty(ready))
     return SheetResponse(
         assignment=assignment.id,
@@ -40,7 +41,7 @@ def save_sheet(db: Session, person: Person, assignment_id: int, revision: int, s
     Raises RefusedError "stale-sheet", or the CoreError of a row that cannot be; then nothing is saved.
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
+    ready = assigned_exercise(assignment)
     document = SheetDocument(conventions=sent.conventions, cells=sent.cells, rows=sent.rows)
     load_submission(ready.start, ready.target, _submission(ready, document))
     sheet = _opened(db, person, assignment_id, ready)
@@ -51,13 +52,13 @@ def save_sheet(db: Session, person: Person, assignment_id: int, revision: int, s
     return sheet.revision
 
 
-def hand_in_sheet(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:
-    """Hand in the sheet as it was saved; the same revision again is the same submission.
+def submit_sheet(db: Session, person: Person, assignment_id: int, revision: int, now: datetime) -> int:
+    """Submit the sheet as it was saved; the same revision again is the same submission.
 
     Raises RefusedError "stale-sheet" or "nothing-typed".
     """
     assignment = assignment_for(db, person, assignment_id, "student")
-    ready = exercise_set(assignment)
+    ready = assigned_exercise(assignment)
     sheet = _opened(db, person, assignment_id, ready)
     if sheet.revision != revision:
         raise RefusedError("stale-sheet")

@@ -19,31 +19,31 @@ MOST_COMPLETIONS: Final = 50
 MOST_LINES: Final = 4000  # twice the steps that a list may have, so that remarks have room
 
 
-def say(desk: StepEditor, draft: DraftSteps, line: tuple[str, ViewDirections | None]) -> SaidResponse:
-    """Read a line in the scene after some steps; line: with the directions of the camera that looks on."""
-    scene = desk.after(draft).states[-1].scene
+def say(editor: StepEditor, draft: DraftSteps, line: tuple[str, ViewDirections | None]) -> SaidResponse:
+    """Read a line in the scene after some steps; line: with the directions of the camera that watches."""
+    scene = editor.after(draft).states[-1].scene
     completions = tuple(continuations(line[0], scene, line[1])[:MOST_COMPLETIONS])
     try:
         step = read_step(line[0], scene, line[1])
-        require_offered(desk.ready.exercise.rules, [step])
+        require_offered(editor.ready.exercise.rules, [step])
     except CoreError as error:
         error.step = None
         return SaidResponse(step=None, sentence="", why=error.text, at=_place(error), completions=completions)
     return SaidResponse(step=_typed(step), sentence=step.sentence(scene), why="", at=0, completions=completions)
 
 
-def written(desk: StepEditor, draft: DraftSteps) -> TextResponse:
+def written(editor: StepEditor, draft: DraftSteps) -> TextResponse:
     """Return steps as text that is read back as the same steps; what was typed need not be said to be."""
     steps = [step.model_copy(update={"entry": None}) if step.entry == "typed" else step for step in draft.steps]
-    lines = written_lines(steps, desk.ready.start)
+    lines = written_lines(steps, editor.ready.start)
     return TextResponse(text="".join(f"{line}\n" for line in lines))
 
 
-def lines_of(desk: StepEditor, text: str) -> LinesResponse:
+def lines_of(editor: StepEditor, text: str) -> LinesResponse:
     """Read a text line by line; nothing is saved. Raises RefusedError "too-many-lines"."""
     if len(text.splitlines()) > MOST_LINES:
         raise RefusedError("too-many-lines", most=MOST_LINES)
-    return LinesResponse(lines=tuple(_line(desk.ready, line) for line in read_lines(text, desk.ready.start)))
+    return LinesResponse(lines=tuple(_line(editor.ready, line) for line in read_lines(text, editor.ready.start)))
 
 
 def _line(ready: PreparedExercise, line: Line) -> LineResponse:
@@ -64,7 +64,7 @@ def _line(ready: PreparedExercise, line: Line) -> LineResponse:
 
 
 def _typed(step: Step) -> Step:
-    """A step read from text was typed, unless it says otherwise."""
+    """Return a step read from text was typed, unless it says otherwise."""
     return step if step.entry else step.model_copy(update={"entry": "typed"})
 
 

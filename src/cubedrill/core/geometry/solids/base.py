@@ -47,9 +47,23 @@ class SolidBase(Value, ABC):
 
     @abstractmethod
     def support(self, up: int, directions_local: Array) -> Array:
-        """Return (n,) the largest dot product of each direction (n, 3), of any length, with a point of the solid.
+        """Return the support function of the solid: the largest dot product of each direction with its points.
 
-        Exact for round solids. Source: Ericson, "Real-Time Collision Detection" (2005), section 9.5.4.
+        Parameters
+        ----------
+        up : int
+            Index of the up axis.
+        directions_local : (n, 3) array
+            Of any length.
+
+        Returns
+        -------
+        (n,) array
+            Exact for round solids.
+
+        Notes
+        -----
+        Source: Ericson, "Real-Time Collision Detection" (2005), section 9.5.4.
         """
 
     @abstractmethod
@@ -71,7 +85,7 @@ class SolidBase(Value, ABC):
 
     @abstractmethod
     def surface(self, up: int, sides: int) -> Triangles:
-        """Return its triangles; sides: of what is curved. See `triangulated`."""
+        """Return the triangles of the solid, for a valid number of sides; see `triangulated`."""
 
     @abstractmethod
     def symmetries(self, up: int) -> Sequence[Array]:
@@ -82,7 +96,21 @@ class SolidBase(Value, ABC):
 
     @abstractmethod
     def farthest(self, up: int, linear: Array, place: Array) -> Array:
-        """Return (n,) the largest |A x + p| over its points x; linear (n, 3, 3), place (n, 3)."""
+        """Return the largest |A x + p| over the points x of the solid, for many affine maps at once.
+
+        Parameters
+        ----------
+        up : int
+            Index of the up axis.
+        linear : (n, 3, 3) array
+            The linear parts A.
+        place : (n, 3) array
+            The translations p.
+
+        Returns
+        -------
+        (n,) array
+        """
 
     def local_box(self, up: int) -> Box:
         """Return its box in its own coordinates. The arrays are read-only, since the box is cached."""
@@ -139,9 +167,19 @@ class SolidBase(Value, ABC):
         return self.surface(up, sides)
 
     def largest_distances(self, up: int, difference: Array) -> Array:
-        """Return (n,) the largest distance between corresponding points of two placings, in scene lengths.
+        """Return the largest distance between corresponding points of pairs of placings.
 
-        difference (n, 4, 4): one placing less the other.
+        Parameters
+        ----------
+        up : int
+            Index of the up axis.
+        difference : (n, 4, 4) array
+            One placing minus the other.
+
+        Returns
+        -------
+        (n,) array
+            In scene lengths.
         """
         return self.farthest(up, difference[:, :3, :3], difference[:, :3, 3])
 
@@ -158,9 +196,19 @@ class SolidBase(Value, ABC):
         return True
 
     def fitted_to(self, up: int, points: Array, triangles: Indices) -> list[Array]:
-        """Return the maps (4, 4) that take it onto a mesh, where more than its corners is needed to tell them.
+        """Return the maps that take the solid onto a mesh, if corners alone do not determine them.
 
-        points (n, 3), triangles (m, 3).
+        Parameters
+        ----------
+        up : int
+            Index of the up axis.
+        points : (n, 3) array
+        triangles : (m, 3) array of int
+
+        Returns
+        -------
+        list of (4, 4) array
+            Empty if the mesh has another shape.
         """
         return []
 
@@ -331,7 +379,7 @@ def outward(faces: tuple[tuple[int, ...], ...], order: tuple[int, int, int]) -> 
 
 @cache
 def signed_exchanges(axes: tuple[int, ...]) -> tuple[Array, ...]:
-    """Return every exchange and turning round of these axes; the others stay."""
+    """Return every exchange and mirror of these axes; the others stay."""
     found = []
     for order in itertools.permutations(axes):
         for signs in itertools.product((1.0, -1.0), repeat=len(axes)):

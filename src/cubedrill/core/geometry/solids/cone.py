@@ -52,7 +52,7 @@ class Cone(Axial):
         radius, (first, second) = self.diameter / 2, axes_across(up)
 
         def size(turn: Array) -> Array:
-            """Length of the stretched normal, times the side's area per radian."""
+            """Return the length of the stretched normal, times the side's area per radian."""
             normals = np.zeros((len(turn), 3))
             normals[:, first], normals[:, second], normals[:, up] = np.cos(turn), np.sin(turn), radius / self.height
             return np.asarray(np.linalg.norm(normals @ stretch.T, axis=1) * (radius * self.height / 2))

@@ -114,9 +114,17 @@ class Mesh(FlatSided):
         return [q for q in signed_exchanges((0, 1, 2)) if _keeps(tree, q)]
 
     def turns_at(self, scale: Array) -> list[Array]:
-        """Return turns by up to a twelfth about its axes that take every vertex to a vertex at its size.
+        """Return the rotations about its axes, by up to a twelfth of a turn, that map its vertices onto one another.
 
-        scale: (3,) of its own axes; only their ratios count. The turns (3, 3) are those of its normal shape.
+        Parameters
+        ----------
+        scale : (3,) array
+            Factors of its own axes. Only their ratios count.
+
+        Returns
+        -------
+        list of (3, 3) array
+            For its normal shape.
         """
         own_from_normal = self.half_extents(0) * scale / scale.max()
         ratios = tuple((scale / scale.max()).round(RATIO_PLACES).tolist())

@@ -67,9 +67,23 @@ class Sphere(Round):
         return nearest_turn(linear.T @ aim)
 
     def fitted_to(self, up: int, points: Array, triangles: Indices) -> list[Array]:
-        """Return the map onto the ellipsoid on which the vertices lie, however many; its turn is one of many.
+        """Return a map onto the ellipsoid on which all vertices lie.
 
-        Source: the quadric through points by least squares, x Q x + 2 b x = 1; its centre is −Q⁻¹ b.
+        Parameters
+        ----------
+        up : int
+            Index of the up axis.
+        points : (n, 3) array
+        triangles : (m, 3) array of int
+
+        Returns
+        -------
+        list of (4, 4) array
+            One of the many possible maps, or none if the vertices lie on no ellipsoid.
+
+        Notes
+        -----
+        The quadric x Q x + 2 b x = 1 is fitted by least squares; its centre is −Q⁻¹ b.
         """
         middle, size = points.mean(axis=0), float(np.ptp(points, axis=0).max())
         x, y, z = ((points - middle) / size).T

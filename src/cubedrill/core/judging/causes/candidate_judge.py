@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterator
 import numpy as np
 
 from cubedrill.core.judging.canonical import canonical_pose
-from cubedrill.core.judging.causes.common import SAME, Outcome, same_numbers
+from cubedrill.core.judging.causes.common import SAME_PLACE_TOL, Outcome, same_numbers
 from cubedrill.core.judging.causes.effort import GLANCE, Effort, cost_of
 from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.checks.common import Case, ObjectCheck
@@ -105,7 +105,8 @@ class CandidateJudge:
             allowed = self.known.allowed(object_id)
             here, there = handed.pivot_world(object_id).tolist(), scene.pivot_world(object_id).tolist()
             return all(
-                abs(a - b) <= most + SAME * (1 + abs(a - b)) for a, b, most in zip(here, there, allowed, strict=True)
+                abs(a - b) <= most + SAME_PLACE_TOL * (1 + abs(a - b))
+                for a, b, most in zip(here, there, allowed, strict=True)
             )
         boxes = [s.box(object_id, IDENTITY) for s in (scene, handed)]
         if boxes[0] is None or boxes[1] is None:

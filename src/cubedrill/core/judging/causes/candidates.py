@@ -83,7 +83,7 @@ class Candidates:
         return Found(outcome, frozenset(near), max(near.values()), self._view.against(outcome, near))
 
     def _fitted(self, object_id: str) -> Iterable[Found]:
-        """A ragged value, or else a place off in depth: fitted to what was handed in."""
+        """Yield a cause fitted to the submission: an uneven value, or else an error in depth."""
         reference, view, handed = self._known.reference, self._view, self._view.work.scene
         if reference is None or not reference.steps:
             return
@@ -104,7 +104,7 @@ class Candidates:
             yield Found(outcome, frozenset({object_id}), 0.0)
 
     def _pairs(self, table: Sequence[MistakeRun], found: Sequence[Found], left: Sequence[str]) -> Iterator[Found]:
-        """Two mistakes that each move an object that one does not explain, and nothing that lies right."""
+        """Yield pairs of mistakes that move unexplained objects and no object that is right."""
         reference, target = self._known.reference, self._known.target
         apart = [i for i in left if i in target.objects and not set(left).intersection(target.ancestors(i))]
         if reference is None or not reference.steps or not apart:
@@ -138,13 +138,13 @@ class Candidates:
     def _ragged_pairs(
         self, reference: Reference, moving: Sequence[MistakeRun], apart: Sequence[str]
     ) -> Iterator[Found]:
-        """A mistake with a ragged value beside it, for each of some objects."""
+        """Yield, for each of some objects, a mistake with an uneven value beside it."""
         for object_id in apart:
             most = max(1, RAGGED // (len(reference.steps) * len(apart)))
             yield from self._ragged_beside(reference, moving, object_id, most)
 
     def _both(self, reference: Reference, pairs: Sequence[Pair], left: Sequence[str]) -> Iterator[Found]:
-        """The pairs that explain an object that is left."""
+        """Yield the pairs that explain an object that is left."""
         found = Counter[str]()
         self._view.effort.spend(STEP_COST * len(pairs) * len(reference.steps))
         for pair, landed in zip(pairs, reference.led([p.plan for p in pairs]), strict=True):
@@ -158,7 +158,7 @@ class Candidates:
     def _ragged_beside(
         self, reference: Reference, moving: Sequence[MistakeRun], object_id: str, most: int
     ) -> Iterator[Found]:
-        """A mistake, and a value dragged by hand in another step on the same object: beside those that come nearest."""
+        """A mistake, and a value dragged by submit another step on the same object: beside those that come nearest."""
         handed = self._view.work.scene
         if object_id not in handed.objects:
             return
@@ -180,7 +180,7 @@ class Candidates:
 
 
 def _not_in(found: Sequence[Found], ids: Sequence[str]) -> list[str]:
-    """The objects that nothing found explains."""
+    """Return the objects that nothing found explains."""
     return [i for i in ids if not any(i in each.objects for each in found)]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 
@@ -80,7 +80,7 @@ class StepContext:
         """The conventions of the exercise."""
         return self.before.conventions
 
-    def changed(self, detail: str = "", **update: Any) -> Mutation:
+    def changed(self, detail: str = "", **update: object) -> Mutation:
         """Return the reference with other values in this step."""
         return self.instead([self.step.model_copy(update=update)], detail)
 
@@ -167,10 +167,10 @@ class Outcome:
         return (self.row, self.step, self.words.get("detail", ""))
 
 
-SAME: Final = 1e-6  # as a share of the coordinates: places that are the same but for rounding
+SAME_PLACE_TOL: Final = 1e-6  # as a share of the coordinates: places that are the same but for rounding
 
 
 def same_numbers(a: Array, b: Array) -> bool:
     """Tell whether two arrays of coordinates are the same but for rounding."""
     apart = 0.0 if a is b else float(np.abs(a - b).max())
-    return apart <= SAME or apart <= SAME * float(np.abs(b).max())
+    return apart <= SAME_PLACE_TOL or apart <= SAME_PLACE_TOL * float(np.abs(b).max())

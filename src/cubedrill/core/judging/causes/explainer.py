@@ -1,4 +1,4 @@
-"""Why did it miss? The mistake that, put into the reference, leads to what was handed in."""
+"""Why did it miss? The mistake that, put into the reference, leads to what was submitted."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from dataclasses import replace
 from cubedrill.core.judging.causes.candidate_judge import CandidateJudge
 from cubedrill.core.judging.causes.candidates import Candidates
 from cubedrill.core.judging.causes.counted import counted
-from cubedrill.core.judging.causes.effort import MOST, Effort
+from cubedrill.core.judging.causes.effort import MAX_EFFORT, Effort
 from cubedrill.core.judging.causes.found import Spot, causes_of
 from cubedrill.core.judging.causes.known import Known
 from cubedrill.core.judging.submission import LoadedSubmission
@@ -20,7 +20,7 @@ class Explainer(Known):
 
     def explain(self, work: LoadedSubmission) -> tuple[Cause, ...]:
         """Return the causes of what is missed, the likeliest first; none for what passes, none that is a guess."""
-        return self.explain_within(work, MOST)[0]
+        return self.explain_within(work, MAX_EFFORT)[0]
 
     def explain_within(self, work: LoadedSubmission, most: float) -> tuple[tuple[Cause, ...], bool]:
         """Return the causes that so much effort finds, and whether all was tried that could be."""

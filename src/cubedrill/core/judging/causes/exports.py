@@ -18,7 +18,7 @@ WorldOf = Callable[[Scene, str], Array]  # (4, 4) where an object comes to in th
 
 
 def _everywhere(scene: Scene, world_of: WorldOf) -> Scene:
-    """The scene with each object where it comes to, whatever it is in."""
+    """Return the scene with each object where it comes to, whatever it is in."""
     changed = scene
     for object_id in scene.parents_first():
         changed = changed.with_objects([changed.placed_in_world(object_id, world_of(scene, object_id))])
@@ -26,7 +26,7 @@ def _everywhere(scene: Scene, world_of: WorldOf) -> Scene:
 
 
 def baked_twice(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """Places put into the vertices, and kept beside them: W′ = W · W."""
+    """Yield the scene with positions in the vertices and in the transforms: W′ = W · W."""
 
     def twice(scene: Scene, object_id: str) -> Array:
         world_from_local = scene.world_from_local(object_id)
@@ -36,7 +36,7 @@ def baked_twice(scene: Scene) -> Iterator[tuple[str, Scene]]:
 
 
 def centre_for_pivot(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """The middle of each solid where its pivot should be; what is in it stays."""
+    """Yield the scene with the centre of each solid in place of its pivot; children stay."""
     yield "", _everywhere(scene, _centred)
 
 
@@ -50,14 +50,14 @@ def _centred(scene: Scene, object_id: str) -> Array:
 
 
 def up_of_turns(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """The other axis up in how each object is turned, and not in where it is."""
+    """Yield the scene with the other up axis in rotations, but not in positions."""
     for turn in quarter_turns():
         for back in (np.eye(3), turn.T):
             yield "", _everywhere(scene, partial(_of_parts, turn, back, np.eye(3)))
 
 
 def up_of_places(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """The other axis up in where each object is, and not in how it is turned."""
+    """Yield the scene with the other up axis in positions, but not in rotations."""
     for turn in quarter_turns():
         yield "", _everywhere(scene, partial(_of_parts, np.eye(3), np.eye(3), turn))
 
@@ -68,7 +68,7 @@ def _of_parts(linear: Array, back: Array, place: Array, scene: Scene, object_id:
 
 
 def unit_of_sizes(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """The vertices in another unit, and not where each object is."""
+    """Yield the scene with vertices in another unit, but not positions."""
     for detail, factor in other_lengths(scene.conventions):
         yield detail, _everywhere(scene, partial(_of_parts, np.eye(3) * factor, np.eye(3), np.eye(3)))
 
@@ -79,7 +79,7 @@ def parent_lost(scene: Scene) -> Iterator[tuple[str, Scene]]:
 
 
 def parent_twice(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """Numbers in the world kept inside of what the object is in, which then counts twice."""
+    """Yield the scene with world numbers kept under parents, so that parents count twice."""
 
     def twice(scene: Scene, object_id: str) -> Array:
         parent = scene[object_id].parent
@@ -97,31 +97,31 @@ def _mistake(
 
 EXPORTS: Final = (
     _mistake("file-baked-twice", 0.4, (
-        "has each position twice, in the vertices and beside them",
-        "Check how places were exported: into the vertices, or beside them.",
+        "has each position twice: in the vertices and in the transform",
+        "Check how positions were exported: in the vertices or in the transform.",
     ), baked_twice),
     _mistake("file-centre-for-pivot", 0.4, (
-        "has the centre of each object where its pivot should be",
+        "has the centre of each object in place of its pivot",
         "Check which point of an object was exported as its origin.",
     ), centre_for_pivot),
     _mistake("file-up-of-turns", 0.3, (
-        "has the other axis up in its rotations, but not in its positions",
-        "Check which axis is up, for rotations and for places.",
+        "has rotations with the other up axis, but correct positions",
+        "Check the up axis of rotations and positions.",
     ), up_of_turns),
     _mistake("file-up-of-places", 0.3, (
-        "has the other axis up in its positions, but not in its rotations",
-        "Check which axis is up, for rotations and for places.",
+        "has positions with the other up axis, but correct rotations",
+        "Check the up axis of rotations and positions.",
     ), up_of_places),
     _mistake("file-unit-of-sizes", 0.4, (
         "has its sizes in another unit{detail}, but not its positions",
-        "Check the unit of the sizes and of the places.",
+        "Check the unit of sizes and positions.",
     ), unit_of_sizes),
     _mistake("file-parent-lost", 0.4, (
-        "ignores parents, so that local numbers count as world numbers",
-        "Check how objects that are in others were exported.",
+        "ignores parents: local numbers were read as world numbers",
+        "Check how child objects were exported.",
     ), parent_lost),
     _mistake("file-parent-twice", 0.3, (
-        "counts parents twice, since world numbers were kept inside them",
-        "Check how objects that are in others were exported.",
+        "applies parents twice: world numbers were kept for child objects",
+        "Check how child objects were exported.",
     ), parent_twice),
 )  # fmt: skip

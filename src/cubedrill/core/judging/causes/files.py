@@ -22,7 +22,7 @@ NO_TURN: Final = 1e-12  # rad: an angle below this is rounding
 
 
 def _under(scene: Scene, motion_world: Array) -> Scene:
-    """The scene with a motion (4, 4) of the whole world: all that has no parent moves."""
+    """Return the scene with a motion (4, 4) of the whole world: all that has no parent moves."""
     roots = [item.id for item in scene.objects.values() if item.parent is None]
     return scene.with_objects([scene.placed(i, motion_world @ scene[i].parent_from_local) for i in roots])
 
@@ -39,7 +39,7 @@ def other_up(scene: Scene) -> Iterator[tuple[str, Scene]]:
 
 
 def quarter_turns() -> Iterator[Array]:
-    """(3, 3) a quarter turn about X, either way."""
+    """Yield the quarter turns (3, 3) about X, either way."""
     for way in (1.0, -1.0):
         yield np.array(((1.0, 0.0, 0.0), (0.0, 0.0, -way), (0.0, way, 0.0)))
 
@@ -62,7 +62,7 @@ def _each(scene: Scene, change: Callable[[Array], Array]) -> Scene:
 
 
 def other_unit(scene: Scene) -> Iterator[tuple[str, Scene]]:
-    """All lengths in another unit: places and sizes, or places alone where only those were typed."""
+    """Yield the scene with all lengths in another unit, or only positions if only those were typed."""
     for detail, factor in other_lengths(scene.conventions):
         yield detail, _under(scene, np.diag([factor, factor, factor, 1.0]))
         yield detail, _each(scene, partial(_moved_out, factor))
@@ -130,7 +130,7 @@ def _turns(angle_rad: float) -> bool:
 FILES: Final = (
     FileMistake(
         "file-other-up", 0.6,
-        Words("has the other axis up", "Check which axis is up in the whole file."),
+        Words("has the wrong up axis", "Check which axis is up in the whole file."),
         other_up,
     ),
     FileMistake(
@@ -140,12 +140,12 @@ FILES: Final = (
     ),
     FileMistake(
         "file-other-unit", 0.6,
-        Words("is in another unit{detail}", "Check the unit of the whole file."),
+        Words("is in the wrong unit{detail}", "Check the unit of the whole file."),
         other_unit,
     ),
     FileMistake(
         "file-euler-order", 0.5,
-        Words("has its angles in another Euler order{detail}", "Check the order of the angles."),
+        Words("has its angles in the wrong Euler order{detail}", "Check the order of the angles."),
         other_euler,
     ),
 )  # fmt: skip

@@ -1,4 +1,4 @@
-"""Mistakes that are read off what was handed in: a ragged value near a clean one, and off in depth."""
+"""Mistakes that are read off what was submitted: a ragged value near a clean one, and off in depth."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ DIGITS: Final = 9  # significant figures below which there is only rounding
 
 
 def _nothing(context: StepContext) -> Iterator[Mutation]:
-    """These mistakes are fitted to what was handed in, not put into the reference beforehand."""
+    """Yield nothing: these mistakes are fitted to the submission and not made in advance."""
     del context
     yield from ()
 
@@ -32,8 +32,8 @@ def _nothing(context: StepContext) -> Iterator[Mutation]:
 RAGGED: Final = Mistake(
     "ragged-value", 0.5,
     Words(
-        "is nearly right, with a ragged value{detail} as a drag leaves it",
-        "Check whether each value of {object} is a clean one.",
+        "is nearly right, with an uneven value{detail}, as from a drag",
+        "Check that each value of {object} is a round number.",
     ),
     _nothing, late=1,
 )  # fmt: skip
@@ -45,7 +45,7 @@ DEPTH: Final = Mistake(
 
 
 def values_fitted(reference: Reference, submitted: Scene, object_id: str) -> Iterator[Mutation]:
-    """Yield the reference with one value fitted so that the object comes where it was handed in, last step first.
+    """Yield the reference with one value fitted so that the object comes where it was submitted, last step first.
 
     Only values within a tenth of the clean one, and written with more figures than it.
     """
@@ -71,7 +71,7 @@ def _fits(reference: Reference, context: StepContext, submitted: Scene, object_i
 
 
 def _fitted_move(reference: Reference, context: StepContext, submitted: Scene, object_id: str) -> Iterator[Mutation]:
-    """The final place is linear in the numbers of a move: the displacement that is missing gives them."""
+    """Yield the step with the missing displacement added: the final position is linear in its numbers."""
     step = context.step
     field = "by" if getattr(step, "by", None) is not None else "to"
     values = list(getattr(step, field))
@@ -95,7 +95,7 @@ def _fitted_move(reference: Reference, context: StepContext, submitted: Scene, o
 
 
 def _fitted_turn(reference: Reference, context: StepContext, submitted: Scene, object_id: str) -> Iterator[Mutation]:
-    """The least turn between what was handed in and the target is missing, or too much."""
+    """Yield the step with the least rotation that is missing, or too much, added."""
     angle = getattr(context.step, "angle", 0.0)
     target, handed = (parts_of(s.world_from_local(object_id)).rotation for s in (reference.target, submitted))
     off_rad = float(Rotation.from_matrix(handed @ target.T).magnitude())
@@ -106,7 +106,7 @@ def _fitted_turn(reference: Reference, context: StepContext, submitted: Scene, o
 
 
 def _fitted_angles(context: StepContext, submitted: Scene, object_id: str) -> Iterator[Mutation]:
-    """The angles that were set are those that the object has, where nothing turned it later."""
+    """Yield the step with the submitted angles, if no later step turns the object."""
     step = context.step
     in_world = getattr(step, "space", "world") == "world"
     placed = submitted.world_from_local(object_id) if in_world else submitted[object_id].parent_from_local
@@ -138,7 +138,7 @@ def _is_ragged(value: float, clean: float) -> bool:
 
 
 def _clean(value: float, clean: float) -> float:
-    """The value without what is only rounding: the clean one itself where they are the same."""
+    """Return the value without what is only rounding: the clean one itself where they are the same."""
     return clean if math.isclose(value, clean, rel_tol=1e-9) else float(f"{value:.{DIGITS}g}")
 
 
@@ -170,6 +170,6 @@ def right_but_for_depth(target: Scene, submitted: Scene, object_id: str, passes:
 
 
 def _views(target: Scene) -> list[tuple[Array, str]]:
-    """The directions that one looks along in the elevations, in world, and how each is called."""
+    """Return the directions that one looks along in the elevations, in world, and how each is called."""
     right, up, toward = target.conventions.picture_from_world
     return [(toward, "from the front"), (up, "from above"), (right, "from the side")]

@@ -40,7 +40,7 @@ class Found:
         return (self.outcome.spot, *((self.pair.spot,) if self.pair else ()))
 
     def rank_beside(self, known: Collection[Spot]) -> tuple[float, ...]:
-        """The rank if some mistakes are causes already: among equals, those that need them again come first."""
+        """Return the rank if some mistakes are causes already: among equals, those that need them again come first."""
         before, after = self.rank[:ABREAST], self.rank[ABREAST:]
         return (*before, not any(spot in known for spot in self.spots), *after)
 
@@ -58,9 +58,16 @@ class Found:
 
 
 def causes_of(view: CandidateJudge, best: Found, every: Sequence[Found], *, all_tried: bool) -> list[Cause]:
-    """Return the cause, or the two of a pair, with other mistakes that end at the same place named beside it.
+    """Return the most likely cause, or the two of a pair, with other mistakes that end at the same place.
 
-    all_tried: whether each typical mistake was examined, so that it can be said that no other one explains it.
+    Parameters
+    ----------
+    all_tried : bool
+        Whether every typical mistake was examined, so that the text may say that no other one explains the result.
+
+    Returns
+    -------
+    tuple of Cause
     """
     same = [
         f for f in every
@@ -107,7 +114,7 @@ def _proof(names: str, found: Found, others: Sequence[Outcome], *, alone: bool) 
 
 
 def _cause(outcome: Outcome, found: Found, others: Sequence[Outcome], proof: str) -> Cause:
-    """A cause in words: with one other mistake of the same place, the sentence names both."""
+    """Return a cause in words: with one other mistake of the same place, the sentence names both."""
     text = f"{outcome.subject} {outcome.did}"
     if len(others) == 1:
         (other,) = others

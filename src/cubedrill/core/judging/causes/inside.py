@@ -14,7 +14,7 @@ from cubedrill.core.steps.replay import replay
 
 
 def between_copies(context: StepContext, alter: Alter) -> Iterator[Mutation]:
-    """The mistake put into the step between copies, as if that were done on the originals; else nothing."""
+    """Yield the mistake put into the step between copies, as if that step acted on the originals."""
     step = context.step
     if not isinstance(step, Duplicate) or (done := step.between_on(step.objects)) is None:
         return

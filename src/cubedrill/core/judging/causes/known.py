@@ -17,7 +17,7 @@ from cubedrill.core.lru_cache import LruCache
 from cubedrill.core.scene.scene import Scene
 from cubedrill.core.steps.replay import replay
 
-MOST: Final = 600  # so many mistakes are looked at for one submission
+MAX_MISTAKES: Final = 600  # so many mistakes are looked at for one submission
 KEPT: Final = 16  # so many sets of objects are remembered with their mistakes
 
 
@@ -52,7 +52,7 @@ class Known:
         if reference is None:
             return []
         near = reference.influences({j for i in ids for j in self.hangs_on(i)})
-        return self._near.get(near, lambda: outcomes(reference, near, MOST))
+        return self._near.get(near, lambda: outcomes(reference, near, MAX_MISTAKES))
 
     @cached_property
     def files(self) -> list[Outcome]:

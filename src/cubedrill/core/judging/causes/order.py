@@ -13,7 +13,7 @@ from cubedrill.core.steps.pivot import MovePivot
 
 
 def left_out(context: StepContext) -> Iterator[Mutation]:
-    """The step not done: on all its objects, or on one of several."""
+    """Yield the reference without the step, for all its objects or for one of several."""
     yield context.instead([])
     ids = context.step.acts_on
     if len(ids) > 1 and not context.step.makes:
@@ -23,13 +23,13 @@ def left_out(context: StepContext) -> Iterator[Mutation]:
 
 
 def done_twice(context: StepContext) -> Iterator[Mutation]:
-    """The step done a second time."""
+    """Yield the reference with the step done twice."""
     if not context.step.makes:
         yield context.instead([context.step, context.step])
 
 
 def order_exchanged(context: StepContext) -> Iterator[Mutation]:
-    """The step exchanged with the next one, and with the next one on the same objects."""
+    """Yield the reference with the step and the next one exchanged, and with the next one on the same objects."""
     steps, k = context.steps, context.k
     ids = set(context.step.acts_on)
     same = next((j for j in range(k + 1, len(steps)) if ids & set(steps[j].acts_on)), None)
@@ -57,7 +57,7 @@ def _with_other(ids: tuple[str, ...], right: str, wrong: str) -> tuple[str, ...]
 
 
 def objects_exchanged(context: StepContext) -> Iterator[Mutation]:
-    """The objects of two steps of a kind in each other's place, in both of these steps."""
+    """Yield the reference with the objects of two steps of a kind exchanged."""
     steps, k = context.steps, context.k
     ids = context.step.acts_on
     if not ids or context.step.makes:
@@ -75,31 +75,31 @@ def objects_exchanged(context: StepContext) -> Iterator[Mutation]:
 def numbers_kept(context: StepContext) -> Iterator[Mutation]:
     """Nested keeping the local numbers in the place of the world's, or the other way round."""
     if isinstance(context.step, Nest):
-        kept = ("its place in the world", "its local numbers")
+        kept = ("its world position", "its local numbers")
         wrong, right = kept if context.step.keep == "local" else kept[::-1]
         yield context.changed(f"{wrong} instead of {right}", keep="world" if context.step.keep == "local" else "local")
 
 
 def not_nested(context: StepContext) -> Iterator[Mutation]:
-    """The nesting left out."""
+    """Yield the reference without the nesting."""
     if isinstance(context.step, Nest):
         yield context.instead([])
 
 
 def name_forgotten(context: StepContext) -> Iterator[Mutation]:
-    """The renaming left out."""
+    """Yield the reference without the renaming."""
     if isinstance(context.step, Rename):
         yield context.instead([])
 
 
 def colour_forgotten(context: StepContext) -> Iterator[Mutation]:
-    """The painting left out."""
+    """Yield the reference without the painting."""
     if isinstance(context.step, Paint):
         yield context.instead([])
 
 
 def pivot_set_late(context: StepContext) -> Iterator[Mutation]:
-    """The pivot set after what should be done about it, in the place of before."""
+    """Yield the reference with the pivot set after the steps that need it."""
     steps, k = context.steps, context.k
     if not isinstance(context.step, MovePivot):
         return
@@ -110,7 +110,7 @@ def pivot_set_late(context: StepContext) -> Iterator[Mutation]:
 
 
 def copies_in_place(context: StepContext) -> Iterator[Mutation]:
-    """Copies made and left where they were made; those that later steps should move are left too."""
+    """Yield the reference with the copies left in place, also in later steps."""
     step = context.step
     if not isinstance(step, Duplicate):
         return
@@ -149,7 +149,7 @@ ORDER: Final = (
     ),
     Mistake(
         "objects-exchanged", 0.5,
-        Words("and{detail} are in each other's place", "Check which object you had selected."),
+        Words("and{detail} are swapped", "Check which object you had selected."),
         objects_exchanged,
     ),
     Mistake(
@@ -159,31 +159,31 @@ ORDER: Final = (
     ),
     Mistake(
         "name-forgotten", 0.95,
-        Words("still has its old name", "Read what {object} should be called."),
+        Words("still has its old name", "Check the name of {object}."),
         name_forgotten,
     ),
     Mistake(
         "colour-forgotten", 0.95,
-        Words("was not painted", "Check what {object} looks like."),
+        Words("was not painted", "Check the colour of {object}."),
         colour_forgotten,
     ),
     Mistake(
         "pivot-set-late", 0.75,
         Words(
             "had its pivot set too late",
-            "When did you set the pivot of {object}?",
+            "Check when the pivot of {object} was set.",
             "had its pivot set too late{detail}",
         ),
         pivot_set_late,
     ),
     Mistake(
         "nested-numbers-kept", 0.6,
-        Words("was nested with the wrong option: it kept {detail}", "Check where {object} went when it was nested."),
+        Words("was nested with the wrong option: it kept {detail}", "Check whether {object} moved when it was nested."),
         numbers_kept,
     ),
     Mistake(
         "copies-left-in-place", 0.6,
-        Words("has copies left in one place", "Count the copies of {object}."),
+        Words("has copies in the same place", "Count the copies of {object}."),
         copies_in_place,
     ),
 )  # fmt: skip

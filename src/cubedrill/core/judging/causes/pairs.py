@@ -88,7 +88,7 @@ class Pairs:
         return found
 
     def _twice_at(self, k: int) -> Outcome:
-        """The landing of a step done twice; where it leads alone does not matter beside another mistake."""
+        """Return the landing of a step done twice; where it leads alone does not matter beside another mistake."""
         if k not in self._twice:
             step = self._reference.steps[k]
             mutation = Mutation(k, k + 1, (step, step))
@@ -145,7 +145,7 @@ class Pairs:
         return made()
 
     def _misfits(self, object_id: str, touching: Sequence[MistakeRun], places: Indices) -> Array:
-        """(n,) how little each pair (n, 2) of `touching` fits what was submitted: 0, 1 or 2.
+        """Return (n,) how little each pair (n, 2) of `touching` fits what was submitted: 0, 1 or 2.
 
         Where two mistakes lead together is guessed from where each leads alone: if both steps are motions of the world,
         T⁻¹ between them in one order; if both are in the object's own axes, in the other; or both displacements added
@@ -182,7 +182,7 @@ class Pairs:
         return (one._replace(steps=(right.model_copy(update={**changes[0], **changes[1]}),)),)
 
     def _inside(self, object_id: str, first: Outcome, wide: Mutation) -> Iterator[Pair]:
-        """Yield one that spans several steps, such as two objects exchanged, with another in a step that it changes.
+        """Yield a mistake that spans several steps together with another one in a step that it changes.
 
         What that one changes alone does not count.
         """

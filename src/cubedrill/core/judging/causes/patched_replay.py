@@ -53,7 +53,17 @@ class PatchedReplay:
             self.marker = outcome.marker
 
     def scene_beside(self, base: Scene) -> Scene:
-        """Return the whole scene of the branch; base: the one that it is beside."""
+        """Return the whole scene of the branch.
+
+        Parameters
+        ----------
+        base : Scene
+            The scene of the reference at the same step.
+
+        Returns
+        -------
+        Scene
+        """
         if self.marker is not None:
             base = replace(base, marker=self.marker)
         if not self.other:
@@ -67,7 +77,18 @@ class PatchedReplay:
         return base.having(objects)
 
     def done(self, base: Scene, step: Step) -> Outcome | None:
-        """Return the changes of a step in this branch, or None if it is refused. base: the scene of the reference."""
+        """Return the changes that a step makes in this branch.
+
+        Parameters
+        ----------
+        base : Scene
+            The scene of the reference before the step.
+        step : Step
+
+        Returns
+        -------
+        The changes, or None if the step is refused.
+        """
         before = self.scene_beside(base)
         try:
             return outcome_between(before, apply_step(before, step))

@@ -29,7 +29,7 @@ SIDES: Final = ("min", "centre", "max")
 
 
 def other_side(context: StepContext) -> Iterator[Mutation]:
-    """Another side, or the middle, on one axis of an alignment."""
+    """Yield the alignment with another side, or the middle, on one axis."""
     step = context.step
     if not isinstance(step, Align):
         return
@@ -46,7 +46,7 @@ def other_support(context: StepContext) -> Iterator[Mutation]:
 
 
 def gap_forgotten(context: StepContext) -> Iterator[Mutation]:
-    """The gap to what it stands on left out."""
+    """Yield the step without its gap."""
     step = context.step
     if isinstance(step, Drop) and step.clearance:
         yield context.changed(clearance=0.0)
@@ -55,7 +55,7 @@ def gap_forgotten(context: StepContext) -> Iterator[Mutation]:
 
 
 def other_axis_on_normal(context: StepContext) -> Iterator[Mutation]:
-    """Another own axis along the normal, or none turned to it."""
+    """Yield the step with another own axis along the normal, or with none."""
     step = context.step
     if isinstance(step, Put) and step.align is not None:
         yield context.changed(" (none turned to the normal)", align=None)
@@ -65,7 +65,7 @@ def other_axis_on_normal(context: StepContext) -> Iterator[Mutation]:
 
 
 def centre_on_surface(context: StepContext) -> Iterator[Mutation]:
-    """The centre of the box brought to the surface in the place of the foot: sunk into it."""
+    """Yield the step with the centre of the box on the surface instead of the base."""
     step = context.step
     if not isinstance(step, Put):
         return
@@ -78,7 +78,7 @@ def centre_on_surface(context: StepContext) -> Iterator[Mutation]:
 
 
 def other_face(context: StepContext) -> Iterator[Mutation]:
-    """The middle of another face of the same surface."""
+    """Yield the step on the middle of another face of the same object."""
     step = context.step
     if not isinstance(step, Put) or not isinstance(step.on, OnObject):
         return
@@ -93,7 +93,7 @@ def other_face(context: StepContext) -> Iterator[Mutation]:
 
 
 def other_axis_aimed(context: StepContext) -> Iterator[Mutation]:
-    """Another own axis aimed."""
+    """Yield the step with another own axis aimed."""
     step = context.step
     if isinstance(step, Aim):
         for axis in FACES:
@@ -102,7 +102,7 @@ def other_axis_aimed(context: StepContext) -> Iterator[Mutation]:
 
 
 def other_point_joined(context: StepContext) -> Iterator[Mutation]:
-    """Another corner, edge or face of the same object joined, or joined to."""
+    """Yield the step with another corner, edge or face of the same object at either end."""
     step = context.step
     if not isinstance(step, Join):
         return
@@ -116,7 +116,7 @@ def other_point_joined(context: StepContext) -> Iterator[Mutation]:
 
 
 def nested_other_way(context: StepContext) -> Iterator[Mutation]:
-    """The parent nested in the child."""
+    """Yield the step with the parent nested in the child."""
     step = context.step
     if isinstance(step, Nest) and step.parent is not None and len(step.acts_on) == 1:
         yield context.changed(objects=(step.parent,), parent=step.acts_on[0])
@@ -145,12 +145,12 @@ PLACING: Final = (
     ),
     Mistake(
         "dropped-onto-other", 0.7,
-        Words("was dropped onto the wrong thing", "Check what {object} should stand on."),
+        Words("was dropped onto the wrong object", "Check what {object} should rest on."),
         other_support,
     ),
     Mistake(
         "gap-forgotten", 0.7,
-        Words("was placed without its gap", "Check how far off {object} should stand."),
+        Words("was placed without its gap", "Check the gap of {object}."),
         gap_forgotten,
     ),
     Mistake(
@@ -168,7 +168,7 @@ PLACING: Final = (
     ),
     Mistake(
         "put-on-other-face", 0.5,
-        Words("was put on the wrong face{detail}", "Check which face {object} should stand on."),
+        Words("was put on the wrong face{detail}", "Check which face {object} should rest on."),
         other_face,
     ),
     Mistake(

@@ -206,7 +206,7 @@ class Reference:
         return frozenset(found)
 
     def touched(self, mutation: Mutation) -> set[str]:
-        """Return the objects that a mistake may move otherwise: those of the steps it takes away and puts in."""
+        """Return the objects that a mistake may move otherwise: those of the steps it removes and puts in."""
         steps = (*mutation.steps, *self.steps[mutation.first : mutation.end])
         return {i for step in steps for i in step.touches}
 
@@ -220,16 +220,16 @@ class Reference:
         return above
 
     def last_on(self, object_id: str) -> int:
-        """The last step on an object or on what it is in, counted from 0; the first where there is none."""
+        """Return the last step on an object or on what it is in, counted from 0; the first where there is none."""
         on = {object_id, *(self.target.ancestors(object_id) if object_id in self.target.objects else ())}
         return max((k for k, step in enumerate(self.steps) if not on.isdisjoint(step.acts_on)), default=0)
 
     def sentence(self, k: int) -> str:
-        """A step in words; k: counted from 0."""
+        """Return a step in words; k: counted from 0."""
         return self.states[k + 1].sentence
 
     def name(self, object_id: str) -> str:
-        """The name of an object that is there at the end or on the way."""
+        """Return the name of an object that is there at the end or on the way."""
         return self._names.get(object_id, object_id or "The scene")
 
     @cached_property

@@ -17,7 +17,7 @@ _WITH_PIVOT: Final = (Rotate, Scale, Swing)
 
 
 def _space_of(context: StepContext) -> str | None:
-    """The space of a step where it is one of the named ones, and can be another."""
+    """Return the space of a step where it is one of the named ones, and can be another."""
     step = context.step
     if isinstance(step, Scale):
         return None if step.to is not None else str(step.space)
@@ -40,7 +40,7 @@ def _instead(right: str, wrong: str) -> Alter:
 
 
 def _along(context: StepContext) -> str:
-    """The verb and preposition for a step and its axes."""
+    """Return the verb and preposition for a step and its axes."""
     match context.step:
         case Rotate() | Swing():
             return "turned about"
@@ -59,7 +59,7 @@ def _all_without_parent(context: StepContext) -> bool:
 
 
 def _instead_of_given_axes(wrong: str) -> Alter:
-    """A named space in the place of another object's axes, of a line's or of a view's."""
+    """Return a named space in the place of another object's axes, of a line's or of a view's."""
 
     def alter(context: StepContext) -> Iterator[Mutation]:
         step = context.step
@@ -72,7 +72,7 @@ def _instead_of_given_axes(wrong: str) -> Alter:
 
 
 def wrong_pivot(context: StepContext) -> Iterator[Mutation]:
-    """Turned or scaled through another pivot: the object's own, the centre, the origin, the middle of the chosen."""
+    """Turned or scaled through another pivot: the object's own, the centre, the origin, the middle of the selection."""
     step = context.step
     if not isinstance(step, _WITH_PIVOT) or (isinstance(step, Rotate) and step.to is not None):
         return
@@ -92,7 +92,7 @@ def about_the_centre(context: StepContext) -> Iterator[Mutation]:
 
 
 def pivot_for_centre(context: StepContext) -> Iterator[Mutation]:
-    """A place meant for the centre given to the pivot, or the other way round."""
+    """Yield the step with a position for the centre given to the pivot, or the reverse."""
     step = context.step
     if not isinstance(step, Move) or step.to is None:
         return
@@ -150,7 +150,7 @@ SPACES: Final = (
     Mistake(
         "pivot-taken-for-centre",
         0.7,
-        Words("has its pivot and its centre confused", "Check which point of {object} comes to its place."),
+        Words("has its pivot and centre swapped", "Check which point of {object} the position means."),
         pivot_for_centre,
     ),
 )

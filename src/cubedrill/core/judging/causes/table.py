@@ -27,10 +27,14 @@ FILE_MISTAKES: Final[tuple[FileMistake, ...]] = (*FILES, *EXPORTS)
 
 
 def outcomes(reference: Reference, near: frozenset[str] | None = None, most: int | None = None) -> list[MistakeRun]:
-    """Return where every single mistake leads that changes the outcome, step by step, in the order of the table.
+    """Return the outcome of every single mistake that changes the result, step by step, in the order of the table.
 
-    near: only mistakes that touch one of these objects; see `Reference.influences`. most: no more than so many, the
-    commonest of them.
+    Parameters
+    ----------
+    near : set of str, optional
+        Only mistakes that touch one of these objects; see `Reference.influences`. All by default.
+    most : int, optional
+        At most this many, the most common ones. All by default.
     """
     put = list(_put(reference, near))
     if most is not None and len(put) > most:

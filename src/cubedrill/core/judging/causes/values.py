@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Sequence
 from functools import cache
-from typing import Any, Final, get_args
+from typing import Final, get_args
 
 from cubedrill.core.errors import CoreError
 from cubedrill.core.geometry.conventions import AXES, Conventions, ConventionTransform
@@ -28,7 +28,7 @@ Triple = Sequence[float | None]
 
 
 def _triples(step: Move | Rotate | Scale) -> Iterator[tuple[str, Triple]]:
-    """The fields of a step that hold a number an axis: amounts, and a direction to turn about."""
+    """Yield the fields of a step that hold one number for each axis: amounts, or the direction of an axis."""
     for name in ("by", "to", "axis"):
         values = getattr(step, name, None)
         if values is not None and not isinstance(values, str):
@@ -40,14 +40,14 @@ def _with(values: Triple, changes: dict[int, float | None]) -> tuple[float | Non
 
 
 def _letter(context: StepContext, field: str, index: int) -> str:
-    """The axis of a number: angles stand in the order of the conventions."""
+    """Return the axis of a number: angles stand in the order of the conventions."""
     if isinstance(context.step, Rotate) and field == "to":
         return context.conventions.euler[index].upper()
     return "XYZ"[index]
 
 
 def signs_flipped(context: StepContext) -> Iterator[Mutation]:
-    """Each signed number with the other sign, and all of them."""
+    """Yield the step with the sign of each number flipped, and of all numbers."""
     step = context.step
     if isinstance(step, Rotate) and step.angle:
         yield context.changed(angle=-step.angle)
@@ -63,7 +63,7 @@ def signs_flipped(context: StepContext) -> Iterator[Mutation]:
 
 
 def _axes_replaced(context: StepContext) -> Iterator[Mutation]:
-    """The axis of a turn, of an aim or of a kept volume replaced by another."""
+    """Yield the step with another axis of its rotation, aim or kept volume."""
     step = context.step
     if isinstance(step, Aim):
         others = [axis for axis in get_args(SignedAxis) if axis[1] != step.axis[1]]
@@ -84,7 +84,7 @@ def _replaced(done: str, right: str, wrong: str) -> str:
 
 
 def axes_exchanged(context: StepContext) -> Iterator[Mutation]:
-    """An axis replaced by another; two numbers in each other's place, or all three moved round.
+    """Yield the step with another axis, with two numbers swapped, or with all three rotated.
 
     All three are moved round where another axis was taken for up: X, Y, Z become Y, Z, X or Z, X, Y.
     """
@@ -95,7 +95,7 @@ def axes_exchanged(context: StepContext) -> Iterator[Mutation]:
     for field, values in _triples(step):
         for i, j in ((0, 1), (0, 2), (1, 2)):
             if values[i] != values[j]:
-                letters = f"has the values for {_letter(context, field, i)} and {_letter(context, field, j)} exchanged"
+                letters = f"has the values of {_letter(context, field, i)} and {_letter(context, field, j)} swapped"
                 yield context.changed(letters, **{field: _with(values, {i: values[j], j: values[i]})})
         for way in (1, 2) if len(set(values)) == 3 else ():  # of two alike it is an exchange of two
             moved_round = tuple(values[(i + way) % 3] for i in range(3))
@@ -103,7 +103,7 @@ def axes_exchanged(context: StepContext) -> Iterator[Mutation]:
 
 
 def by_as_to(context: StepContext) -> Iterator[Mutation]:
-    """An amount to go by, typed as the place to go to; what is 0 in it stays."""
+    """Yield the step with By typed as To; components that are 0 stay."""
     step = context.step
     if isinstance(step, Move) and step.by is not None:
         yield context.changed(by=None, to=tuple(value or None for value in step.by))
@@ -119,7 +119,7 @@ def by_as_to(context: StepContext) -> Iterator[Mutation]:
 
 
 def _angles(context: StepContext, object_id: str, space: str) -> list[float]:
-    """The Euler angles of an object before the step, in the exercise's unit."""
+    """Return the Euler angles of an object before the step, in the exercise's unit."""
     scene = context.before
     placed = scene.world_from_local(object_id) if space == "world" else scene[object_id].parent_from_local
     read = angles_of(parts_of(placed).rotation, context.conventions.euler)
@@ -127,7 +127,7 @@ def _angles(context: StepContext, object_id: str, space: str) -> list[float]:
 
 
 def to_as_by(context: StepContext) -> Iterator[Mutation]:
-    """A place or an angle to go to, typed as the amount to go by."""
+    """Yield the step with To typed as By."""
     step = context.step
     if isinstance(step, Move) and step.to is not None:
         yield context.changed(to=None, point=None, by=tuple(value or 0.0 for value in step.to))
@@ -140,7 +140,7 @@ def to_as_by(context: StepContext) -> Iterator[Mutation]:
 
 
 def factor_as_size(context: StepContext) -> Iterator[Mutation]:
-    """A factor typed as the size to have; factors of 1 stay."""
+    """Yield the step with a factor typed as a size; factors of 1 stay."""
     step = context.step
     if isinstance(step, Scale) and step.by is not None and all(f > 0 for f in step.by):
         sizes = tuple(None if factor == 1 else factor for factor in step.by)
@@ -153,7 +153,7 @@ def factor_as_size(context: StepContext) -> Iterator[Mutation]:
 
 
 def size_as_factor(context: StepContext) -> Iterator[Mutation]:
-    """A size typed as the factor to scale by."""
+    """Yield the step with a size typed as a factor."""
     step = context.step
     if isinstance(step, Scale) and step.to is not None and any(step.to):
         given = next(value for value in step.to if value is not None)
@@ -162,7 +162,7 @@ def size_as_factor(context: StepContext) -> Iterator[Mutation]:
 
 
 def _scaled_numbers(context: StepContext, ratio: float, lengths: bool, detail: str) -> Iterator[Mutation]:
-    """All lengths, or all angles, of a step times a ratio."""
+    """Yield the step with all lengths, or all angles, times a ratio."""
     step = context.step
     if isinstance(step, Rotate) and not lengths:
         if step.angle:
@@ -177,14 +177,14 @@ def _scaled_numbers(context: StepContext, ratio: float, lengths: bool, detail: s
 
 
 def wrong_angle_unit(context: StepContext) -> Iterator[Mutation]:
-    """An angle in degrees, radians or turns taken for one in another of these."""
+    """Yield the step with its angle in another unit."""
     if isinstance(context.step, Rotate):
         for factor, detail in _ratios(context.conventions, "angle", ("deg", "rad", "turn")):
             yield from _scaled_numbers(context, factor, False, detail)
 
 
 def wrong_length_unit(context: StepContext) -> Iterator[Mutation]:
-    """A length in one unit taken for one in another."""
+    """Yield the step with its lengths in another unit."""
     if isinstance(context.step, Move | Scale):
         for factor, detail in _ratios(context.conventions, "length", ("mm", "cm", "m", "in", "ft")):
             yield from _scaled_numbers(context, factor, True, detail)
@@ -225,8 +225,8 @@ def _resized(ratio: float) -> Callable[[StepContext], Iterator[Mutation]]:
 
 
 def _solid_times(solid: Solid, ratio: float) -> Solid:
-    """The solid with its round measures, or all its sizes where it has none, times a ratio."""
-    numbers: dict[str, Any] = {}
+    """Return the solid with its round measures, or all its sizes where it has none, times a ratio."""
+    numbers: dict[str, object] = {}
     for name in ("diameter", "bore", "thickness"):
         if hasattr(solid, name):
             numbers[name] = getattr(solid, name) * ratio
@@ -247,7 +247,7 @@ def one_axis_scaled(context: StepContext) -> Iterator[Mutation]:
 
 
 def all_axes_scaled(context: StepContext) -> Iterator[Mutation]:
-    """All three axes scaled where one or two should be."""
+    """Yield the step with all three axes scaled instead of one or two."""
     step = context.step
     if not isinstance(step, Scale):
         return
@@ -262,7 +262,7 @@ def all_axes_scaled(context: StepContext) -> Iterator[Mutation]:
     if step.keep_volume:
         yield context.changed(keep_volume=None, by=(step.keep_volume.factor,) * 3, space="local")
         along = tuple(step.keep_volume.factor if axis == step.keep_volume.axis else 1.0 for axis in AXES)
-        without = ", without the other two keeping the volume"
+        without = ", without keeping the volume"
         yield context.changed(without, keep_volume=None, by=along, space=step.space)
 
 
@@ -293,7 +293,7 @@ def _supplement(angle: float, quarter: float) -> float:
 
 
 def half_sunk(context: StepContext, way: float) -> Iterator[Mutation]:
-    """Each object of a placing step lower or higher by half its height, as if its centre were its base."""
+    """Yield the step with each object lower or higher by half its height, as if its centre were its base."""
     step = context.step
     if not isinstance(step, _PLACING):
         return
@@ -375,12 +375,12 @@ VALUES: Final = (
     ),
     Mistake(
         "complementary-angle", 0.5,
-        Words("was turned by the complementary angle, which makes 90° with the right one{detail}", WHERE),
+        Words("was turned by the complementary angle, 90° minus the right angle{detail}", WHERE),
         _other_angle(_complement),
     ),
     Mistake(
         "supplementary-angle", 0.5,
-        Words("was turned by the supplementary angle, which makes 180° with the right one{detail}", WHERE),
+        Words("was turned by the supplementary angle, 180° minus the right angle{detail}", WHERE),
         _other_angle(_supplement),
     ),
     Mistake(

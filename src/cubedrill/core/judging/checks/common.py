@@ -6,7 +6,7 @@ import math
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, StringConstraints
@@ -91,7 +91,7 @@ class CheckBase(Value, ABC):
         """Compare what was submitted with the target in one respect."""
 
     def missed_by_each(self, target: Scene, batch: SheetBatch) -> Array | None:
-        """(n,) how many tolerances each sheet misses by, as `judge` finds; none where it is judged one by one.
+        """Return (n,) how many tolerances each sheet misses by, as `judge` finds; none where it is judged one by one.
 
         Not asked where looks count.
         """
@@ -103,7 +103,7 @@ class CheckBase(Value, ABC):
         del object_id, target
         return None
 
-    def result(self, missed: float, **facts: Any) -> CheckResult:
+    def result(self, missed: float, **facts: object) -> CheckResult:
         """Return the result of a miss of so many tolerances."""
         share = float(share_of_points(missed, self.zero_at))
         verdict = verdict_of(missed, share)
@@ -147,7 +147,7 @@ class ObjectCheck(CheckBase):
             return self.gone(case, object_id)
         if (self.kind, object_id) in case.unsaid:
             label = self.label(case.target, object_id)
-            return self.not_judged(object_id, label, f"{label} is not judged, since the submission does not give it.")
+            return self.not_judged(object_id, label, f"{label} is not judged, because the submission does not give it.")
         return self.judge_object(case, object_id)
 
     @property
@@ -169,9 +169,9 @@ class ObjectCheck(CheckBase):
         """Return what is checked, in words."""
 
     def gone(self, case: Case, object_id: str) -> CheckResult:
-        """Return the result for an object that was not handed in."""
+        """Return the result for an object that was not submitted."""
         label = self.label(case.target, object_id)
-        text = f"{label} cannot be measured, since the object is not in the submitted scene."
+        text = f"{label} cannot be measured, because the object is not in the submitted scene."
         return self.result(
             math.inf, object=object_id, label=label, space="", unit="", axes=(), target=(), submitted=None,
             difference=None, tolerance=0.0, text=text, found="not there",
@@ -208,13 +208,13 @@ def _size(result: CheckResult) -> float:
 
 
 def worst_of_each(missed: Sequence[Array | None]) -> Array | None:
-    """(n,) the worst of several objects' misses in each sheet; none where one of them is not known."""
+    """Return the worst (n,) of several objects' misses in each sheet; none where one of them is not known."""
     known = [one for one in missed if one is not None]
     return np.max(known, axis=0) if len(known) == len(missed) else None
 
 
 def mirrored_of_each(target: Scene, batch: SheetBatch, object_id: str) -> Flags:
-    """(n,) in which sheets the object has the other handedness than the target's."""
+    """Return (n,) in which sheets the object has the other handedness than the target's."""
     is_left = float(np.linalg.det(target.world_from_local(object_id)[:3, :3])) < 0
     return np.asarray(batch.mirrored(object_id) != is_left)
 

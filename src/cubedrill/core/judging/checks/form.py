@@ -74,7 +74,7 @@ class RotationCheck(ObjectCheck):
         """Judge by the angle of the least rotation from the target, or between the two images of the axis."""
         target, label = case.target, self.label(case.target, object_id)
         if object_id in case.turns_unknown:
-            return self.not_judged(object_id, label, f"{label} is not known from this file, so it is not judged.")
+            return self.not_judged(object_id, label, f"{label} cannot be read from this file, so it is not judged.")
         angle_rad = self._angle(case, object_id)
         unit = target.conventions.radians_per_unit
         mirrored = is_mirrored(case, object_id)
@@ -105,7 +105,7 @@ class RotationCheck(ObjectCheck):
         return np.asarray(np.arctan2(np.linalg.norm(np.cross(a, b), axis=-1), b @ a))
 
     def missed_by_each(self, target: Scene, batch: SheetBatch) -> Array | None:
-        """(n,) how many tolerances each sheet misses by; none along a line. Not asked where looks count."""
+        """Return (n,) how many tolerances each sheet misses by; none along a line. Not asked where looks count."""
         return worst_of_each([self._missed_by_each(object_id, target, batch) for object_id in self.objects])
 
     def _missed_by_each(self, object_id: str, target: Scene, batch: SheetBatch) -> Array | None:
@@ -121,7 +121,7 @@ class RotationCheck(ObjectCheck):
 
 
 def _frame(space: Space, case: Case, scene: Scene, object_id: str) -> Array:
-    """(3, 3) the axes of a space in its own scene; `local` means the target's own axes."""
+    """Return the axes (3, 3) of a space in its own scene; `local` means the target's own axes."""
     return frame_of(case.target if space == "local" else scene, space, object_id).world_from_axes
 
 
@@ -180,7 +180,7 @@ class SizeCheck(ObjectCheck):
         )  # fmt: skip
 
     def missed_by_each(self, target: Scene, batch: SheetBatch) -> Array | None:
-        """(n,) how many tolerances each sheet misses by; none of an assembly. Not asked where looks count."""
+        """Return (n,) how many tolerances each sheet misses by; none of an assembly. Not asked where looks count."""
         return worst_of_each([self._missed_by_each(object_id, target, batch) for object_id in self.objects])
 
     def _missed_by_each(self, object_id: str, target: Scene, batch: SheetBatch) -> Array | None:
@@ -194,7 +194,7 @@ class SizeCheck(ObjectCheck):
         return np.where(mirrored_of_each(target, batch, object_id), math.inf, missed.max(axis=1))
 
     def _missed(self, wanted: Array, found: Array) -> tuple[Array, Array]:
-        """(..., k) how far sizes (..., k) are off those wanted (k,), in ratios or lengths, and in tolerances."""
+        """Return (..., k) how far sizes (..., k) are off those wanted (k,), in ratios or lengths, and in tolerances."""
         if self.measure == "length":
             off = np.abs(found - wanted)
             largest = np.maximum(wanted.max(), found.max(axis=-1, keepdims=True))
@@ -236,7 +236,7 @@ class ShapeCheck(ObjectCheck):
         if found is None or found.kind != wanted.kind:
             return self.compared(case, object_id, False, wanted.kind, found.kind if found else "no solid")
         if object_id in case.turns_unknown:
-            return self.not_judged(object_id, label, f"{label} is not known from this file, so it is not judged.")
+            return self.not_judged(object_id, label, f"{label} cannot be read from this file, so it is not judged.")
         up, unit = case.target.conventions.up_index, case.target.conventions.length
         world_from_target = case.target.world_from_local(object_id)
         world_from_submitted = case.submitted.world_from_local(object_id).copy()

@@ -79,7 +79,7 @@ class PositionCheck(ObjectCheck):
         return judge(self.model_copy(update={"object": object_id}), case.target, case.submitted)
 
     def missed_by_each(self, target: Scene, batch: SheetBatch) -> Array | None:
-        """(n,) how many tolerances each sheet misses by; none for the centre of an assembly and along a line."""
+        """Return (n,) how many tolerances each sheet misses by; none for the centre of an assembly and along a line."""
         return worst_of_each([_missed_by_each(self, object_id, target, batch) for object_id in self.objects])
 
     def halo(self, object_id: str, target: Scene) -> Halo | None:
@@ -156,7 +156,7 @@ def _coordinates(check: PositionCheck, object_id: str, scene: Scene, frame: Fram
 
 
 def _missed(check: PositionCheck, wanted: Array, found: Array) -> Array:
-    """(...) how many tolerances coordinates (..., k) are off those wanted (k,)."""
+    """Return (...) how many tolerances coordinates (..., k) are off those wanted (k,)."""
     largest = np.maximum(np.abs(wanted).max(), np.abs(found).max(axis=-1))
     if check.measure == "distance":
         return misses(np.linalg.norm(found - wanted, axis=-1), check.tolerances[0], largest)
@@ -164,7 +164,7 @@ def _missed(check: PositionCheck, wanted: Array, found: Array) -> Array:
 
 
 def _missed_by_each(check: PositionCheck, object_id: str, target: Scene, batch: SheetBatch) -> Array | None:
-    """(n,) `measure(...).missed` in each of many sheets."""
+    """Return (n,) `measure(...).missed` in each of many sheets."""
     if check.point != "pivot" and target[object_id].solid is None:
         return None
     target_frame = frame_of(target, check.space, object_id)
@@ -193,7 +193,7 @@ def _text(check: PositionCheck, target: Scene, worst: Measured) -> str:
     label, space = _label(check, target, worst.object), wording.space_name(target, check.space)
     unit = target.conventions.length
     if worst.submitted is None:
-        return f"{label} cannot be measured, since the object is not in the submitted scene."
+        return f"{label} cannot be measured, because the object is not in the submitted scene."
     if check.measure == "distance":
         off = float(np.linalg.norm(worst.submitted - worst.target))
         within = wording.number(check.tolerances[0])

@@ -76,7 +76,7 @@ class ProcessCheck(CheckBase):
         """Judge the steps; a sheet or a scene is not judged."""
         label = self._label(case.target)
         if case.states is None:
-            return self.not_judged("", label, f"{label}: a file does not say how it was made, so this is not judged.")
+            return self.not_judged("", label, f"{label}: a file does not record the steps, so this is not judged.")
         done = [each for each in _done(case.states) if self._counts(each.step)]
         holds, found = self._judged(done)
         text = f"{label}: {found}."

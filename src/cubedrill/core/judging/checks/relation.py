@@ -211,15 +211,16 @@ def off_row(places: Array, spacing: float | None) -> float:
 
 
 def _tipping(tip: Tip, conventions: Conventions, tolerance: float) -> str:
-    """The way it would tip, along the axes it leans to most, and how far its middle is beyond the edge."""
+    """Return the way it would tip, along the axes it leans to most, and how far its middle is beyond the edge."""
     parts = [
         (abs(way), f"{'+' if way > 0 else '−'}{axis}") for axis, way in zip("XYZ", tip.direction_world, strict=True)
     ]
     towards = [name for size, name in sorted(parts, reverse=True) if size > ASLANT]
     if not towards:
-        return "would tip: nothing under it is wide enough to hold it"
+        return "would tip over: nothing below is wide enough to support it"
     beyond = wording.rounded(tip.beyond, tolerance)
-    return f"would tip towards {wording.listed(towards)}, its middle {beyond} {conventions.length} beyond the edge"
+    where = f"{beyond} {conventions.length} beyond the edge"
+    return f"would tip over towards {wording.listed(towards)}, with its centre {where}"
 
 
 def _reach(box: Box) -> float:

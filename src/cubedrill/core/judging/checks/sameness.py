@@ -25,7 +25,7 @@ class PivotCheck(ObjectCheck):
 
     def label(self, target: Scene, object_id: str) -> str:
         """Return what is checked, in words."""
-        return f"Place of the pivot on {target[object_id].name}"
+        return f"Pivot in {target[object_id].name}"
 
     def judge_object(self, case: Case, object_id: str) -> CheckResult:
         """Judge by the distance between the pivots."""
@@ -114,7 +114,7 @@ class CountCheck(CheckBase):
         wanted, found = (self._count(scene) for scene in (case.target, case.submitted))
         label, off = f"Number of solids that are a {self.solid}", float(abs(found - wanted))
         if (self.kind, "") in case.unsaid:
-            return self.not_judged("", label, f"{label} is not judged, since a sheet cannot remove solids.")
+            return self.not_judged("", label, f"{label} is not judged, because a sheet cannot remove solids.")
         return self.result(
             float(misses_by(off, self.tolerance, 0.0)), object="", label=label, space="", unit="", axes=(),
             target=(float(wanted),), submitted=(float(found),), difference=off, tolerance=self.tolerance,

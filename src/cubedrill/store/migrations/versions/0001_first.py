@@ -4,7 +4,7 @@ import sqlalchemy as sa
 from alembic import op
 from sqlalchemy.dialects import postgresql
 
-revision = "0001"
+revision = "v0_2_0001"
 down_revision = None
 branch_labels = None
 depends_on = None
@@ -33,13 +33,13 @@ begin
     perform 1 from person where id = erased for update;
     perform 1 from mark where person_id = erased for update;
     perform 1 from submission where person_id = erased for update;
-    delete from looked_at where submission_id in (select id from submission where person_id = erased);
+    delete from reviewed_submission where submission_id in (select id from submission where person_id = erased);
     delete from rechecked where submission_id in (select id from submission where person_id = erased);
     delete from review where submission_id in (select id from submission where person_id = erased);
     delete from mark where person_id = erased;
     delete from report where submission_id in (select id from submission where person_id = erased);
     delete from submission where person_id = erased;
-    delete from handed_file where person_id = erased;
+    delete from uploaded_file where person_id = erased;
     delete from draft where person_id = erased;
     delete from sheet_draft where person_id = erased;
     delete from plan_share where person_id = erased;
@@ -186,10 +186,10 @@ def upgrade() -> None:
         sa.Column("exercise_version_id", sa.BigInteger(), nullable=False),
         sa.Column("opens_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("due_at", sa.DateTime(timezone=True), nullable=False),
-        sa.Column("tries", sa.BigInteger(), nullable=True),
+        sa.Column("attempts", sa.BigInteger(), nullable=True),
         sa.Column("counts", sa.String(), server_default=sa.text("'best'"), nullable=False),
-        sa.Column("told", sa.String(), nullable=True),
-        sa.Column("told_when", sa.String(), server_default=sa.text("'at once'"), nullable=False),
+        sa.Column("feedback", sa.String(), nullable=True),
+        sa.Column("feedback_when", sa.String(), server_default=sa.text("'at once'"), nullable=False),
         sa.Column("late_counts", sa.Boolean(), server_default=sa.text("true"), nullable=False),
         sa.Column("drafts_shown", sa.Boolean(), server_default=sa.text("false"), nullable=False),
         sa.ForeignKeyConstraint(["class_id"], ["class.id"], name=op.f("fk_assignment_class_id")),
@@ -250,7 +250,7 @@ def upgrade() -> None:
         sa.UniqueConstraint("assignment_id", "person_id", name=op.f("uq_draft_assignment_id_person_id")),
     )
     op.create_table(
-        "handed_file",
+        "uploaded_file",
         sa.Column("id", sa.BigInteger(), sa.Identity(always=True), nullable=False),
         sa.Column("assignment_id", sa.BigInteger(), nullable=False),
         sa.Column("person_id", sa.BigInteger(), nullable=False),
@@ -260,12 +260,12 @@ def upgrade() -> None:
         sa.Column("reader_version", sa.BigInteger(), nullable=False),
         sa.Column("sent_order", sa.BigInteger(), server_default=sa.text("0"), nullable=False),
         sa.Column("sent_at", sa.DateTime(timezone=True), server_default=sa.text("now()"), nullable=False),
-        sa.ForeignKeyConstraint(["assignment_id"], ["assignment.id"], name=op.f("fk_handed_file_assignment_id")),
-        sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_handed_file_person_id")),
-        sa.PrimaryKeyConstraint("id", name=op.f("pk_handed_file")),
+        sa.ForeignKeyConstraint(["assignment_id"], ["assignment.id"], name=op.f("fk_uploaded_file_assignment_id")),
+        sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_uploaded_file_person_id")),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_uploaded_file")),
     )
     op.create_index(
-        op.f("ix_handed_file_assignment_id_person_id"), "handed_file", ["assignment_id", "person_id"], unique=False
+        op.f("ix_uploaded_file_assignment_id_person_id"), "uploaded_file", ["assignment_id", "person_id"], unique=False
     )
     op.create_table(
         "recheck",
@@ -310,12 +310,12 @@ def upgrade() -> None:
         sa.Column("file_id", sa.BigInteger(), nullable=True),
         sa.Column("document", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.Column("shape", sa.BigInteger(), server_default=sa.text("1"), nullable=False),
-        sa.Column("handed_in_at", sa.DateTime(timezone=True), server_default=sa.text("now()"), nullable=False),
+        sa.Column("submitted_at", sa.DateTime(timezone=True), server_default=sa.text("now()"), nullable=False),
         sa.ForeignKeyConstraint(["assignment_id"], ["assignment.id"], name=op.f("fk_submission_assignment_id")),
         sa.ForeignKeyConstraint(
             ["exercise_version_id"], ["exercise_version.id"], name=op.f("fk_submission_exercise_version_id")
         ),
-        sa.ForeignKeyConstraint(["file_id"], ["handed_file.id"], name=op.f("fk_submission_file_id")),
+        sa.ForeignKeyConstraint(["file_id"], ["uploaded_file.id"], name=op.f("fk_submission_file_id")),
         sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_submission_person_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_submission")),
         sa.UniqueConstraint(
@@ -332,12 +332,14 @@ def upgrade() -> None:
     )
     op.create_index(op.f("ix_submission_file_id"), "submission", ["file_id"], unique=False)
     op.create_table(
-        "looked_at",
+        "reviewed_submission",
         sa.Column("submission_id", sa.BigInteger(), nullable=False),
         sa.Column("person_id", sa.BigInteger(), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_looked_at_person_id")),
-        sa.ForeignKeyConstraint(["submission_id"], ["submission.id"], name=op.f("fk_looked_at_submission_id")),
-        sa.PrimaryKeyConstraint("submission_id", name=op.f("pk_looked_at")),
+        sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_reviewed_submission_person_id")),
+        sa.ForeignKeyConstraint(
+            ["submission_id"], ["submission.id"], name=op.f("fk_reviewed_submission_submission_id")
+        ),
+        sa.PrimaryKeyConstraint("submission_id", name=op.f("pk_reviewed_submission")),
     )
     op.create_table(
         "mark",
@@ -435,14 +437,14 @@ def downgrade() -> None:
     op.drop_index(op.f("ix_mark_person_id"), table_name="mark")
     op.drop_index(op.f("ix_mark_assignment_id_person_id"), table_name="mark")
     op.drop_table("mark")
-    op.drop_table("looked_at")
+    op.drop_table("reviewed_submission")
     op.drop_index(op.f("ix_submission_file_id"), table_name="submission")
     op.drop_table("submission")
     op.drop_table("sheet_draft")
     op.drop_index(op.f("ix_recheck_assignment_id"), table_name="recheck")
     op.drop_table("recheck")
-    op.drop_index(op.f("ix_handed_file_assignment_id_person_id"), table_name="handed_file")
-    op.drop_table("handed_file")
+    op.drop_index(op.f("ix_uploaded_file_assignment_id_person_id"), table_name="uploaded_file")
+    op.drop_table("uploaded_file")
     op.drop_table("draft")
     op.drop_table("plan_steps")
     op.drop_index(op.f("ix_plan_share_person_id"), table_name="plan_share")

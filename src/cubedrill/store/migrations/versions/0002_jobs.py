@@ -6,8 +6,8 @@ from typing import Any
 import sqlalchemy as sa
 from alembic import op
 
-revision = "0002"
-down_revision = "0001"
+revision = "v0_2_0002"
+down_revision = "v0_2_0001"
 branch_labels = None
 depends_on = None
 

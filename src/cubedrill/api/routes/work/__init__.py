@@ -1,0 +1,1 @@
+"""Routes of drafts, files and submitting."""

@@ -1,0 +1,1 @@
+"""Marks, reviews and re-checks."""

@@ -1,0 +1,1 @@
+"""Notices and live changes."""

@@ -1,0 +1,1 @@
+"""Accounts, classes and members."""

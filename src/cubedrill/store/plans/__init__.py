@@ -1,0 +1,1 @@
+"""Plans and published versions."""

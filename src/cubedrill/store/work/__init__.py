@@ -1,0 +1,1 @@
+"""Drafts, sheets, files and submissions."""
