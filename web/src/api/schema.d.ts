@@ -3412,7 +3412,7 @@ export interface components {
         };
         /**
          * LatePolicy
-         * @description What late work costs.
+         * @description The cost of late work.
          *
          *     Attributes
          *     ----------
