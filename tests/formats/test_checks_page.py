@@ -25,7 +25,9 @@ def test_every_example_is_judged_and_the_reference_passes_all_but_the_ragged_one
     )
     report = judge_submission(exercise, exercise.start_scene(), exercise.target_scene(), done)
     verdicts = {check.id: check.verdict for check in report.checks}
-    # −0.05 is no multiple of 0.25.
-    assert {i for i, verdict in verdicts.items() if verdict != "pass"} == {"25"}, [c.text for c in report.checks]
+    # −0.05 is no multiple of 0.25; a check by hand waits for an instructor.
+    assert {i: v for i, v in verdicts.items() if v != "pass"} == {"25": "fail", "26": "not judged"}, [
+        c.text for c in report.checks
+    ]
     assert {type(check) for check in exercise.checks} == set(get_args(get_args(Check)[0]))
     assert {check["relation"] for check in checks if check["kind"] == "relation"} == set(get_args(Relation))

@@ -210,6 +210,7 @@ def _of_everything() -> dict[str, Any]:
     checks = [
         *_examples("checks.md"),
         {"kind": "count", "solid": "cuboid", "tolerance": 1}, {"kind": "look", **whole},
+        {"kind": "by-hand", "title": "Does it look right?", "look_for": "Nothing floats.", "object": "o1"},
         {"kind": "process", "rule": "uses", "op": "move", "pivot": "own", "declared": True},
         {"kind": "relation", "relation": "flush", "other": "o2", "side": "min", "space": "parent", **whole},
         {"kind": "relation", "relation": "row", "spacing": 2, "object": ["o1", "o2", "o3"], "tolerance": 0.1},

@@ -23,7 +23,7 @@ from cubedrill.api.edge.errors import ErrorMiddleware
 from cubedrill.api.edge.login_throttle import LoginThrottle
 from cubedrill.api.live import watching
 from cubedrill.api.problems import DECLARED, Problem, add_problem_handlers
-from cubedrill.api.routes import assignments, marks, plans
+from cubedrill.api.routes import assignments, calendar, marks, plans
 from cubedrill.api.routes.people import classes, session
 from cubedrill.api.routes.work import bench, files
 from cubedrill.service.people.accounts import known_person, slowed_s
@@ -79,6 +79,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.include_router(bench.router, prefix="/api")
     app.include_router(files.router, prefix="/api")
     app.include_router(plans.router, prefix="/api")
+    app.include_router(calendar.router, prefix="/api")
     _add_health(app)
     _add_description(app)
     _add_screens(app, settings)

@@ -167,4 +167,4 @@ def _look_through(stage: Stage, instructor: Person) -> None:
             keep_reviewed(stage.db, submission.id, instructor.id)
         if stage.random.random() < 0.08:
             remark = stage.random.choice(REMARKS)
-            marks.add_review(stage.db, instructor, submission.id, None, (None, remark))
+            marks.add_review(stage.db, instructor, submission.id, marks.Given(remark))

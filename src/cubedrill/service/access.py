@@ -46,6 +46,7 @@ def reviewed_submission(db: Session, person: Person, submission_id: int) -> Stor
     """Return a submission to an instructor of the class; raise RefusedError "not-found", "wrong-role" or "own-work"."""
     submission = submission_for(db, person, submission_id)
     _require_role(db, person, submission.assignment, "instructor")
+    require_active(submission.assignment.classroom)
     if submission.person_id == person.id:  # submitted before becoming an instructor
         raise RefusedError("own-work")
     return submission
@@ -57,8 +58,10 @@ def _require_role(db: Session, person: Person, assignment: Assignment, role: Rol
         raise RefusedError("not-found")
     if actual != role:
         raise RefusedError("wrong-role", role=role)
-    if role == "student" and not is_open(assignment, datetime.now(UTC)):
-        raise RefusedError("not-open")
+    if role == "student":
+        require_active(assignment.classroom)
+        if not is_open(assignment, datetime.now(UTC)):
+            raise RefusedError("not-open")
 
 
 def is_open(assignment: Assignment, now: datetime) -> bool:
@@ -77,6 +80,26 @@ def class_for(db: Session, person: Person, class_id: int) -> Classroom:
     if role != "instructor":
         raise RefusedError("wrong-role", role="instructor")
     return db.get_one(Classroom, class_id)
+
+
+def class_to_change(db: Session, person: Person, class_id: int) -> Classroom:
+    """Return a class to an instructor who changes something in it; raise RefusedError "class-archived" too."""
+    classroom = class_for(db, person, class_id)
+    require_active(classroom)
+    return classroom
+
+
+def assignment_to_change(db: Session, person: Person, assignment_id: int) -> Assignment:
+    """Return an assignment to an instructor who changes it; raise RefusedError "class-archived" too."""
+    assignment = assignment_for(db, person, assignment_id, "instructor")
+    require_active(assignment.classroom)
+    return assignment
+
+
+def require_active(classroom: Classroom) -> None:
+    """Raise RefusedError "class-archived" if nothing in a class may be changed any more."""
+    if classroom.archived_at is not None:
+        raise RefusedError("class-archived", name=classroom.name)
 
 
 def plan_for(db: Session, person: Person, plan_id: int, right: Right = "view") -> StoredPlan:

@@ -18,6 +18,7 @@ from cubedrill.core.judging.submission import (
 )
 from cubedrill.core.steps.replay import replay
 from cubedrill.service.prepared import PreparedExercise
+from cubedrill.store.assignments import Terms
 from cubedrill.store.tables import Assignment
 
 Feedback = Literal["not yet", "nothing", "check", "hint", "cause", "instructor"]
@@ -79,17 +80,16 @@ def after_submitting(rules: Rules, feedback: Feedback, *, over: bool) -> Disclos
     return Disclosure(target=known, numbers=known, matches=known, feedback=feedback)
 
 
-def is_shown(assignment: Assignment, now: datetime) -> bool:
-    """Tell whether students see feedback yet."""
-    return assignment.feedback_when == "at once" or now >= assignment.due_at
+def is_shown(assignment: Assignment, terms: Terms, now: datetime) -> bool:
+    """Tell whether a student sees feedback yet. terms: the student's own."""
+    return assignment.feedback_when == "at once" or now >= terms.shown_from
 
 
-def of_own_submission(assignment: Assignment, rules: Rules, attempts: int, now: datetime) -> Disclosure:
+def of_own_submission(assignment: Assignment, terms: Terms, rules: Rules, attempts: int, now: datetime) -> Disclosure:
     """Return what a student sees of their own submission. attempts: the number made so far."""
     level: Feedback = assignment.feedback or rules.told  # type: ignore[assignment]
-    feedback: Feedback = level if is_shown(assignment, now) else "not yet"
-    used_up = assignment.attempts is not None and attempts >= assignment.attempts
-    return after_submitting(rules, feedback, over=used_up or now >= assignment.due_at)
+    feedback: Feedback = level if is_shown(assignment, terms, now) else "not yet"
+    return after_submitting(rules, feedback, over=terms.attempts_left(attempts) == 0 or now >= terms.shown_from)
 
 
 def as_seen(ready: PreparedExercise, seen: Disclosure) -> PreparedExercise:

@@ -73,13 +73,17 @@ class Person(Base):
 
 
 class Classroom(Base):
-    """A class of students with its instructors. time_zone: of its dates, as the IANA database names it."""
+    """A class of students with its instructors.
+
+    time_zone: of its dates, as the IANA database names it. archived_at: since then nothing in it can be changed.
+    """
 
     __tablename__ = "class"
 
     id: Mapped[int] = mapped_column(Identity(always=True), primary_key=True)
     name: Mapped[str]
     time_zone: Mapped[str] = mapped_column(server_default=text("'UTC'"))
+    archived_at: Mapped[datetime | None]
 
 
 class Membership(Base):
@@ -146,7 +150,7 @@ class Assignment(Base):
 
     attempts: the number allowed, or none for no limit. counts: `best` or `last`. feedback: the level, or none for that
     of the exercise. feedback_when: `at once` or `after due`. late, late_per_day, late_floor: what late work costs, see
-    `LatePolicy`. drafts_shown: whether instructors see unfinished work.
+    `LatePolicy`. drafts_shown: whether instructors see unfinished work. weight: in the total.
     """
 
     __tablename__ = "assignment"
@@ -165,6 +169,7 @@ class Assignment(Base):
     late_per_day: Mapped[float] = mapped_column(Double, server_default=text("0"))
     late_floor: Mapped[float] = mapped_column(Double, server_default=text("0"))
     drafts_shown: Mapped[bool] = mapped_column(server_default=text("false"))
+    weight: Mapped[float] = mapped_column(Double, server_default=text("1"))
 
     classroom: Mapped[Classroom] = relationship()
     exercise_version: Mapped[ExerciseVersion] = relationship()
@@ -173,6 +178,24 @@ class Assignment(Base):
     def late_policy(self) -> LatePolicy:
         """The cost of late work."""
         return LatePolicy.model_validate({"kind": self.late, "per_day": self.late_per_day, "floor": self.late_floor})
+
+
+class AssignmentException(Base):
+    """What differs for one student at an assignment; none where it does not.
+
+    attempts: the number allowed. reason: for instructors only. by_id: who made it.
+    """
+
+    __tablename__ = "assignment_exception"
+
+    assignment_id: Mapped[int] = mapped_column(ForeignKey("assignment.id"), primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), primary_key=True, index=True)
+    due_at: Mapped[datetime | None]
+    attempts: Mapped[int | None]
+    excused: Mapped[bool] = mapped_column(server_default=text("false"))
+    reason: Mapped[str] = mapped_column(server_default=text("''"))
+    by_id: Mapped[int] = mapped_column(ForeignKey("person.id"))
+    made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
 class StoredDraft:
@@ -355,9 +378,9 @@ class StoredReport(Base):
 class Mark(Base):
     """The current mark of a submission, computed from its newest report and its reviews, for lists.
 
-    of: the points that there are; causes: why it missed (code, object, text), the likeliest first; explained: whether
-    that is known. checks: for each its id, verdict, points, how many tolerances it is off, its miss, and points set by
-    hand, if any.
+    of: the points that there are. to_come: at most so many more, for what an instructor has yet to judge. causes: why
+    it missed (code, object, text), the likeliest first. explained: whether that is known. checks: for each its id,
+    verdict, points, how many tolerances it is off, its miss, and points set by hand, if any.
     """
 
     __tablename__ = "mark"
@@ -374,13 +397,17 @@ class Mark(Base):
     score: Mapped[float | None] = mapped_column(Double)
     passed: Mapped[bool]
     changed: Mapped[bool]
+    to_come: Mapped[float] = mapped_column(Double, server_default=text("0"))
     causes: Mapped[list[Any]]
     checks: Mapped[list[Any]]
     explained: Mapped[bool]
 
 
 class Review(Base):
-    """A review of a submission: points for a check with a reason, or a remark on the whole."""
+    """A review of a submission: points for a check with a reason, or a remark on the whole or on a place in it.
+
+    place: what a remark is on, and the view in which it was written; none for a remark on the whole.
+    """
 
     __tablename__ = "review"
 
@@ -390,6 +417,7 @@ class Review(Base):
     check_id: Mapped[str | None]
     points: Mapped[float | None] = mapped_column(Double)
     text: Mapped[str]
+    place: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     made_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
     person: Mapped[Person] = relationship()
@@ -445,6 +473,15 @@ class Rechecked(Base):
     taken_at: Mapped[datetime | None]
 
     submission: Mapped[StoredSubmission] = relationship()
+
+
+class CalendarFeed(Base):
+    """The private address of somebody's calendar. token: its secret part, which is shown to its owner again."""
+
+    __tablename__ = "calendar_feed"
+
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id"), primary_key=True)
+    token: Mapped[str] = mapped_column(unique=True)
 
 
 class JobFailure(Base):

@@ -11,7 +11,7 @@ import pytest
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from cubedrill.formats.marks import LINE_ITEMS, PARTS, RESULTS
+from cubedrill.formats.marks import LINE_ITEMS, PARTS, RESULTS, TOTAL
 from tests.api.assignments.test_setting import FAR, RIGHT_WAY, put, tried
 from tests.api.conftest import CRATES
 
@@ -42,11 +42,14 @@ def test_the_table_has_a_row_a_student_and_says_what_the_board_says(odile, sign_
     view, cells = board(odile)
     head, *rows = lines(taken(odile, "csv"))
     assert head[:2] == ["name", "sign-in"]
-    assert head[2:] == [f"{c['title']} – {part}" for c in view["columns"] for part in PARTS]
+    assert head[2:] == [*(f"{c['title']} – {part}" for c in view["columns"] for part in PARTS), TOTAL]
     assert [row[0] for row in rows] == [row["name"] for row in view["rows"]]
     for row in rows:
         for place, column in enumerate(view["columns"]):
-            points, of, percent, attempts, late, cost, changed_by = row[2 + 7 * place : 9 + 7 * place]
+            first = 2 + len(PARTS) * place
+            of_it = row[first : first + len(PARTS)]
+            points, of, percent, attempts, late, cost, to_come, changed_by, exception, weight = of_it
+            assert (to_come, exception, float(weight)) == ("", "", 1)
             cell = cells.get((row[0], column["assignment"]))
             if cell is None:
                 assert (points, attempts) == ("", "")
@@ -64,7 +67,12 @@ def test_the_workbook_has_the_same_marks_and_no_formula(odile, engine):
     view, cells = board(odile)
     book = openpyxl.load_workbook(io.BytesIO(taken(odile, "xlsx")))
     marks, details = book["Marks"], book["Details"]
-    assert [c.value for c in marks[1]] == ["Name", "Sign-in", *(c["title"] for c in view["columns"])]
+    assert [c.value for c in marks[1]] == [
+        "Name",
+        "Sign-in",
+        *(c["title"] for c in view["columns"]),
+        "Total in percent",
+    ]
     assert [marks.cell(2 + n, 1).value for n in range(len(view["rows"]))] == [row["name"] for row in view["rows"]]
     assert all(
         cell.data_type != "f" and cell.hyperlink is None for sheet in book for row in sheet.iter_rows() for cell in row
@@ -91,9 +99,9 @@ def test_other_programs_of_schools_read_line_items_and_results(odile, engine):
             for n in ("lineItems.csv", "results.csv")
         )
     assert (tuple(items[0]), tuple(results[0])) == (LINE_ITEMS, RESULTS)
-    assert [item["title"] for item in items] == [c["title"] for c in view["columns"]]
+    assert [item["title"] for item in items] == [*(c["title"] for c in view["columns"]), "Total"]
     assert all(date.fromisoformat(item["dueDate"]) for item in items)
-    assert len(results) == len(view["rows"]) * len(view["columns"])
+    assert len(results) == len(view["rows"]) * len(items)
     assert {row["lineItemSourcedId"] for row in results} == {item["sourcedId"] for item in items}
     mine = {row["lineItemSourcedId"]: row for row in results if row["studentSourcedId"] == "S-17"}
     for (name, assignment), cell in cells.items():
@@ -114,7 +122,7 @@ def test_late_work_that_does_not_count_has_no_mark(odile, sign_in, engine):
     head, *rows = lines(taken(odile, "csv"))
     row = next(row for row in rows if row[0] == "Pim Tasker")
     place = head.index("Crates for the morning boat – points")
-    assert row[place : place + 7] == [""] * 7
+    assert row[place : place + 8] == [""] * 8
 
 
 def test_the_folder_of_a_class_has_every_submission_and_report(odile, engine):

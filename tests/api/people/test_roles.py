@@ -69,6 +69,10 @@ ROUTES = {
     ("POST", "/api/classes"): ({"name": "Slipway", "time_zone": "UTC"}, (401, 403, 403, 201, 403, 201)),
     ("GET", "/api/classes/{class}"): (None, TAUGHT),
     ("PUT", "/api/classes/{class}"): ({"name": "Slipway", "time_zone": "UTC"}, (401, 403, 403, 204, 404, 404)),
+    ("PUT", "/api/classes/{class}/archive"): ({"archived": True}, (401, 403, 403, 204, 404, 404)),
+    ("GET", "/api/classes/{class}/copy"): (None, TAUGHT),
+    ("POST", "/api/classes/{class}/copy"): ({"name": "Slipway", "rows": []}, (401, 403, 403, 201, 404, 404)),
+    ("PUT", "/api/classes/{class}/weights"): ({"weights": []}, (401, 403, 403, 204, 404, 404)),
     ("GET", "/api/classes/{class}/activity"): (None, TAUGHT),
     ("GET", "/api/classes/{class}/board"): (None, TAUGHT),
     ("GET", "/api/classes/{class}/marks"): (None, TAUGHT),
@@ -98,6 +102,13 @@ ROUTES = {
         {"due": "2030-01-01T18:00:00"},
         (401, 403, 403, 204, 404, 404),
     ),
+    ("PUT", "/api/assignments/{assignment}/exceptions"): (
+        {"people": [2**40], "excused": True},
+        (401, 403, 403, 404, 404, 404),
+    ),
+    ("GET", "/api/calendar"): (None, (401, 200, 200, 200, 200, 200)),
+    ("POST", "/api/calendar"): (None, (401, 201, 201, 201, 201, 201)),
+    ("GET", "/api/calendar/{token}.ics"): (None, (404, 404, 404, 404, 404, 404)),
     ("PUT", "/api/assignments/{assignment}/version"): ({"version": 1}, (401, 403, 403, 200, 404, 404)),
     ("GET", "/api/assignments/{assignment}/insight"): (None, (401, 403, 403, 200, 404, 404)),
     ("GET", "/api/assignments/{assignment}/remarks"): (None, (401, 403, 403, 200, 404, 404)),
@@ -150,7 +161,13 @@ ROUTES = {
 }
 
 # What a route is asked with, by the end of its path.
-QUERIES = {"marks": "?kind=csv", "files": "?name=a.json", "{which}": "?kind=.json", "scene": "?kind=.json"}
+QUERIES = {
+    "marks": "?kind=csv",
+    "files": "?name=a.json",
+    "{which}": "?kind=.json",
+    "scene": "?kind=.json",
+    "copy": "?first_day=2030-01-07",
+}
 
 
 LIVE = ("GET", "/api/classes/{class}/live")
@@ -209,6 +226,7 @@ def _prepare(app):
         "class": 1,
         "one": "0" * 16,
         "code": "NOSUCH2",
+        "token": "a" * 43,
         "student": _number_of(engine, "theo"),
         "person_id": _number_of(engine, "theo"),
         "recheck": callers["instructor"].call("POST", f"/api/assignments/{CRATES}/recheck", json={}).json()["id"],

@@ -200,6 +200,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Archive
+         * @description Archive a class, or reopen it.
+         */
+        put: operations["put_archive_api_classes__class__archive_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/activity": {
         parameters: {
             query?: never;
@@ -488,6 +508,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment}/exceptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Exceptions
+         * @description Set what differs for some students at an assignment.
+         */
+        put: operations["put_exceptions_api_assignments__assignment__exceptions_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Copy
+         * @description Return how a class would be copied so that its first date is in the week from a day on.
+         */
+        get: operations["get_copy_api_classes__class__copy_get"];
+        put?: never;
+        /**
+         * Post Copy
+         * @description Copy assignments of a class into a new one.
+         */
+        post: operations["post_copy_api_classes__class__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment}/version": {
         parameters: {
             query?: never;
@@ -521,6 +585,26 @@ export interface paths {
          */
         get: operations["get_board_api_classes__class__board_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Weights
+         * @description Set weights of assignments in the total.
+         */
+        put: operations["put_weights_api_classes__class__weights_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -643,7 +727,7 @@ export interface paths {
         put?: never;
         /**
          * Post Recheck
-         * @description Have everything re-checked that was submitted for someassignment.
+         * @description Have everything re-checked that was submitted for an assignment.
          */
         post: operations["post_recheck_api_assignments__assignment__recheck_post"];
         delete?: never;
@@ -705,7 +789,7 @@ export interface paths {
         };
         /**
          * Get Exercise Marks
-         * @description Return every check of someassignment as a table.
+         * @description Return every check of an assignment as a table.
          */
         get: operations["get_exercise_marks_api_assignments__assignment__marks_get"];
         put?: never;
@@ -1714,6 +1798,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Address
+         * @description Return the address of my calendar feed.
+         */
+        get: operations["get_address_api_calendar_get"];
+        put?: never;
+        /**
+         * Post Address
+         * @description Give my calendar feed a new address; the one before ends.
+         */
+        post: operations["post_address_api_calendar_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Calendar
+         * @description Return a calendar of due dates to whoever knows its address.
+         */
+        get: operations["get_calendar_api_calendar__token__ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/alive": {
         parameters: {
             query?: never;
@@ -1903,6 +2031,14 @@ export interface components {
             submissions?: number[] | null;
         };
         /**
+         * ArchiveBody
+         * @description Whether a class is archived.
+         */
+        ArchiveBody: {
+            /** Archived */
+            archived: boolean;
+        };
+        /**
          * AskRecheck
          * @description By which version; none: the assigned one.
          */
@@ -2058,8 +2194,8 @@ export interface components {
          * AssignedExerciseResponse
          * @description A row of a student's start page.
          *
-         *     opens_at: where that is still to come, and then there is no more than title and dates. attempts_left: none: without
-         *     end. mark_shown: whether the student sees the mark yet.
+         *     opens_at: while that is still to come, with no more than title and dates. due_at: the student's own, if own_due.
+         *     attempts_left: None if there is no limit. mark_shown: whether the student sees the mark yet.
          */
         AssignedExerciseResponse: {
             /** Assignment */
@@ -2075,6 +2211,12 @@ export interface components {
              * Format: date-time
              */
             due_at: string;
+            /** Own Due */
+            own_due: boolean;
+            /** Excused */
+            excused: boolean;
+            /** Archived */
+            archived: boolean;
             /** Attempts Left */
             attempts_left: number | null;
             /** Mark Shown */
@@ -2143,7 +2285,7 @@ export interface components {
         };
         /**
          * BoardResponse
-         * @description A class: students by assignments. cells: those with work. now: as the server's clock is.
+         * @description A class: students by assignments. cells: those with work or an exception. now: as the server's clock is.
          */
         BoardResponse: {
             /** Class Id */
@@ -2152,6 +2294,8 @@ export interface components {
             name: string;
             /** Time Zone */
             time_zone: string;
+            /** Archived */
+            archived: boolean;
             /** Columns */
             columns: components["schemas"]["ColumnResponse"][];
             /** Rows */
@@ -2166,7 +2310,7 @@ export interface components {
         };
         /**
          * BoardRowResponse
-         * @description A student, as a row of the board.
+         * @description A student, as a row of the board. total: from 0 to 1, if anything counts yet.
          */
         BoardRowResponse: {
             /** Person */
@@ -2175,6 +2319,8 @@ export interface components {
             name: string;
             /** Left */
             left: boolean;
+            /** Total */
+            total: number | null;
         };
         /**
          * BoxResponse
@@ -2193,6 +2339,48 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * ByHandCheck
+         * @description A question that an instructor answers with points; not judged until then.
+         *
+         *     title: what is asked. look_for: notes on what to look for. object: what it is about, if it is about an object.
+         */
+        ByHandCheck: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "by-hand";
+            /**
+             * Points
+             * @default 1
+             */
+            points: number;
+            /**
+             * Zero At
+             * @default 1
+             */
+            zero_at: number;
+            /** Title */
+            title: string;
+            /**
+             * Look For
+             * @default
+             */
+            look_for: string;
+            /** Object */
+            object?: string | string[] | null;
+        };
+        /**
+         * CalendarAddress
+         * @description The address of a calendar feed; None until it has been made.
+         */
+        CalendarAddress: {
+            /** Address */
+            address: string | null;
         };
         /**
          * Card
@@ -2244,7 +2432,7 @@ export interface components {
              * Checks
              * @default []
              */
-            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"])[];
+            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"] | components["schemas"]["ByHandCheck"])[];
             /**
              * Pass Mark
              * @default 0.7
@@ -2333,6 +2521,7 @@ export interface components {
             in_place: number | null;
             /** Checks */
             checks: number | null;
+            exception: components["schemas"]["ExceptionResponse"] | null;
         };
         /**
          * ChangeConventions
@@ -2350,6 +2539,8 @@ export interface components {
         /**
          * ChangeResponse
          * @description A review: points for a check with a reason (None takes them back), or a remark without a check.
+         *
+         *     place: what the remark is on, if not on the whole.
          */
         ChangeResponse: {
             /** Check */
@@ -2358,6 +2549,7 @@ export interface components {
             points: number | null;
             /** Text */
             text: string;
+            place: components["schemas"]["RemarkPlace"] | null;
             /** By */
             by: string;
             /**
@@ -2506,6 +2698,8 @@ export interface components {
             name: string;
             /** Time Zone */
             time_zone: string;
+            /** Archived */
+            archived: boolean;
             /** Members */
             members: components["schemas"]["MemberResponse"][];
             /** Invited */
@@ -2542,6 +2736,20 @@ export interface components {
             students: number;
             /** Exercises */
             exercises: number;
+            /** Archived */
+            archived: boolean;
+        };
+        /**
+         * ClassTotalResponse
+         * @description A student's total in a class, from 0 to 1, if any mark counts yet.
+         */
+        ClassTotalResponse: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Total */
+            total: number | null;
         };
         /**
          * ClassesResponse
@@ -2563,7 +2771,7 @@ export interface components {
         };
         /**
          * ColumnResponse
-         * @description Someassignment, as a column of the board.
+         * @description An assignment, as a column of the board. weight: in the total; attempts: the number allowed.
          */
         ColumnResponse: {
             /** Assignment */
@@ -2577,6 +2785,10 @@ export interface components {
              * Format: date-time
              */
             due_at: string;
+            /** Weight */
+            weight: number;
+            /** Attempts */
+            attempts: number | null;
         };
         /**
          * Cone
@@ -2628,6 +2840,68 @@ export interface components {
              * @enum {string}
              */
             euler: "XYZ" | "XZY" | "YXZ" | "YZX" | "ZXY" | "ZYX" | "XYX" | "XZX" | "YXY" | "YZY" | "ZXZ" | "ZYZ" | "xyz" | "xzy" | "yxz" | "yzx" | "zxy" | "zyx" | "xyx" | "xzx" | "yxy" | "yzy" | "zxz" | "zyz";
+        };
+        /**
+         * CopyBody
+         * @description A class as a copy of another one.
+         */
+        CopyBody: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["CopyRowBody"][];
+        };
+        /**
+         * CopyPlanResponse
+         * @description How a class would be copied. weeks: by how many all dates shift.
+         */
+        CopyPlanResponse: {
+            /** Class Id */
+            class_id: number;
+            /** Name */
+            name: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Weeks */
+            weeks: number;
+            /** Rows */
+            rows: components["schemas"]["CopyRowResponse"][];
+        };
+        /**
+         * CopyRowBody
+         * @description An assignment to copy, by which version, and its dates in the class's time zone.
+         */
+        CopyRowBody: {
+            /** Assignment */
+            assignment: number;
+            /** Version */
+            version: number;
+            /** Opens */
+            opens?: string | null;
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+        };
+        /**
+         * CopyRowResponse
+         * @description An assignment as it would be copied. version: the assigned one; opens, due: in the class's time zone.
+         */
+        CopyRowResponse: {
+            /** Assignment */
+            assignment: number;
+            /** Title */
+            title: string;
+            version: components["schemas"]["VersionChoice"];
+            newest: components["schemas"]["VersionChoice"];
+            /** Opens */
+            opens: string | null;
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
         };
         /**
          * CountCheck
@@ -2905,6 +3179,48 @@ export interface components {
             name: string;
         };
         /**
+         * ExceptionBody
+         * @description What differs for some students at an assignment; nothing: the same as for the rest of the class.
+         *
+         *     due: in the class's time zone. reason: for instructors only.
+         */
+        ExceptionBody: {
+            /** People */
+            people: number[];
+            /** Due */
+            due?: string | null;
+            /** Attempts */
+            attempts?: number | null;
+            /**
+             * Excused
+             * @default false
+             */
+            excused: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * ExceptionResponse
+         * @description What differs for one student at an assignment.
+         *
+         *     due: the due date in the class's time zone. attempts: the number allowed. reason: empty for the student.
+         */
+        ExceptionResponse: {
+            /** Due At */
+            due_at: string | null;
+            /** Due */
+            due: string | null;
+            /** Attempts */
+            attempts: number | null;
+            /** Excused */
+            excused: boolean;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Exercise
          * @description One exercise: what is given, what to reach, how exactly.
          */
@@ -2954,7 +3270,7 @@ export interface components {
              * Checks
              * @default []
              */
-            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"])[];
+            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"] | components["schemas"]["ByHandCheck"])[];
             /**
              * Pass Mark
              * @default 0.7
@@ -3179,6 +3495,8 @@ export interface components {
             taught: components["schemas"]["TaughtExerciseResponse"][];
             /** Classes */
             classes: components["schemas"]["TaughtClassResponse"][];
+            /** Totals */
+            totals: components["schemas"]["ClassTotalResponse"][];
         };
         /**
          * HowResponse
@@ -3543,7 +3861,10 @@ export interface components {
         };
         /**
          * MarkResponse
-         * @description The points that count. changed: whether an instructor set some of them.
+         * @description The points that count.
+         *
+         *     changed: whether an instructor set some of them. to_come: at most so many more, for what an instructor has yet to
+         *     judge.
          */
         MarkResponse: {
             /** Points */
@@ -3556,6 +3877,11 @@ export interface components {
             passed: boolean;
             /** Changed */
             changed: boolean;
+            /**
+             * To Come
+             * @default 0
+             */
+            to_come: number;
         };
         /**
          * Marker
@@ -3834,7 +4160,9 @@ export interface components {
         };
         /**
          * NewsResponse
-         * @description A change for a student: `remark`, `mark`, `re-checked` or `changed`. text: the remark, or what changed.
+         * @description A change for a student: `remark`, `mark`, `re-checked`, `settings changed` or `exception changed`.
+         *
+         *     text: the remark, or what changed.
          */
         NewsResponse: {
             /** What */
@@ -4358,7 +4686,7 @@ export interface components {
          */
         Proposal: {
             /** Check */
-            check: components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"];
+            check: components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"] | components["schemas"]["ByHandCheck"];
             /** Label */
             label: string;
             /** Why */
@@ -4602,6 +4930,42 @@ export interface components {
             tolerance: number;
         };
         /**
+         * RemarkPlace
+         * @description What a remark is on: a check, an object or a step (from 1), and the view in which it was written.
+         */
+        RemarkPlace: {
+            /** Check */
+            check?: string | null;
+            /** Object */
+            object?: string | null;
+            /** Step */
+            step?: number | null;
+            view?: components["schemas"]["RemarkView"] | null;
+        };
+        /**
+         * RemarkView
+         * @description The view in which a remark was written.
+         *
+         *     step: how many of the submitted steps were done in it. eye, middle: where it was seen from and to, in the exercise's
+         *     axes; None for the usual view.
+         */
+        RemarkView: {
+            /** Step */
+            step: number;
+            /** Eye */
+            eye?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Middle */
+            middle?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
          * Remove
          * @description Remove objects with all that is in them, or lift their children to the removed one's parent first.
          */
@@ -4740,6 +5104,8 @@ export interface components {
             days_late: number;
             /** Kept */
             kept: number | null;
+            /** Excused */
+            excused: boolean;
             /** Feedback At */
             feedback_at: string | null;
             /** Attempts */
@@ -4763,13 +5129,19 @@ export interface components {
         /**
          * ReviewBody
          * @description Points for a check with a reason (without points: as the program judged), or a remark without a check.
+         *
+         *     place: what a remark is on; None for the whole. Points for a check by hand need no text.
          */
         ReviewBody: {
             /** Check */
             check?: string | null;
             /** Points */
             points?: number | null;
-            /** Text */
+            place?: components["schemas"]["RemarkPlace"] | null;
+            /**
+             * Text
+             * @default
+             */
             text: string;
         };
         /**
@@ -5700,7 +6072,7 @@ export interface components {
         };
         /**
          * StudentAssignmentResponse
-         * @description Someassignment, with all attempts of a student.
+         * @description An assignment, with all attempts of a student. due_at: the student's own. allowed: attempts.
          */
         StudentAssignmentResponse: {
             /** Assignment */
@@ -5712,6 +6084,11 @@ export interface components {
              * Format: date-time
              */
             due_at: string;
+            /** Weight */
+            weight: number;
+            /** Allowed */
+            allowed: number | null;
+            exception: components["schemas"]["ExceptionResponse"] | null;
             /** Attempts */
             attempts: components["schemas"]["StudentAttemptResponse"][];
         };
@@ -5748,6 +6125,12 @@ export interface components {
             class_id: number;
             /** Class Name */
             class_name: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Archived */
+            archived: boolean;
+            /** Total */
+            total: number | null;
             /** Left */
             left: boolean;
             /** Items */
@@ -5995,7 +6378,7 @@ export interface components {
          */
         TryChecks: {
             /** Checks */
-            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"])[];
+            checks: (components["schemas"]["PositionCheck"] | components["schemas"]["RotationCheck"] | components["schemas"]["SizeCheck"] | components["schemas"]["ShapeCheck"] | components["schemas"]["PivotCheck"] | components["schemas"]["ParentCheck"] | components["schemas"]["NameCheck"] | components["schemas"]["LookCheck"] | components["schemas"]["CountCheck"] | components["schemas"]["RelationCheck"] | components["schemas"]["ProcessCheck"] | components["schemas"]["ByHandCheck"])[];
             /**
              * Apart
              * @default true
@@ -6121,6 +6504,24 @@ export interface components {
             ];
         };
         /**
+         * WeightBody
+         * @description The weight of an assignment in the total.
+         */
+        WeightBody: {
+            /** Assignment */
+            assignment: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * WeightsBody
+         * @description Weights of assignments of a class.
+         */
+        WeightsBody: {
+            /** Weights */
+            weights: components["schemas"]["WeightBody"][];
+        };
+        /**
          * WhoResponse
          * @description A student and one submission.
          */
@@ -6152,6 +6553,11 @@ export interface components {
             late: boolean;
             /** Newest Submission */
             newest_submission: number | null;
+            /**
+             * To Come
+             * @default 0
+             */
+            to_come: number;
         };
         /**
          * Join
@@ -7811,6 +8217,140 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ClassBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed in another window */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many attempts */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_archive_api_classes__class__archive_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArchiveBody"];
             };
         };
         responses: {
@@ -10065,6 +10605,408 @@ export interface operations {
             };
         };
     };
+    put_exceptions_api_assignments__assignment__exceptions_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                assignment: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExceptionBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed in another window */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many attempts */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_copy_api_classes__class__copy_get: {
+        parameters: {
+            query: {
+                first_day: string;
+            };
+            header?: never;
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyPlanResponse"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed in another window */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many attempts */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_copy_api_classes__class__copy_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CreatedId"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed in another window */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many attempts */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_version_api_assignments__assignment__version_put: {
         parameters: {
             query?: never;
@@ -10220,6 +11162,140 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BoardResponse"];
                 };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed in another window */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many attempts */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_weights_api_classes__class__weights_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeightsBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unreadable request */
             400: {
@@ -18761,6 +19837,394 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasuresResponse"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed in another window */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many attempts */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_address_api_calendar_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarAddress"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed in another window */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many attempts */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_address_api_calendar_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-csrf-token"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarAddress"];
+                };
+            };
+            /** @description Unreadable request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed in another window */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Length missing */
+            411: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many attempts */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fault */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not ready */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_calendar_api_calendar__token__ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
                 };
             };
             /** @description Unreadable request */

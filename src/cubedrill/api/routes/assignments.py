@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter
-from pydantic import Field, NaiveDatetime
+from fastapi import APIRouter, Query
+from pydantic import Field, NaiveDatetime, StringConstraints
 
 from cubedrill.api.access import CurrentPerson, Database, PersonWhoChanges
 from cubedrill.api.ids import AssignmentId, ClassId, Id
-from cubedrill.api.routes.people.classes import CreatedId
+from cubedrill.api.routes.people.classes import CreatedId, Text
 from cubedrill.core.judging.late import Counts, LateKind
 from cubedrill.core.values import Number, Value
-from cubedrill.service.assignments import settings
-from cubedrill.service.assignments.responses import CarriedResponse, SettingsResponse
+from cubedrill.formats.roster import MOST_ROWS
+from cubedrill.service.assignments import copying, exceptions, settings
+from cubedrill.service.assignments.responses import CarriedResponse, CopyPlanResponse, SettingsResponse
 
 router = APIRouter(tags=["setting"])
 MOST_TRIES = 1000
+FirstDay = Annotated[date, Query(ge=date(2000, 1, 1), le=date(2200, 1, 1))]
 LateShare = Annotated[Number, Field(ge=0, le=10)]  # of the mark; the service says what is wrong beyond 1
 
 
@@ -48,6 +51,35 @@ class AssignBody(SettingsBody):
     version: Id
 
 
+class ExceptionBody(Value):
+    """What differs for some students at an assignment; nothing: the same as for the rest of the class.
+
+    due: in the class's time zone. reason: for instructors only.
+    """
+
+    people: Annotated[tuple[Id, ...], Field(min_length=1, max_length=MOST_ROWS, fail_fast=True)]
+    due: NaiveDatetime | None = None
+    attempts: Annotated[int, Field(ge=1, le=MOST_TRIES)] | None = None
+    excused: bool = False
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, max_length=1000, pattern=r"^[^\x00]*$")] = ""
+
+
+class CopyRowBody(Value):
+    """An assignment to copy, by which version, and its dates in the class's time zone."""
+
+    assignment: Id
+    version: Id
+    opens: NaiveDatetime | None = None
+    due: NaiveDatetime
+
+
+class CopyBody(Value):
+    """A class as a copy of another one."""
+
+    name: Annotated[Text, StringConstraints(min_length=1)]
+    rows: Annotated[tuple[CopyRowBody, ...], Field(max_length=1000, fail_fast=True)]
+
+
 class ReplaceVersion(Value):
     """The version that replaces the assigned one."""
 
@@ -70,6 +102,26 @@ def get_settings(assignment: AssignmentId, person: CurrentPerson, db: Database) 
 def put_settings(assignment: AssignmentId, body: SettingsBody, person: PersonWhoChanges, db: Database) -> None:
     """Change the options of an assignment."""
     settings.change_settings(db, person, assignment, body.options())
+
+
+@router.put("/assignments/{assignment}/exceptions", status_code=204)
+def put_exceptions(assignment: AssignmentId, body: ExceptionBody, person: PersonWhoChanges, db: Database) -> None:
+    """Set what differs for some students at an assignment."""
+    options = exceptions.ExceptionOptions(body.due, body.attempts, body.excused, body.reason)
+    exceptions.set_exceptions(db, person, assignment, body.people, options)
+
+
+@router.get("/classes/{class}/copy")
+def get_copy(class_id: ClassId, first_day: FirstDay, person: CurrentPerson, db: Database) -> CopyPlanResponse:
+    """Return how a class would be copied so that its first date is in the week from a day on."""
+    return copying.copy_plan(db, person, class_id, first_day)
+
+
+@router.post("/classes/{class}/copy", status_code=201)
+def post_copy(class_id: ClassId, body: CopyBody, person: PersonWhoChanges, db: Database) -> CreatedId:
+    """Copy assignments of a class into a new one."""
+    rows = [copying.CopyRow(row.assignment, row.version, row.due, row.opens) for row in body.rows]
+    return CreatedId(id=copying.copy_class(db, person, class_id, body.name, rows))
 
 
 @router.put("/assignments/{assignment}/version")

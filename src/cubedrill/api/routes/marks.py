@@ -16,10 +16,10 @@ from cubedrill.api.live import MOST_LOOKING, Hub, Key
 from cubedrill.api.problems import busy
 from cubedrill.api.routes.people.classes import CreatedId
 from cubedrill.api.routes.work.files import Bytes, sent
-from cubedrill.core.values import Value
+from cubedrill.core.values import Number, Value
 from cubedrill.service.access import class_for
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.marks import board, export, insight, marks, rechecks
+from cubedrill.service.marks import board, export, insight, marks, rechecks, totals
 from cubedrill.service.marks.responses import (
     BoardResponse,
     ChangedResponse,
@@ -45,6 +45,19 @@ class ApplyRecheck(Value):
     submissions: Annotated[tuple[Id, ...], Field(max_length=100_000, fail_fast=True)] | None = None
 
 
+class WeightBody(Value):
+    """The weight of an assignment in the total."""
+
+    assignment: Id
+    weight: Annotated[Number, Field(ge=0, le=1000)]
+
+
+class WeightsBody(Value):
+    """Weights of assignments of a class."""
+
+    weights: Annotated[tuple[WeightBody, ...], Field(max_length=1000, fail_fast=True)]
+
+
 class Counted(Value):
     """For how many it was done."""
 
@@ -55,6 +68,12 @@ class Counted(Value):
 def get_board(class_id: ClassId, person: CurrentPerson, db: Database) -> BoardResponse:
     """Return the board of a class: students by assignments."""
     return board.board_of(db, person, class_id)
+
+
+@router.put("/{class}/weights", status_code=204)
+def put_weights(class_id: ClassId, body: WeightsBody, person: PersonWhoChanges, db: Database) -> None:
+    """Set weights of assignments in the total."""
+    totals.set_weights(db, person, class_id, {each.assignment: each.weight for each in body.weights})
 
 
 @router.get("/{class}/students/{student}")
@@ -83,7 +102,7 @@ def get_newest_recheck(assignment: AssignmentId, person: CurrentPerson, db: Data
 
 @insights.post("/assignments/{assignment}/recheck", status_code=201)
 def post_recheck(assignment: AssignmentId, body: AskRecheck, person: PersonWhoChanges, db: Database) -> CreatedId:
-    """Have everything re-checked that was submitted for someassignment."""
+    """Have everything re-checked that was submitted for an assignment."""
     return CreatedId(id=rechecks.ask(db, person, assignment, body.version))
 
 
@@ -107,7 +126,7 @@ def post_acceptance(recheck: RecheckId, body: ApplyRecheck, person: PersonWhoCha
 
 @insights.get("/assignments/{assignment}/marks", response_class=Bytes)
 def get_exercise_marks(assignment: AssignmentId, person: CurrentPerson, db: Database) -> Response:
-    """Return every check of someassignment as a table."""
+    """Return every check of an assignment as a table."""
     return sent(export.exercise_marks(db, person, assignment))
 
 

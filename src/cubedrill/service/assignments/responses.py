@@ -14,6 +14,19 @@ class VersionChoice(Value):
     number: int
 
 
+class ExceptionResponse(Value):
+    """What differs for one student at an assignment.
+
+    due: the due date in the class's time zone. attempts: the number allowed. reason: empty for the student.
+    """
+
+    due_at: datetime | None
+    due: datetime | None
+    attempts: int | None
+    excused: bool
+    reason: str
+
+
 class SettingsResponse(Value):
     """The options of an assignment.
 
@@ -39,6 +52,27 @@ class SettingsResponse(Value):
     late_floor: float
     drafts_shown: bool
     versions: tuple[VersionChoice, ...]
+
+
+class CopyRowResponse(Value):
+    """An assignment as it would be copied. version: the assigned one; opens, due: in the class's time zone."""
+
+    assignment: int
+    title: str
+    version: VersionChoice
+    newest: VersionChoice
+    opens: datetime | None
+    due: datetime
+
+
+class CopyPlanResponse(Value):
+    """How a class would be copied. weeks: by how many all dates shift."""
+
+    class_id: int
+    name: str
+    time_zone: str
+    weeks: int
+    rows: tuple[CopyRowResponse, ...]
 
 
 class CarriedResponse(Value):

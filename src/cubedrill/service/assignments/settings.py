@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.late import Counts, LateKind
 from cubedrill.core.steps.replay import replay_edited
-from cubedrill.service.access import assignment_for, class_for, version_for
+from cubedrill.service.access import assignment_for, assignment_to_change, class_to_change, version_for
 from cubedrill.service.assignments.responses import CarriedResponse, SettingsResponse, VersionChoice
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.people.classes import note
@@ -57,14 +57,11 @@ class AssignmentOptions:
     drafts_shown: bool = False
 
     def columns(self, time_zone: str) -> dict[str, object]:
-        """Return what a row keeps; raise RefusedError "no-such-time", "due-before-open", "late-cost" or "late-floor".
+        """Return what a row keeps.
 
-        Of an hour that a clock shows twice the kinder one is meant: it opens at the first, and is due at the second.
+        Raises RefusedError "no-such-time", "due-before-open", "late-cost" or "late-floor".
         """
-        opens = None if self.opens is None else moment(self.opens, time_zone, fold=0)
-        due = moment(self.due, time_zone, fold=1)
-        if opens is not None and opens >= due:
-            raise RefusedError("due-before-open")
+        opens, due = moments(self.opens, self.due, time_zone)
         per_day, floor = (self.late_per_day, self.late_floor) if self.late == "per day" else (0.0, 0.0)
         if self.late == "per day" and not 0 < per_day <= 1:
             raise RefusedError("late-cost")
@@ -84,6 +81,18 @@ class AssignmentOptions:
         }
 
 
+def moments(opens: datetime | None, due: datetime, time_zone: str) -> tuple[datetime | None, datetime]:
+    """Return when an assignment opens and is due; raise RefusedError "no-such-time" or "due-before-open".
+
+    Of an hour that a clock shows twice the kinder one is meant: it opens at the first, and is due at the second.
+    """
+    opens_at = None if opens is None else moment(opens, time_zone, fold=0)
+    due_at = moment(due, time_zone, fold=1)
+    if opens_at is not None and opens_at >= due_at:
+        raise RefusedError("due-before-open")
+    return opens_at, due_at
+
+
 def moment(shown: datetime, time_zone: str, fold: int) -> datetime:
     """Return the moment at which clocks of a zone show a date and time; fold: which one of two.
 
@@ -101,7 +110,7 @@ def assign_to_class(db: Session, person: Person, class_id: int, version_id: int,
 
     Raises RefusedError "not-found", "already-set", "no-such-time" or "due-before-open".
     """
-    classroom, version = class_for(db, person, class_id), version_for(db, person, version_id)
+    classroom, version = class_to_change(db, person, class_id), version_for(db, person, version_id)
     assignments.lock_class(db, class_id)
     _require_free(db, class_id, version)
     assignment = Assignment(class_id=class_id, exercise_version_id=version.id, **setting.columns(classroom.time_zone))
@@ -113,7 +122,7 @@ def assign_to_class(db: Session, person: Person, class_id: int, version_id: int,
 
 def change_settings(db: Session, person: Person, assignment_id: int, setting: AssignmentOptions) -> None:
     """Change the options of an assignment. Students see what changed."""
-    assignment = assignment_for(db, person, assignment_id, "instructor")
+    assignment = assignment_to_change(db, person, assignment_id)
     columns = setting.columns(assignment.classroom.time_zone)
     changed = [name for name, value in columns.items() if getattr(assignment, name) != value]
     if not changed:
@@ -165,7 +174,7 @@ def replace_version(db: Session, person: Person, assignment_id: int, version_id:
     Submissions keep their results. Raises RefusedError "not-found" for a version of
     another exercise, "already-set".
     """
-    assignment, version = assignment_for(db, person, assignment_id, "instructor"), version_for(db, person, version_id)
+    assignment, version = assignment_to_change(db, person, assignment_id), version_for(db, person, version_id)
     if version.exercise != assignment.exercise_version.exercise:
         raise RefusedError("not-found")
     if version.id == assignment.exercise_version_id:

@@ -1,17 +1,20 @@
-"""Taking marks away: of a class as a table, a workbook, for other programs, or with everything as a folder."""
+"""Downloads of marks: of a class as a table, a workbook, for other programs, or with everything as a folder."""
 
 from __future__ import annotations
 
 import json
 import re
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import UTC, datetime
 from typing import Any, Final, Literal
 
 from sqlalchemy.orm import Session
 
-from cubedrill.formats.marks import Cell, Column, Row, as_csv, marks_csv, marks_xlsx, one_roster, zipped
+from cubedrill.formats.marks import Cell, Column, Row, Terms, as_csv, marks_csv, marks_xlsx, one_roster, zipped
 from cubedrill.service.access import assignment_for, class_for
+from cubedrill.service.assignments.exceptions import exception_view
 from cubedrill.service.downloads import Download
+from cubedrill.service.marks.totals import totals_of
 from cubedrill.service.people.classes import note
 from cubedrill.service.prepared import assigned_exercise
 from cubedrill.store import assignments
@@ -27,8 +30,9 @@ def class_marks(db: Session, person: Person, class_id: int, kind: Kind) -> Downl
     """Return the marks of a class as a file to an instructor of it."""
     classroom = class_for(db, person, class_id)
     items = assignments.assignments_in(db, class_id)
-    columns = [Column(i.id, assigned_exercise(i).exercise.title, i.due_at, i.opens_at) for i in items]
-    rows = _rows(db, class_id, items)
+    columns = [Column(i.id, assigned_exercise(i).exercise.title, i.due_at, i.opens_at, i.weight) for i in items]
+    now = datetime.now(UTC)
+    rows = _rows(db, classroom, items, now)
     note(db, person, "marks downloaded", class_id, kind=kind)
     stem = _stem(classroom.name)
     match kind:
@@ -37,13 +41,13 @@ def class_marks(db: Session, person: Person, class_id: int, kind: Kind) -> Downl
         case "xlsx":
             return Download(f"{stem}-marks.xlsx", marks_xlsx(columns, rows))
         case "oneroster":
-            return Download(f"{stem}-oneroster.zip", one_roster(f"class-{class_id}", columns, rows))
+            return Download(f"{stem}-oneroster.zip", one_roster(f"class-{class_id}", columns, rows, now.date()))
         case "folder":
             return Download(f"{stem}.zip", zipped(_everything(db, classroom, (items, columns, rows))))
 
 
 def exercise_marks(db: Session, person: Person, assignment_id: int) -> Download:
-    """Return every check of one assignment as a table: a row a student, by the try that counts."""
+    """Return every check of one assignment as a table: a row for each student, by the attempt that counts."""
     assignment = assignment_for(db, person, assignment_id, "instructor")
     exercise = assigned_exercise(assignment).exercise
     tallies = marks.tallies_of_assignments(db, [assignment.id])
@@ -68,8 +72,9 @@ def _points(check: Mapping[str, Any]) -> float | None:
     return None if check["verdict"] == "not judged" else float(check["points"])
 
 
-def _rows(db: Session, class_id: int, items: Sequence[Assignment]) -> list[Row]:
+def _rows(db: Session, classroom: Classroom, items: Sequence[Assignment], now: datetime) -> list[Row]:
     """Return every student of the class, and former ones with work, by name."""
+    exceptions = assignments.exceptions_in(db, [item.id for item in items])
     tallies = marks.tallies_of_assignments(db, [item.id for item in items])
     counted = marks.attempts_by_id(db, [tally.counted for tally in tallies.values()])
     changed_by = submissions.changed_by(db, [i for i, each in counted.items() if each.mark.changed])
@@ -89,17 +94,32 @@ def _rows(db: Session, class_id: int, items: Sequence[Assignment]) -> list[Row]:
             kept=tally.kept or 0.0,
             changed_by=by,
             submitted_at=one.submitted_at,
+            to_come=one.mark.to_come,
         )
 
+    def terms(item: Assignment, who: int) -> Terms | None:
+        found = exception_view(exceptions.get((item.id, who)), classroom.time_zone)
+        if found is None:
+            return None
+        due = "" if found.due is None else f"{found.due:%Y-%m-%d %H:%M} {classroom.time_zone}"
+        return Terms(due=due, attempts=found.attempts, excused=found.excused)
+
+    students = [
+        each
+        for each in classes.members_of(db, classroom.id)
+        if each.role == "student" and (each.left_at is None or each.person_id in worked)
+    ]
+    totals = totals_of(items, tallies, exceptions, [each.person_id for each in students], now)
     return [
         Row(
-            each.person.outside_id or f"person-{each.person_id}",
-            each.person.name,
-            each.person.sign_in,
-            [cell(item, each.person_id) for item in items],
+            id=each.person.outside_id or f"person-{each.person_id}",
+            name=each.person.name,
+            sign_in=each.person.sign_in,
+            cells=[cell(item, each.person_id) for item in items],
+            terms=[terms(item, each.person_id) for item in items],
+            total=None if (total := totals[each.person_id]) is None else 100 * total,
         )
-        for each in classes.members_of(db, class_id)
-        if each.role == "student" and (each.left_at is None or each.person_id in worked)
+        for each in students
     ]
 
 

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from typing import Final
 
 from sqlalchemy.orm import Session
 
+from cubedrill.core.judging.checks.by_hand import BY_HAND
+from cubedrill.core.judging.submission import StepsSubmission, load_submission
 from cubedrill.core.judging.verdict import Report, marks_of, points_of
 from cubedrill.service.access import assignment_for, reviewed_submission, submission_for
 from cubedrill.service.errors import RefusedError
-from cubedrill.service.marks.responses import ChangeResponse, MarkResponse
+from cubedrill.service.marks.responses import ChangeResponse, MarkResponse, RemarkPlace
 from cubedrill.service.prepared import exercise_judged_by, exercise_of
-from cubedrill.store.documents import REPORT
+from cubedrill.store.documents import REPORT, SUBMISSION
 from cubedrill.store.marks.marks import hold_mark, keep_reviewed, put_mark
 from cubedrill.store.news import live
 from cubedrill.store.tables import Event, Mark, Person, Review, StoredReport, StoredSubmission
@@ -32,7 +36,14 @@ def is_explained(submission: StoredSubmission) -> bool:
 
 def mark_view(mark: Mark) -> MarkResponse:
     """Return what is kept of a submission's mark."""
-    return MarkResponse(points=mark.points, of=mark.of, score=mark.score, passed=mark.passed, changed=mark.changed)
+    return MarkResponse(
+        points=mark.points,
+        of=mark.of,
+        score=mark.score,
+        passed=mark.passed,
+        changed=mark.changed,
+        to_come=mark.to_come,
+    )
 
 
 def keep_report(
@@ -82,7 +93,12 @@ def mark_from(report: Report, pass_mark: float, reviews: Iterable[Review]) -> Ma
     points = [set_points.get(check.id, points_of(check)) for check in report.checks]
     marks = marks_of(points, [check.of for check in report.checks], pass_mark)
     return MarkResponse(
-        points=marks.points, of=marks.of, score=marks.score, passed=marks.passed, changed=bool(set_points)
+        points=marks.points,
+        of=marks.of,
+        score=marks.score,
+        passed=marks.passed,
+        changed=any(each.id in set_points for each in report.checks if each.kind != BY_HAND),
+        to_come=math.fsum(each.of for each in report.checks if each.kind == BY_HAND and each.id not in set_points),
     )
 
 
@@ -98,8 +114,15 @@ def points_set(reviews: Iterable[Review]) -> dict[str, float]:
 def changes_of(reviews: Sequence[Review]) -> tuple[ChangeResponse, ...]:
     """Return every change and remark, in the order in which they were made."""
     return tuple(
-        ChangeResponse(check=r.check_id, points=r.points, text=r.text, by=r.person.name, made_at=r.made_at)
-        for r in reviews
+        ChangeResponse(
+            check=each.check_id,
+            points=each.points,
+            text=each.text,
+            place=None if each.place is None else RemarkPlace.model_validate(each.place),
+            by=each.person.name,
+            made_at=each.made_at,
+        )
+        for each in reviews
     )
 
 
@@ -121,23 +144,38 @@ def remarks_used(db: Session, person: Person, assignment_id: int) -> list[str]:
     return list(remarks_on(db, assignment_id, REMARKS))
 
 
-def add_review(
-    db: Session, person: Person, submission_id: int, check: str | None, given: tuple[float | None, str]
-) -> None:
-    """Keep an instructor's points for a check with their reason, or a remark on the whole (without a check).
+@dataclass(frozen=True)
+class Given:
+    """What an instructor says of a submission: points for a check with the reason, or a remark.
 
-    given: points (none takes an earlier change back) and the text. Raises RefusedError "not-found", "wrong-role",
-    "unknown-check" or "too-many-points".
+    points: None takes an earlier change back. place: what a remark is on; None for the whole.
+    """
+
+    text: str
+    check: str | None = None
+    points: float | None = None
+    place: RemarkPlace | None = None
+
+
+def add_review(db: Session, person: Person, submission_id: int, given: Given) -> None:
+    """Keep an instructor's points for a check, or a remark.
+
+    Raises RefusedError "not-found", "wrong-role", "own-work", "class-archived", "unknown-check", "too-many-points" or
+    "no-such-place".
     """
     submission = reviewed_submission(db, person, submission_id)
-    points, text = given
+    check, points, text = given.check, given.points, given.text
+    report = report_of(submission)
     if check is not None:
-        report = report_of(submission)
         result = next((result for result in report.checks if result.id == check), None)
         if result is None:
             raise RefusedError("unknown-check")
         if points is not None and points > result.of:
             raise RefusedError("too-many-points", of=f"{result.of:g}")
+        if not text and result.kind != BY_HAND:
+            raise RefusedError("no-reason")
+    if given.place is not None and (check is not None or not _is_in(given.place, submission, report)):
+        raise RefusedError("no-such-place")
     if not hold_mark(db, submission.id):  # first of all: erasing takes marks before what they are of
         raise RefusedError("not-found")
     title = exercise_of(submission).exercise.title
@@ -148,7 +186,27 @@ def add_review(
         "person": submission.person_id,
         "title": title,
     }
-    review = Review(submission_id=submission.id, person_id=person.id, check_id=check, points=points, text=text)
+    review = Review(
+        submission_id=submission.id,
+        person_id=person.id,
+        check_id=check,
+        points=points,
+        text=text,
+        place=None if given.place is None else given.place.model_dump(mode="json"),
+    )
     class_id = submission.assignment.class_id
     db.add_all([review, Event(person_id=person.id, kind="reviewed", class_id=class_id, facts=facts)])
     keep_mark(db, submission)
+
+
+def _is_in(place: RemarkPlace, submission: StoredSubmission, report: Report) -> bool:
+    """Tell whether a submission has what a remark is on."""
+    document = SUBMISSION.read(submission.document, submission.shape)
+    steps = len(document.steps) if isinstance(document, StepsSubmission) else 0
+    if place.check is not None and all(place.check != each.id for each in report.checks):
+        return False
+    if place.object is not None:
+        ready = exercise_judged_by(submission)
+        if place.object not in load_submission(ready.start, ready.target, document).scene.objects:
+            return False
+    return max(place.step or 0, place.view.step if place.view else 0) <= steps

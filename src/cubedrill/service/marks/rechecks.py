@@ -14,7 +14,7 @@ from cubedrill.core.errors import CoreError
 from cubedrill.core.judging.causes.effort import MAX_EFFORT
 from cubedrill.core.judging.judge import judge_within
 from cubedrill.core.judging.verdict import RULES_VERSION, Report
-from cubedrill.service.access import assignment_for, version_for
+from cubedrill.service.access import assignment_for, assignment_to_change, require_active, version_for
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks.marks import keep_report, mark_from, report_of
 from cubedrill.service.marks.responses import RecheckedResponse, RecheckResponse
@@ -29,12 +29,12 @@ _LOG: Final = logging.getLogger(__name__)
 
 
 def ask(db: Session, person: Person, assignment_id: int, version_id: int | None) -> int:
-    """Have everything re-checked that was submitted for someassignment; return the id of that.
+    """Have everything re-checked that was submitted for an assignment; return the id of that.
 
     version_id: by which version; none: the assigned one. Raises RefusedError "not-found" for one of another
     exercise, "judged-already" while that is going on.
     """
-    assignment = assignment_for(db, person, assignment_id, "instructor")
+    assignment = assignment_to_change(db, person, assignment_id)
     version = assignment.exercise_version if version_id is None else version_for(db, person, version_id)
     if version.exercise != assignment.exercise_version.exercise:
         raise RefusedError("not-found")
@@ -116,7 +116,7 @@ def recheck_of(db: Session, person: Person, recheck_id: int) -> RecheckResponse:
 
 
 def newest_recheck(db: Session, person: Person, assignment_id: int) -> RecheckResponse | None:
-    """Return what was last re-checked of someassignment; none where nothing was."""
+    """Return what was last re-checked of an assignment; none where nothing was."""
     assignment_for(db, person, assignment_id, "instructor")
     newest = rechecks.newest_of(db, assignment_id)
     return None if newest is None else _shown(db, newest)
@@ -125,6 +125,7 @@ def newest_recheck(db: Session, person: Person, assignment_id: int) -> RecheckRe
 def cancel(db: Session, person: Person, recheck_id: int) -> None:
     """Stop re-checking; what was found so far stays to be looked at, and counts for nothing."""
     recheck = _for(db, person, recheck_id)
+    require_active(recheck.assignment.classroom)
     if recheck.state == "working":
         recheck.state = "cancelled"
 
@@ -135,6 +136,7 @@ def take(db: Session, person: Person, recheck_id: int, only: Collection[int] | N
     Raises RefusedError "still-judging".
     """
     recheck = _for(db, person, recheck_id)
+    require_active(recheck.assignment.classroom)
     if recheck.state == "working":
         raise RefusedError("still-judging")
     taken = 0

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
 
 from cubedrill.core.judging.matching import How
 from cubedrill.core.judging.verdict import CheckResult, Verdict
-from cubedrill.core.values import Value
+from cubedrill.core.values import Count, Identifier, Number, Value
+from cubedrill.service.assignments.responses import ExceptionResponse
 from cubedrill.service.responses import ExerciseResponse, PoseResponse, StepResponse
 
 WorkState = Literal["not started", "started", "submitted"]
@@ -22,24 +25,61 @@ class WorkResponse(Value):
     passed: bool
     late: bool
     newest_submission: int | None
+    to_come: float = 0.0
 
 
 class MarkResponse(Value):
-    """The points that count. changed: whether an instructor set some of them."""
+    """The points that count.
+
+    changed: whether an instructor set some of them. to_come: at most so many more, for what an instructor has yet to
+    judge.
+    """
 
     points: float
     of: float
     score: float | None
     passed: bool
     changed: bool
+    to_come: float = 0.0
+
+
+class RemarkView(Value):
+    """The view in which a remark was written.
+
+    step: how many of the submitted steps were done in it. eye, middle: where it was seen from and to, in the exercise's
+    axes; None for the usual view.
+    """
+
+    step: Count
+    eye: tuple[Number, Number, Number] | None = None
+    middle: tuple[Number, Number, Number] | None = None
+
+
+class RemarkPlace(Value):
+    """What a remark is on: a check, an object or a step (from 1), and the view in which it was written."""
+
+    check: Identifier | None = None
+    object: Identifier | None = None
+    step: Annotated[Count, Field(ge=1)] | None = None
+    view: RemarkView | None = None
+
+    @model_validator(mode="after")
+    def _is_one(self) -> Self:
+        if sum(part is not None for part in (self.check, self.object, self.step)) > 1:
+            raise ValueError("a remark is on a check, an object or a step, not on several")
+        return self
 
 
 class ChangeResponse(Value):
-    """A review: points for a check with a reason (None takes them back), or a remark without a check."""
+    """A review: points for a check with a reason (None takes them back), or a remark without a check.
+
+    place: what the remark is on, if not on the whole.
+    """
 
     check: str | None
     points: float | None
     text: str
+    place: RemarkPlace | None
     by: str
     made_at: datetime
 
@@ -137,6 +177,7 @@ class ResultResponse(JudgedResponse):
     submitted_at: datetime
     days_late: int
     kept: float | None
+    excused: bool
     feedback_at: datetime | None
     attempts: tuple[AttemptResponse, ...]
     since: SinceResponse | None
@@ -175,20 +216,23 @@ class SubmissionsResponse(Value):
 
 
 class ColumnResponse(Value):
-    """Someassignment, as a column of the board."""
+    """An assignment, as a column of the board. weight: in the total; attempts: the number allowed."""
 
     assignment: int
     title: str
     opens_at: datetime | None
     due_at: datetime
+    weight: float
+    attempts: int | None
 
 
 class BoardRowResponse(Value):
-    """A student, as a row of the board."""
+    """A student, as a row of the board. total: from 0 to 1, if anything counts yet."""
 
     person: int
     name: str
     left: bool
+    total: float | None
 
 
 class CellResponse(Value):
@@ -210,24 +254,34 @@ class CellResponse(Value):
     at_work: datetime | None
     in_place: int | None
     checks: int | None
+    exception: ExceptionResponse | None
 
 
 class BoardResponse(Value):
-    """A class: students by assignments. cells: those with work. now: as the server's clock is."""
+    """A class: students by assignments. cells: those with work or an exception. now: as the server's clock is."""
 
     class_id: int
     name: str
     time_zone: str
+    archived: bool
     columns: tuple[ColumnResponse, ...]
     rows: tuple[BoardRowResponse, ...]
     cells: tuple[CellResponse, ...]
     now: datetime
 
 
+class TotalResponse(Value):
+    """The total of a student, from 0 to 1."""
+
+    person: int
+    total: float | None
+
+
 class ChangedResponse(Value):
-    """Cells of a board that changed."""
+    """Cells of a board that changed, and the totals of their students."""
 
     cells: tuple[CellResponse, ...]
+    totals: tuple[TotalResponse, ...]
     now: datetime
 
 
@@ -243,11 +297,14 @@ class StudentAttemptResponse(Value):
 
 
 class StudentAssignmentResponse(Value):
-    """Someassignment, with all attempts of a student."""
+    """An assignment, with all attempts of a student. due_at: the student's own. allowed: attempts."""
 
     assignment: int
     title: str
     due_at: datetime
+    weight: float
+    allowed: int | None
+    exception: ExceptionResponse | None
     attempts: tuple[StudentAttemptResponse, ...]
 
 
@@ -258,6 +315,9 @@ class StudentResponse(Value):
     name: str
     class_id: int
     class_name: str
+    time_zone: str
+    archived: bool
+    total: float | None
     left: bool
     items: tuple[StudentAssignmentResponse, ...]
 

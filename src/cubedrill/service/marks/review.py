@@ -18,7 +18,7 @@ from cubedrill.core.lru_cache import LruCache
 from cubedrill.service.access import assignment_for, submission_for
 from cubedrill.service.disclosure import EVERYTHING, Disclosure, Feedback, of_own_submission, work_as_seen
 from cubedrill.service.marks.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
-from cubedrill.service.marks.progress import lateness, work_of
+from cubedrill.service.marks.progress import work_of
 from cubedrill.service.marks.responses import (
     AttemptResponse,
     CauseResponse,
@@ -34,10 +34,11 @@ from cubedrill.service.marks.responses import (
 )
 from cubedrill.service.prepared import PreparedExercise, assigned_exercise, exercise_judged_by
 from cubedrill.service.rendering import checks_without_numbers, shown_exercise, shown_poses, shown_steps
+from cubedrill.store.assignments import Terms, exceptions_in, terms_of, terms_with
 from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.marks.marks import MarkedAttempt, attempts_by_id, attempts_of, tallies_of_assignments
 from cubedrill.store.people import classes
-from cubedrill.store.tables import Assignment, Draft, Person, Review
+from cubedrill.store.tables import Draft, Person, Review
 from cubedrill.store.work import drafts
 
 # Scenes of submissions: a large one takes seconds to build, and it never changes.
@@ -50,11 +51,12 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultResponse
     ready = exercise_judged_by(submission)
     own, assignment = submission.person_id == person.id, submission.assignment
     attempts = attempts_of(db, assignment.id, submission.person_id)
+    terms = terms_of(db, assignment, submission.person_id)
     seen = EVERYTHING
     if own:
-        seen = of_own_submission(assignment, ready.exercise.rules, len(attempts), datetime.now(UTC))
+        seen = of_own_submission(assignment, terms, ready.exercise.rules, len(attempts), datetime.now(UTC))
     hidden = seen.feedback == "not yet"
-    days = lateness(submission.submitted_at, assignment)
+    days = terms.days_late(submission.submitted_at)
     document = SUBMISSION.read(submission.document, submission.shape)
     key = (submission.id, submission.reports[-1].exercise_version_id, submission.submitted_at, seen.target)
     work = _WORK.get(key, lambda: work_as_seen(ready, seen, document))
@@ -72,7 +74,8 @@ def result_of(db: Session, person: Person, submission_id: int) -> ResultResponse
         submitted_at=submission.submitted_at,
         days_late=days,
         kept=assignment.late_policy.kept(days),
-        feedback_at=assignment.due_at if hidden else None,
+        excused=terms.excused,
+        feedback_at=terms.shown_from if hidden else None,
         attempts=_shown_attempts(attempts, shown=not hidden),
         since=_since(attempts, submission.number, judged.report),
         points_set={} if hidden else points_set(submission.reviews),
@@ -194,6 +197,7 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
     tallies = tallies_of_assignments(db, [assignment.id])
     newest = attempts_by_id(db, [tally.newest for tally in tallies.values()])
     started = drafts.started(db, Draft.assignment_id == assignment.id)
+    exceptions = exceptions_in(db, [assignment.id])
     rows = [
         (student, tallies.get((assignment.id, student.id))) for student in classes.students_of(db, assignment.class_id)
     ]
@@ -208,7 +212,7 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
                 student,
                 work_of((assignment.id, student.id) in started, tally),
                 (newest[tally.newest], tally.reviewed) if tally else None,
-                assignment,
+                terms_with(assignment, exceptions.get((assignment.id, student.id))),
             )
             for student, tally in rows
         ),
@@ -216,7 +220,7 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
 
 
 def _row(
-    student: Person, work: WorkResponse, newest: tuple[MarkedAttempt, bool] | None, assignment: Assignment
+    student: Person, work: WorkResponse, newest: tuple[MarkedAttempt, bool] | None, terms: Terms
 ) -> StudentRowResponse:
     """Return a student's row. newest: the newest attempt, and whether it was reviewed."""
     found, reviewed = newest or (None, False)
@@ -225,7 +229,7 @@ def _row(
         student=student.name,
         work=work,
         submitted_at=found.submitted_at if found else None,
-        late=found is not None and lateness(found.submitted_at, assignment) > 0,
+        late=found is not None and terms.days_late(found.submitted_at) > 0,
         reviewed=reviewed,
         causes=tuple(cause["text"] for cause in found.mark.causes) if found else (),
     )

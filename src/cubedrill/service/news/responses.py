@@ -12,8 +12,8 @@ from cubedrill.service.marks.responses import WorkResponse
 class AssignedExerciseResponse(Value):
     """A row of a student's start page.
 
-    opens_at: where that is still to come, and then there is no more than title and dates. attempts_left: none: without
-    end. mark_shown: whether the student sees the mark yet.
+    opens_at: while that is still to come, with no more than title and dates. due_at: the student's own, if own_due.
+    attempts_left: None if there is no limit. mark_shown: whether the student sees the mark yet.
     """
 
     assignment: int
@@ -21,6 +21,9 @@ class AssignedExerciseResponse(Value):
     class_name: str
     opens_at: datetime | None
     due_at: datetime
+    own_due: bool
+    excused: bool
+    archived: bool
     attempts_left: int | None
     mark_shown: bool
     late_policy: LatePolicy
@@ -57,8 +60,19 @@ class TaughtClassResponse(Value):
     students: int
 
 
+class ClassTotalResponse(Value):
+    """A student's total in a class, from 0 to 1, if any mark counts yet."""
+
+    class_id: int
+    class_name: str
+    total: float | None
+
+
 class NewsResponse(Value):
-    """A change for a student: `remark`, `mark`, `re-checked` or `changed`. text: the remark, or what changed."""
+    """A change for a student: `remark`, `mark`, `re-checked`, `settings changed` or `exception changed`.
+
+    text: the remark, or what changed.
+    """
 
     what: str
     assignment: int
@@ -89,3 +103,4 @@ class HomeResponse(Value):
     news: tuple[NewsResponse, ...]
     taught: tuple[TaughtExerciseResponse, ...]
     classes: tuple[TaughtClassResponse, ...]
+    totals: tuple[ClassTotalResponse, ...]

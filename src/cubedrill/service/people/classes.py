@@ -10,7 +10,7 @@ from zoneinfo import available_timezones
 
 from sqlalchemy.orm import Session
 
-from cubedrill.service.access import class_for, require_instructor
+from cubedrill.service.access import class_for, class_to_change, require_instructor
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.people import accounts
 from cubedrill.service.people.activity import activity_sentence
@@ -67,10 +67,22 @@ def make(db: Session, person: Person, name: str, time_zone: str) -> int:
 
 def change(db: Session, person: Person, class_id: int, name: str, time_zone: str) -> None:
     """Give a class another name or time zone; dates that are set stay the moments that they are."""
-    classroom = class_for(db, person, class_id)
+    classroom = class_to_change(db, person, class_id)
     _require_zone(time_zone)
     note(db, person, "class changed", class_id, name=name, time_zone=time_zone, was=classroom.name)
     classroom.name, classroom.time_zone = name, time_zone
+
+
+def set_archived(db: Session, person: Person, class_id: int, archived: bool, now: datetime) -> None:
+    """Archive a class, which ends its join codes, or reopen it."""
+    classroom = class_for(db, person, class_id)
+    if (classroom.archived_at is not None) == archived:
+        return
+    classroom.archived_at = now if archived else None
+    if archived:
+        for code in classes.join_codes_of(db, class_id, now):
+            db.delete(code)
+    note(db, person, "class archived" if archived else "class reopened", class_id)
 
 
 def class_view(db: Session, person: Person, class_id: int, now: datetime) -> ClassPageResponse:
@@ -84,6 +96,7 @@ def class_view(db: Session, person: Person, class_id: int, now: datetime) -> Cla
         id=classroom.id,
         name=classroom.name,
         time_zone=classroom.time_zone,
+        archived=classroom.archived_at is not None,
         members=tuple(
             MemberResponse(
                 person=each.person_id, name=each.person.name, sign_in=each.person.sign_in,
@@ -119,7 +132,7 @@ def only_taught_by(db: Session, person: Person, ids: list[int]) -> set[int]:
 
 def open_by_code(db: Session, person: Person, class_id: int, minutes: int, now: datetime) -> JoinCodeResponse:
     """Make a code by which students join a class, for so many minutes."""
-    class_for(db, person, class_id)
+    class_to_change(db, person, class_id)
     letters = accounts.LETTERS.upper()
     code = "".join(secrets.choice(letters) for _ in range(CODE_LENGTH))
     made = JoinCode(code=code, class_id=class_id, ends_at=now + timedelta(minutes=minutes))
@@ -203,7 +216,7 @@ def _rows(db: Session, person: Person) -> tuple[ClassRowResponse, ...]:
     return tuple(
         ClassRowResponse(
             id=each.id, name=each.name, time_zone=each.time_zone, students=students.get(each.id, 0),
-            exercises=exercises.get(each.id, 0),
+            exercises=exercises.get(each.id, 0), archived=each.archived_at is not None,
         )
         for each in taught
     )  # fmt: skip

@@ -11,7 +11,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from cubedrill.formats.roster import SIGN_IN, Entry, RosterError, checked, read_roster
-from cubedrill.service.access import class_for
+from cubedrill.service.access import class_for, class_to_change
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.people import accounts
 from cubedrill.service.people.classes import note, only_taught_by
@@ -57,7 +57,7 @@ def preview(db: Session, person: Person, class_id: int, sent: Sent) -> RosterRes
 
 def bring_in(db: Session, person: Person, class_id: int, sent: Sent, now: datetime) -> AddedPeopleResponse:
     """Do what a list of people says, but for the rows that are refused; return the slips of who is new."""
-    class_for(db, person, class_id)
+    class_to_change(db, person, class_id)
     people.add_in_turn(db)
     rows, _options, _notes = _rows(db, person, class_id, sent)
     slips = [slip for row in rows if (slip := _done(db, person, class_id, row, now)) is not None]
@@ -215,7 +215,7 @@ def set_role(db: Session, person: Person, class_id: int, person_id: int, role: R
 
     Raises RefusedError "not-found" or "last-instructor".
     """
-    class_for(db, person, class_id)
+    class_to_change(db, person, class_id)
     membership = _membership(db, class_id, person_id)
     if membership.role == role:
         return
@@ -287,7 +287,7 @@ def _leave(db: Session, membership: Membership, now: datetime) -> None:
 def move(db: Session, person: Person, whom: tuple[int, int], to: int, now: datetime) -> None:
     """Move a student to another class of the same instructor; the work stays. whom: class and person."""
     class_id, person_id = whom
-    here, there = class_for(db, person, class_id), class_for(db, person, to)
+    here, there = class_for(db, person, class_id), class_to_change(db, person, to)
     membership = _membership(db, class_id, person_id)
     if membership.role != "student":
         raise RefusedError("not-found")

@@ -31,6 +31,7 @@ class ClassRowResponse(Value):
     time_zone: str
     students: int
     exercises: int
+    archived: bool
 
 
 class ClassesResponse(Value):
@@ -76,6 +77,7 @@ class ClassPageResponse(Value):
     id: int
     name: str
     time_zone: str
+    archived: bool
     members: tuple[MemberResponse, ...]
     invited: tuple[InvitedResponse, ...]
     codes: tuple[JoinCodeResponse, ...]

@@ -16,12 +16,13 @@ from cubedrill.service.access import assignment_for
 from cubedrill.service.disclosure import is_shown, while_working
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.marks.marks import keep_report
-from cubedrill.service.marks.progress import attempts_left, work_of
+from cubedrill.service.marks.progress import work_of
 from cubedrill.service.prepared import PreparedExercise, assigned_exercise
 from cubedrill.service.rendering import shown_exercise
 from cubedrill.service.work.editing import StepEditor, shown
 from cubedrill.service.work.replays import replayed
 from cubedrill.service.work.responses import BenchResponse
+from cubedrill.store.assignments import terms_of
 from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.jobs import EXPLAIN, add_jobs
 from cubedrill.store.marks.marks import tallies_of_person
@@ -52,13 +53,14 @@ def open_bench(db: Session, person: Person, assignment_id: int) -> BenchResponse
     editor = step_editor_of(db, person, assignment_id)
     draft = editor.opened()
     tally = tallies_of_person(db, person.id).get((assignment.id, person.id))
+    terms = terms_of(db, assignment, person.id)
     return BenchResponse(
         assignment=assignment.id,
-        due_at=assignment.due_at,
-        attempts_left=attempts_left(assignment, tally),
+        due_at=terms.due_at,
+        attempts_left=terms.attempts_left(tally.attempts if tally else 0),
         exercise=shown_exercise(editor.ready, while_working(editor.ready.exercise.rules)),
         draft=shown(editor, draft),
-        work=work_of(draft.revision > 0, tally, mark_shown=is_shown(assignment, datetime.now(UTC))),
+        work=work_of(draft.revision > 0, tally, mark_shown=is_shown(assignment, terms, datetime.now(UTC))),
     )
 
 
@@ -115,8 +117,9 @@ def add_submission(
     assignment = source.assignment
     submissions.hold(db, assignment.id, source.person_id)
     number = submissions.next_number(db, assignment.id, source.person_id)
-    if assignment.attempts is not None and number > assignment.attempts:
-        raise RefusedError("no-attempts-left", attempts=assignment.attempts)
+    allowed = terms_of(db, assignment, source.person_id).attempts
+    if allowed is not None and number > allowed:
+        raise RefusedError("no-attempts-left", attempts=allowed)
     report, explained = judge_within(ready.explainer, document, QUICK)
     submission = StoredSubmission(
         assignment_id=assignment.id,

@@ -30,6 +30,7 @@ from cubedrill.service.rendering import shown_exercise, shown_matches, shown_obj
 from cubedrill.service.responses import MatchResponse
 from cubedrill.service.work.bench import Source, add_submission
 from cubedrill.service.work.responses import FileResponse
+from cubedrill.store.assignments import terms_of
 from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.tables import Assignment, Person, UploadedFile
 from cubedrill.store.work import files, submissions
@@ -69,7 +70,7 @@ def take_file(db: Session, person: Person, assignment_id: int, sent: SentFile) -
         reader_version=READER_VERSION,
         sent_order=sent.order or newest,
     )
-    return _shown(assignment, files.keep_file(db, file), read)
+    return _shown(db, assignment, files.keep_file(db, file), read)
 
 
 def look_at_file(
@@ -77,7 +78,7 @@ def look_at_file(
 ) -> FileResponse:
     """Return what is in a file; chosen: conventions that it does not say, by their names."""
     assignment, file = _file_for(db, person, assignment_id, file_id)
-    return _shown(assignment, file, _read_stored(assignment, file, chosen))
+    return _shown(db, assignment, file, _read_stored(assignment, file, chosen))
 
 
 def submit_file(
@@ -155,13 +156,13 @@ def _read_stored(assignment: Assignment, file: UploadedFile, chosen: Mapping[str
     return _READ.get(key, read)
 
 
-def _shown(assignment: Assignment, file: UploadedFile, read: Read) -> FileResponse:
+def _shown(db: Session, assignment: Assignment, file: UploadedFile, read: Read) -> FileResponse:
     ready = assigned_exercise(assignment)
     seen = while_working(ready.exercise.rules)
     scene, matches = _picture(ready, seen, read.document)
     return FileResponse(
         assignment=assignment.id,
-        due_at=assignment.due_at,
+        due_at=terms_of(db, assignment, file.person_id).due_at,
         exercise=shown_exercise(ready, seen),
         file=file.id,
         name=file.name,

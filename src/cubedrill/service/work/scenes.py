@@ -14,6 +14,7 @@ from cubedrill.service.downloads import Download, ExportFormat, scene_download
 from cubedrill.service.errors import RefusedError
 from cubedrill.service.prepared import exercise_of
 from cubedrill.service.work.bench import step_editor_of
+from cubedrill.store.assignments import terms_of
 from cubedrill.store.documents import SUBMISSION
 from cubedrill.store.tables import Person
 from cubedrill.store.work.submissions import next_number
@@ -44,7 +45,7 @@ def take_submission(db: Session, person: Person, submission_id: int, export: Exp
     if submission.person_id == person.id:
         assignment, now = submission.assignment, datetime.now(UTC)
         attempts = next_number(db, assignment.id, person.id) - 1
-        seen = of_own_submission(assignment, ready.exercise.rules, attempts, now)
+        seen = of_own_submission(assignment, terms_of(db, assignment, person.id), ready.exercise.rules, attempts, now)
     if isinstance(document, SceneSubmission):
         scene = scene_in(ready.target, document.scene)  # under the names that it had
     else:

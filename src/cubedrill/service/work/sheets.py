@@ -14,6 +14,7 @@ from cubedrill.service.prepared import PreparedExercise, assigned_exercise
 from cubedrill.service.rendering import shown_exercise
 from cubedrill.service.work.bench import Source, add_submission
 from cubedrill.service.work.responses import SheetResponse, SheetSent
+from cubedrill.store.assignments import terms_of
 from cubedrill.store.documents import SHEET, SheetDocument
 from cubedrill.store.news import live
 from cubedrill.store.tables import Person, SheetDraft
@@ -27,7 +28,7 @@ def open_sheet(db: Session, person: Person, assignment_id: int) -> SheetResponse
     sheet = sheets.get_sheet(db, assignment_id, person.id, _empty(ready))
     return SheetResponse(
         assignment=assignment.id,
-        due_at=assignment.due_at,
+        due_at=terms_of(db, assignment, person.id).due_at,
         exercise=shown_exercise(ready, while_working(ready.exercise.rules)),
         revision=sheet.revision,
         saved_at=sheet.saved_at,

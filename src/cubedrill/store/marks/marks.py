@@ -12,7 +12,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from cubedrill.core.judging.late import DAY, Attempt, Counts, counted_attempt
-from cubedrill.store.tables import Assignment, Mark, ReviewedSubmission, StoredSubmission
+from cubedrill.store.tables import Assignment, AssignmentException, Mark, ReviewedSubmission, StoredSubmission
 
 Key = tuple[int, int]
 
@@ -23,7 +23,8 @@ class Tally:
 
     score, passed, days_late, kept: of the one that counts. score: after the cost of lateness. kept: the share of the
     mark that lateness leaves, None if every attempt came too late to count. newest, counted: ids of submissions.
-    newest_at: when the newest was submitted; reviewed: whether an instructor has opened it.
+    newest_at: when the newest was submitted; reviewed: whether an instructor has opened it and judged
+    what is to be judged by hand.
     """
 
     attempts: int
@@ -81,10 +82,12 @@ def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
     """Sum up attempts. The database leaves one attempt per started day late: within a day all lose the same share."""
     key = (Mark.assignment_id, Mark.person_id)
     newest = func.max(Mark.submission_id).over(partition_by=key)
-    seconds_late = func.extract("epoch", StoredSubmission.submitted_at - Assignment.due_at)
+    due_at = func.coalesce(AssignmentException.due_at, Assignment.due_at)
+    seconds_late = func.extract("epoch", StoredSubmission.submitted_at - due_at)
     day = func.greatest(func.ceil(seconds_late / DAY.total_seconds()), 0)
     best_first = case((Assignment.counts == "best", Mark.score)).desc().nulls_last()
-    reviewed = func.max(ReviewedSubmission.submission_id).over(partition_by=key) == newest
+    settled = case((Mark.to_come == 0, ReviewedSubmission.submission_id))
+    reviewed = func.max(settled).over(partition_by=key) == newest
     candidates = (
         select(
             *key,
@@ -94,6 +97,7 @@ def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
             func.coalesce(reviewed, False).label("reviewed"),
             Mark.submission_id,
             StoredSubmission.submitted_at,
+            due_at.label("due_at"),
             Mark.score,
             Mark.passed,
             func.row_number()
@@ -102,6 +106,11 @@ def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
         )
         .join(StoredSubmission, StoredSubmission.id == Mark.submission_id)
         .join(Assignment, Assignment.id == Mark.assignment_id)
+        .outerjoin(
+            AssignmentException,
+            (AssignmentException.assignment_id == Mark.assignment_id)
+            & (AssignmentException.person_id == Mark.person_id),
+        )
         .outerjoin(ReviewedSubmission, ReviewedSubmission.submission_id == Mark.submission_id)
         .where(which)
         .subquery()
@@ -121,7 +130,7 @@ def _tally(candidates: Sequence[Any], terms: Assignment) -> Tally:
     """Return the tally of one student by the attempt that counts. candidates: the first one first."""
     attempts = [Attempt(each.score, each.submitted_at) for each in candidates]
     counts: Counts = "last" if terms.counts == "last" else "best"
-    counted = counted_attempt(attempts, counts, terms.late_policy, terms.due_at)
+    counted = counted_attempt(attempts, counts, terms.late_policy, candidates[0].due_at)
     one = candidates[counted.place]
     return Tally(
         attempts=one.attempts,

@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import delete, func, or_, select, update
 from sqlalchemy.orm import Session, joinedload
 
-from cubedrill.store.tables import JoinCode, Person, SignedIn, SignInFailure
+from cubedrill.store.tables import AssignmentException, CalendarFeed, JoinCode, Person, SignedIn, SignInFailure
 
 ADDING = 3  # held while people are added, as the next one is
 COUNTING = 2  # what the database holds while sign-ins are counted; numbers mean something to this application alone
@@ -66,6 +66,8 @@ def sessions_of(db: Session, person_id: int, now: datetime, seen_since: datetime
 
 def erase(db: Session, person_id: int) -> None:
     """Erase somebody's name and work, for good."""
+    for table in (AssignmentException, CalendarFeed):
+        db.execute(delete(table).where(table.person_id == person_id))
     db.execute(select(func.erase_person(person_id)))
     db.expire_all()
 

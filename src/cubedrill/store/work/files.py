@@ -9,7 +9,7 @@ from cubedrill.store.tables import StoredSubmission, UploadedFile
 
 
 def newest_order(db: Session, assignment_id: int, person_id: int) -> int:
-    """Return the largest order that a person's files for someassignment have; 0 if there is none."""
+    """Return the largest order that a person's files for an assignment have; 0 if there is none."""
     query = select(func.max(UploadedFile.sent_order))
     query = query.where(UploadedFile.assignment_id == assignment_id, UploadedFile.person_id == person_id)
     return db.scalar(query) or 0

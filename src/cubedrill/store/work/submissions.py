@@ -107,7 +107,7 @@ def changed_by(db: Session, ids: Collection[int]) -> dict[int, str]:
 
 
 def all_of(db: Session, assignment_id: int) -> Iterator[StoredSubmission]:
-    """Yield all that was submitted for someassignment, with reports and files, a few at a time."""
+    """Yield all that was submitted for an assignment, with reports and files, a few at a time."""
     ids = db.scalars(
         select(StoredSubmission.id).where(StoredSubmission.assignment_id == assignment_id).order_by(StoredSubmission.id)
     ).all()
@@ -123,7 +123,7 @@ def remarks_on(db: Session, assignment_id: int, most: int) -> Sequence[str]:
     query = (
         select(Review.text, func.max(Review.id))
         .join(StoredSubmission)
-        .where(StoredSubmission.assignment_id == assignment_id)
+        .where(StoredSubmission.assignment_id == assignment_id, Review.text != "")
     )
     return [
         words

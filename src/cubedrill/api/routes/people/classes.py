@@ -38,6 +38,12 @@ class ClassBody(Value):
     time_zone: Text
 
 
+class ArchiveBody(Value):
+    """Whether a class is archived."""
+
+    archived: bool
+
+
 class CreatedId(Value):
     """The id of what was made."""
 
@@ -143,6 +149,12 @@ def get_class(class_id: ClassId, person: CurrentPerson, db: Database) -> ClassPa
 def put_class(class_id: ClassId, body: ClassBody, person: PersonWhoChanges, db: Database) -> None:
     """Give a class another name or time zone."""
     classes.change(db, person, class_id, body.name, body.time_zone)
+
+
+@router.put("/{class}/archive", status_code=204)
+def put_archive(class_id: ClassId, body: ArchiveBody, person: PersonWhoChanges, db: Database) -> None:
+    """Archive a class, or reopen it."""
+    classes.set_archived(db, person, class_id, body.archived, datetime.now(UTC))
 
 
 @router.get("/{class}/activity")

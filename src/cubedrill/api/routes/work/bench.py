@@ -13,7 +13,7 @@ from cubedrill.api.ids import AssignmentId, SubmissionId
 from cubedrill.api.routes.work.editing import Svg, add_editor_routes
 from cubedrill.core.values import Count, Identifier, Number, Value
 from cubedrill.service.marks import marks, review
-from cubedrill.service.marks.responses import ResultResponse, SubmissionsResponse
+from cubedrill.service.marks.responses import RemarkPlace, ResultResponse, SubmissionsResponse
 from cubedrill.service.news import home
 from cubedrill.service.news.responses import HomeResponse
 from cubedrill.service.plans import library
@@ -50,16 +50,22 @@ class SavedSheet(Value):
 
 
 class ReviewBody(Value):
-    """Points for a check with a reason (without points: as the program judged), or a remark without a check."""
+    """Points for a check with a reason (without points: as the program judged), or a remark without a check.
+
+    place: what a remark is on; None for the whole. Points for a check by hand need no text.
+    """
 
     check: Identifier | None = None
     points: Annotated[Number, Field(ge=0)] | None = None
-    text: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=5000)]
+    place: RemarkPlace | None = None
+    text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=5000)] = ""
 
     @model_validator(mode="after")
-    def _points_of_a_check(self) -> Self:
+    def _says_enough(self) -> Self:
         if self.check is None and self.points is not None:
             raise ValueError("points are those of a check")
+        if self.check is None and not self.text:
+            raise ValueError("a remark needs a text")
         return self
 
 
@@ -124,7 +130,7 @@ def get_submissions(assignment: AssignmentId, person: CurrentPerson, db: Databas
 @router.post("/submissions/{submission}/reviews", status_code=204)
 def post_review(submission: SubmissionId, body: ReviewBody, person: PersonWhoChanges, db: Database) -> None:
     """Set the points of a check with a reason, take that back, or write a remark."""
-    marks.add_review(db, person, submission, body.check, (body.points, body.text))
+    marks.add_review(db, person, submission, marks.Given(body.text, body.check, body.points, body.place))
 
 
 @router.post("/submissions/{submission}/reviewed", status_code=204)

@@ -10,6 +10,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from cubedrill.core.judging.checks.by_hand import ByHandCheck
 from cubedrill.core.judging.checks.form import RotationCheck, ShapeCheck, SizeCheck
 from cubedrill.core.judging.checks.position import PositionCheck
 from cubedrill.core.judging.checks.process import ProcessCheck
@@ -27,6 +28,7 @@ Check = Annotated[
     | LookCheck
     | CountCheck
     | RelationCheck
-    | ProcessCheck,
+    | ProcessCheck
+    | ByHandCheck,
     Field(discriminator="kind"),
 ]
