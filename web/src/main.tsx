@@ -41,6 +41,7 @@ const router = createBrowserRouter([
           },
           { path: "/assignments/:assignment/recheck", lazy: () => import("./marks/RecheckPage"), ...waiting },
           { path: "/classes/:class", lazy: () => import("./marks/BoardPage"), ...waiting },
+          { path: "/classes/:class/copy", lazy: () => import("./assignments/CopyPage"), ...waiting },
           { path: "/classes/:class/people", lazy: () => import("./people/PeoplePage"), ...waiting },
           { path: "/classes/:class/activity", lazy: () => import("./people/ActivityPage"), ...waiting },
           {

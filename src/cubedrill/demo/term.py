@@ -22,10 +22,14 @@ from cubedrill.core.judging.separate import way_with
 from cubedrill.core.steps import Step
 from cubedrill.core.steps.move import Move
 from cubedrill.demo.dates import draft_as_of
+from cubedrill.service.assignments.exceptions import ExceptionOptions, set_exceptions
 from cubedrill.service.marks import marks
+from cubedrill.service.people import classes
 from cubedrill.service.prepared import PreparedExercise, assigned_exercise
 from cubedrill.service.work import bench, editing
+from cubedrill.store.assignments import assignments_of
 from cubedrill.store.marks.marks import keep_reviewed
+from cubedrill.store.people.classes import students_of
 from cubedrill.store.plans.versions import newest_version
 from cubedrill.store.tables import Assignment, Classroom, Membership, Person, StoredSubmission
 
@@ -60,7 +64,33 @@ def load_term(db: Session, people: dict[str, Person], password_hash: str, now: d
             favourite = stage.random.randrange(FAVOURITE)
             for student in theirs:
                 _work(stage, assignment, student, favourite)
-        _look_through(stage, people[row["taught_by"][0]])
+        instructor = people[row["taught_by"][0]]
+        _look_through(stage, instructor)
+        for exception in row.get("exceptions", []):
+            _except(stage, instructor, theirs, exception)
+        if row.get("archived"):
+            classes.set_archived(db, instructor, assignment.class_id, True, now)
+
+
+def _except(stage: Stage, instructor: Person, students: list[Person], row: dict[str, Any]) -> None:
+    """Give a student an exception at an assignment; due: in days from today."""
+    who = next(each.id for each in students if each.name == row["student"])
+    taught = assignments_of(stage.db, instructor.id, "instructor")
+    item = next(
+        each for each in taught if each.exercise_version.exercise == row["exercise"] and who in _ids(stage.db, each)
+    )
+    evening = stage.now.replace(hour=19, minute=0, second=0, microsecond=0, tzinfo=None)
+    options = ExceptionOptions(
+        due=evening + timedelta(days=row["due"]) if "due" in row else None,
+        attempts=row.get("attempts"),
+        excused=row.get("excused", False),
+        reason=row["reason"],
+    )
+    set_exceptions(stage.db, instructor, item.id, [who], options)
+
+
+def _ids(db: Session, assignment: Assignment) -> set[int]:
+    return {each.id for each in students_of(db, assignment.class_id)}
 
 
 def _sign_in(name: str) -> str:

@@ -5,8 +5,10 @@ import type {
   ChangeConventions,
   Check,
   ClassBody,
+  CopyBody,
   CreatePlan,
   DraftSteps,
+  ExceptionBody,
   JoinAsNew,
   MeasuresBody,
   PlanPart,
@@ -19,6 +21,7 @@ import type {
   SharingBody,
   SheetBody,
   SubmitFile,
+  WeightsBody,
 } from "./types";
 
 export { NoConnection, Problem, ServerFault } from "./http";
@@ -131,6 +134,8 @@ export const api = {
   sessions: () => get("/api/session/all", {}),
   endSession: (one: string) => remove("/api/session/all/{one}", { path: { one } }),
   endOtherSessions: () => remove("/api/session/others", {}),
+  calendar: () => get("/api/calendar", {}),
+  renewCalendar: () => post("/api/calendar", {}),
   joinClass: (code: string) => post("/api/session/class", { body: { code } }),
   joinAsNew: (body: JoinAsNew) => post("/api/session/new", { body }).then(remember),
   classes: () => get("/api/classes", {}),
@@ -143,6 +148,14 @@ export const api = {
       path: { class: number },
       query: before === undefined ? {} : { before },
     }),
+  setClassArchived: (number: number, archived: boolean) =>
+    put("/api/classes/{class}/archive", { path: { class: number }, body: { archived } }),
+  copyPlan: (number: number, first_day: string) =>
+    get("/api/classes/{class}/copy", { path: { class: number }, query: { first_day } }),
+  copyClass: (number: number, body: CopyBody) =>
+    post("/api/classes/{class}/copy", { path: { class: number }, body }),
+  setWeights: (number: number, weights: WeightsBody["weights"]) =>
+    put("/api/classes/{class}/weights", { path: { class: number }, body: { weights } }),
   board: (number: number) => get("/api/classes/{class}/board", { path: { class: number } }),
   student: (number: number, student: number) =>
     get("/api/classes/{class}/students/{student}", { path: { class: number, student } }),
@@ -180,6 +193,8 @@ export const api = {
   setting: (assignment: number) => get("/api/assignments/{assignment}/settings", { path: { assignment } }),
   changeSetting: (assignment: number, body: SettingsBody) =>
     put("/api/assignments/{assignment}/settings", { path: { assignment }, body }),
+  setExceptions: (assignment: number, body: ExceptionBody) =>
+    put("/api/assignments/{assignment}/exceptions", { path: { assignment }, body }),
   replaceVersion: (assignment: number, version: number) =>
     put("/api/assignments/{assignment}/version", { path: { assignment }, body: { version } }),
   assignVersion: (number: number, version: number, body: SettingsBody) =>

@@ -6154,6 +6154,7 @@ export interface components {
             late: boolean;
             /** Reviewed */
             reviewed: boolean;
+            exception: components["schemas"]["ExceptionResponse"] | null;
             /** Causes */
             causes: string[];
         };
@@ -6553,11 +6554,6 @@ export interface components {
             late: boolean;
             /** Newest Submission */
             newest_submission: number | null;
-            /**
-             * To Come
-             * @default 0
-             */
-            to_come: number;
         };
         /**
          * Join

@@ -70,6 +70,13 @@ export type Way = Schemas["WayResponse"];
 export type Work = Schemas["WorkResponse"];
 export type Board = Schemas["BoardResponse"];
 export type BoardCell = Schemas["CellResponse"];
+export type CopyBody = Schemas["CopyBody"];
+export type CopyPlan = Schemas["CopyPlanResponse"];
+export type Exception = Schemas["ExceptionResponse"];
+export type ExceptionBody = Schemas["ExceptionBody"];
+export type RemarkPlace = Schemas["RemarkPlace"];
+export type RemarkView = Schemas["RemarkView"];
+export type WeightsBody = Schemas["WeightsBody"];
 export type AddedPeople = Schemas["AddedPeopleResponse"];
 export type Carried = Schemas["CarriedResponse"];
 export type CheckInsight = Schemas["CheckInsightResponse"];
@@ -95,7 +102,11 @@ export type Slip = Schemas["SlipResponse"];
 export type Student = Schemas["StudentResponse"];
 
 /** A live change of a board; events are not part of the described API. */
-export type ChangedCells = { cells: BoardCell[]; now: string };
+export type ChangedCells = {
+  cells: BoardCell[];
+  totals: { person: number; total: number | null }[];
+  now: string;
+};
 
 /** Where the objects are, by id. */
 export type Poses = Readonly<Record<string, Pose>>;

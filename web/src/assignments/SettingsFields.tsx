@@ -1,7 +1,8 @@
 // The settings of an assignment: dates in the class's time, attempts, what counts, feedback and when it is shown.
 import type { SettingsBody } from "../api/types";
-import { Field, ListField } from "../ui/fields";
+import { DateField, Field, ListField } from "../ui/fields";
 import { Tick } from "../ui/parts";
+import { AttemptsField } from "./AttemptsField";
 
 type LateKind = NonNullable<SettingsBody["late"]>;
 
@@ -30,18 +31,11 @@ export function SettingsFields({ value, zone, byExercise, onChange }: Props) {
         onChange={(opens) => set({ opens: opens || null })}
       />
       <DateField label={`Due, ${zone}`} value={value.due} onChange={(due) => set({ due })} />
-      <Field label="Attempts allowed (blank: no limit)">
-        <input
-          aria-label="Attempts"
-          inputMode="numeric"
-          value={value.attempts ?? ""}
-          onChange={(event) => {
-            const digits = event.target.value.replace(/\D/g, "").slice(0, 4);
-            set({ attempts: Number(digits) > 0 ? Math.min(1000, Number(digits)) : null });
-          }}
-          className="h-8 w-full rounded-md border border-edge bg-sheet px-2"
-        />
-      </Field>
+      <AttemptsField
+        label="Attempts allowed (blank: no limit)"
+        value={value.attempts ?? null}
+        onChange={(attempts) => set({ attempts })}
+      />
       <ListField
         label="Attempt that counts"
         value={value.counts ?? "best"}
@@ -105,22 +99,6 @@ export function SettingsFields({ value, zone, byExercise, onChange }: Props) {
         />
       </div>
     </div>
-  );
-}
-
-type DateProps = { label: string; value: string; onChange: (value: string) => void };
-
-function DateField({ label, value, onChange }: DateProps) {
-  return (
-    <Field label={label}>
-      <input
-        type="datetime-local"
-        aria-label={label}
-        value={value.slice(0, 16)}
-        onChange={(event) => onChange(event.target.value)}
-        className="h-8 w-full rounded-md border border-edge bg-sheet px-2"
-      />
-    </Field>
   );
 }
 

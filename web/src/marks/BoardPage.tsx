@@ -4,15 +4,19 @@ import { type KeyboardEvent, memo, useCallback, useDeferredValue, useMemo, useRe
 import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { Board, BoardCell } from "../api/types";
+import { ExceptionDialog } from "../assignments/ExceptionDialog";
+import { exceptionWords } from "../assignments/exceptionWords";
 import { ClassNav } from "../people/ClassNav";
 import { entry } from "../ui/lists";
-import { counted, dateTime } from "../ui/numbers";
+import { counted, dateTime, percent, short } from "../ui/numbers";
 import { Page } from "../ui/Page";
+import { Button } from "../ui/parts";
 import { HeadTools } from "../ui/Shell";
 import { ActionLink } from "../ui/table";
-import { cellsOf, type Standing, signs, standingOf, withCells, words } from "./cells";
+import { cellsOf, type Standing, signs, standingOf, withChanges, words } from "./cells";
 import { MarksMenu } from "./MarksMenu";
 import { useLive } from "./useLive";
+import { WeightsDialog } from "./WeightsDialog";
 
 // Also without being told: a process that is killed may take with it that it had something to tell.
 const WHOLE_MS = 120_000;
@@ -38,15 +42,20 @@ function BoardScreen({ board }: { board: Board }) {
   const key = ["board", board.class_id];
   const live = useLive(
     board.class_id,
-    () => void cache.invalidateQueries({ queryKey: key }),
-    ({ cells, now }) => cache.setQueryData<Board>(key, (old) => old && withCells(old, cells, now)),
+    () => void again(),
+    (changed) => cache.setQueryData<Board>(key, (old) => old && withChanges(old, changed)),
   );
+  const again = () => cache.invalidateQueries({ queryKey: key });
+  const [weighing, setWeighing] = useState(false);
   const [left, setLeft] = useState(false);
   const rows = board.rows.filter((row) => left || !row.left);
   const gone = board.rows.length - board.rows.filter((row) => !row.left).length;
   return (
     <>
       <HeadTools>
+        {!board.archived && board.columns.length > 0 && (
+          <Button onClick={() => setWeighing(true)}>Weights</Button>
+        )}
         <MarksMenu class={board.class_id} />
       </HeadTools>
       <ClassNav class={board.class_id} />
@@ -74,16 +83,25 @@ function BoardScreen({ board }: { board: Board }) {
               <span>
                 <b className="text-plum">•</b> not reviewed
               </span>
+              <span>* exception</span>
+              {board.archived && <span className="font-semibold">Archived: nothing can be changed</span>}
               {gone > 0 && (
                 <button type="button" className="underline" onClick={() => setLeft(!left)}>
                   {left ? "Hide former students" : `Show ${counted(gone, "former student")}`}
                 </button>
               )}
             </div>
-            <Grid board={board} rows={rows} />
+            <Grid board={board} rows={rows} onChanged={() => void again()} />
           </>
         )}
       </main>
+      {weighing && (
+        <WeightsDialog
+          board={board}
+          onClose={() => setWeighing(false)}
+          onSaved={() => void again().then(() => setWeighing(false))}
+        />
+      )}
     </>
   );
 }
@@ -113,29 +131,33 @@ function Empty({ board }: { board: Board }) {
 
 const IN_SIGHT = 30;
 
-type GridProps = { board: Board; rows: Board["rows"] };
+type GridProps = { board: Board; rows: Board["rows"]; onChanged: () => void };
 type At = { row: number; column: number }; // −1 is the head
 
-function Grid({ board, rows }: GridProps) {
+function Grid({ board, rows, onChanged }: GridProps) {
   const cells = useMemo(() => cellsOf(board), [board]);
   // Of a large class what is in sight is drawn first, and the rest right after it.
   const drawn = useDeferredValue(rows, rows.slice(0, IN_SIGHT));
   const [at, setAt] = useState<At>({ row: 0, column: 0 });
   const table = useRef<HTMLTableElement>(null);
   const navigate = useNavigate();
+  const [excepting, setExcepting] = useState<At | null>(null);
+  const last = board.columns.length; // the total
   const open = useCallback(
     ({ row, column }: At) => {
       const [student, item] = [rows[row], board.columns[column]];
+      if (column === last) return;
       const newest = student && item && cells.get(student.person)?.get(item.assignment)?.newest;
       if (newest) navigate(`/result/${newest}`);
       else if (student && !item) navigate(`/classes/${board.class_id}/students/${student.person}`);
       else if (item && !student) navigate(`/assignments/${item.assignment}`);
     },
-    [rows, board, cells, navigate],
+    [rows, board, cells, navigate, last],
   );
+  const chosen = board.archived ? null : chosenOf(board, rows, at);
   const go = (to: At) => {
     const row = Math.max(-1, Math.min(rows.length - 1, to.row));
-    const column = Math.max(row === -1 ? 0 : -1, Math.min(board.columns.length - 1, to.column));
+    const column = Math.max(row === -1 ? 0 : -1, Math.min(last, to.column));
     setAt({ row, column });
     table.current?.querySelector<HTMLElement>(`[data-at="${row} ${column}"]`)?.focus();
   };
@@ -150,9 +172,10 @@ function Grid({ board, rows }: GridProps) {
       PageDown: { row: row + 10, column },
       PageUp: { row: Math.max(0, row - 10), column },
       Home: { row: ends.first, column: -1 },
-      End: { row: ends.last, column: board.columns.length - 1 },
+      End: { row: ends.last, column: last },
     };
     if (event.key === "Enter" || event.key === " ") open(at);
+    else if (event.key === "e" && chosen && !event.ctrlKey && !event.metaKey) setExcepting(at);
     else if (to[event.key]) go(entry(to, event.key));
     else return;
     event.preventDefault();
@@ -161,64 +184,117 @@ function Grid({ board, rows }: GridProps) {
     const found = (target as HTMLElement).closest<HTMLElement>("[data-at]")?.dataset.at?.split(" ");
     return found ? { row: Number(found[0]), column: Number(found[1]) } : null;
   };
+  const asked = excepting && chosenOf(board, rows, excepting);
   return (
-    <div className="max-h-full min-h-0 w-fit max-w-full overflow-auto rounded-md border border-b-0 border-hairline bg-sheet">
-      <table
-        ref={table}
-        // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a grid is a table that keys move in
-        role="grid"
-        aria-label={`${board.name}: marks`}
-        aria-rowcount={rows.length + 1}
-        aria-colcount={board.columns.length + 1}
-        className="border-separate border-spacing-0"
-        onKeyDown={typed}
-        onFocus={(event) => {
-          const place = placeOf(event.target);
-          if (place && (place.row !== at.row || place.column !== at.column)) setAt(place);
-        }}
-        onClick={(event) => {
-          const place = placeOf(event.target);
-          if (place) open(place);
-        }}
-      >
-        <thead>
-          <tr>
-            <th
-              scope="col"
-              className="sticky top-0 left-0 z-20 min-w-44 border-r border-b border-hairline bg-sheet px-3 text-left text-sm font-normal text-ink-soft"
-            >
-              Student
-            </th>
-            {board.columns.map((item, column) => (
+    <>
+      <p className="mb-2 flex h-8 items-center gap-3 text-sm text-ink-soft">
+        {chosen ? (
+          <>
+            <Button aria-keyshortcuts="e" onClick={() => setExcepting(at)}>
+              Exception (E)
+            </Button>
+            {chosen.student.name}, {chosen.item.title}
+            {chosen.exception && `: ${exceptionWords(chosen.exception)}`}
+            {chosen.exception?.reason && ` (${chosen.exception.reason})`}
+          </>
+        ) : (
+          !board.archived && "Move to a cell to give its student an exception."
+        )}
+      </p>
+      {asked && (
+        <ExceptionDialog
+          assignment={asked.item.assignment}
+          title={asked.item.title}
+          zone={board.time_zone}
+          student={asked.student}
+          others={rows.filter((row) => !row.left && row.person !== asked.student.person)}
+          exception={asked.exception}
+          onClose={() => setExcepting(null)}
+          onSaved={() => {
+            setExcepting(null);
+            onChanged();
+          }}
+        />
+      )}
+      <div className="max-h-full min-h-0 w-fit max-w-full overflow-auto rounded-md border border-b-0 border-hairline bg-sheet">
+        <table
+          ref={table}
+          // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a grid is a table that keys move in
+          role="grid"
+          aria-label={`${board.name}: marks`}
+          aria-rowcount={rows.length + 1}
+          aria-colcount={board.columns.length + 2}
+          className="border-separate border-spacing-0"
+          onKeyDown={typed}
+          onFocus={(event) => {
+            const place = placeOf(event.target);
+            if (place && (place.row !== at.row || place.column !== at.column)) setAt(place);
+          }}
+          onClick={(event) => {
+            const place = placeOf(event.target);
+            if (place) open(place);
+          }}
+        >
+          <thead>
+            <tr>
               <th
-                key={item.assignment}
                 scope="col"
-                data-at={`-1 ${column}`}
-                tabIndex={at.row === -1 && at.column === column ? 0 : -1}
-                className="sticky top-0 z-10 max-w-28 min-w-24 cursor-pointer border-b border-hairline bg-sheet px-2 py-1.5 text-left align-bottom text-sm leading-tight font-semibold hover:bg-well focus:outline-2 focus:-outline-offset-2 focus:outline-plum"
+                className="sticky top-0 left-0 z-20 min-w-44 border-r border-b border-hairline bg-sheet px-3 text-left text-sm font-normal text-ink-soft"
               >
-                {item.title}
-                <span className="block font-normal text-ink-soft">{dateTime(item.due_at).split(",")[0]}</span>
+                Student
               </th>
+              {board.columns.map((item, column) => (
+                <th
+                  key={item.assignment}
+                  scope="col"
+                  data-at={`-1 ${column}`}
+                  tabIndex={at.row === -1 && at.column === column ? 0 : -1}
+                  className="sticky top-0 z-10 max-w-28 min-w-24 cursor-pointer border-b border-hairline bg-sheet px-2 py-1.5 text-left align-bottom text-sm leading-tight font-semibold hover:bg-well focus:outline-2 focus:-outline-offset-2 focus:outline-plum"
+                >
+                  {item.title}
+                  <span className="block font-normal text-ink-soft">
+                    {dateTime(item.due_at).split(",")[0]}
+                    {item.weight !== 1 && `, weight ${short(item.weight)}`}
+                  </span>
+                </th>
+              ))}
+              <th
+                scope="col"
+                data-at={`-1 ${last}`}
+                tabIndex={at.row === -1 && at.column === last ? 0 : -1}
+                className="sticky top-0 right-0 z-20 min-w-16 border-b border-l border-hairline bg-sheet px-2 py-1.5 text-right align-bottom text-sm font-semibold focus:outline-2 focus:-outline-offset-2 focus:outline-plum"
+              >
+                Total
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {drawn.map((student, row) => (
+              <Row
+                key={student.person}
+                student={student}
+                row={row}
+                columns={board.columns}
+                cells={cells.get(student.person)}
+                focused={at.row === row ? at.column : null}
+                now={board.now}
+              />
             ))}
-          </tr>
-        </thead>
-        <tbody>
-          {drawn.map((student, row) => (
-            <Row
-              key={student.person}
-              student={student}
-              row={row}
-              columns={board.columns}
-              cells={cells.get(student.person)}
-              focused={at.row === row ? at.column : null}
-              now={board.now}
-            />
-          ))}
-        </tbody>
-      </table>
-    </div>
+          </tbody>
+        </table>
+      </div>
+    </>
   );
+}
+
+/** The student, the assignment and the exception of a cell. */
+function chosenOf(board: Board, rows: Board["rows"], { row, column }: At) {
+  const [student, item] = [rows[row], board.columns[column]];
+  if (!student || !item || student.left) return null;
+  const cell = board.cells.find(
+    (each) => each.person === student.person && each.assignment === item.assignment,
+  );
+  return { student, item, exception: cell?.exception ?? null };
 }
 
 type RowProps = {
@@ -266,15 +342,35 @@ const Row = memo(function Row({ student, row, columns, cells, focused, now }: Ro
           >
             {cell && (
               <>
-                <span className="font-mono whitespace-pre">{signs(cell, standing)}</span>
+                {cell.exception?.excused && cell.attempts === 0 ? (
+                  <span className="text-ink-soft">excused</span>
+                ) : (
+                  standing !== "none" && (
+                    <span className="font-mono whitespace-pre">{signs(cell, standing)}</span>
+                  )
+                )}
                 {cell.attempts > 1 && <span className="ml-1 text-sm text-ink-soft">×{cell.attempts}</span>}
                 {cell.late && <span className="ml-1 text-sm font-semibold text-near">late</span>}
                 {cell.attempts > 0 && !cell.reviewed && <b className="ml-1 text-plum">•</b>}
+                {cell.exception &&
+                  (cell.exception.excused && cell.attempts > 0 ? (
+                    <span className="ml-1 text-sm text-ink-soft">excused</span>
+                  ) : (
+                    <b className="ml-1">*</b>
+                  ))}
               </>
             )}
           </td>
         );
       })}
+      <td
+        data-at={`${row} ${columns.length}`}
+        tabIndex={focused === columns.length ? 0 : -1}
+        aria-label={student.total === null ? "Total: nothing counts yet" : `Total: ${percent(student.total)}`}
+        className={`${CELL} sticky right-0 border-l bg-sheet text-right font-mono font-semibold`}
+      >
+        {percent(student.total)}
+      </td>
     </tr>
   );
 }, sameRow);

@@ -60,14 +60,22 @@ function CheckRows({ result, check, lit, onLight }: RowsProps) {
               {check.space && <div className="text-sm text-ink-soft">in {check.space}</div>}
             </th>
           )}
-          {row ? <NumberCells row={row} unit={check.unit} /> : <td colSpan={5}>{check.text}</td>}
+          {row ? (
+            <NumberCells row={row} unit={check.unit} />
+          ) : (
+            <td colSpan={5}>{check.kind === "by-hand" ? check.wanted : check.text}</td>
+          )}
           {i === 0 && (
             <>
               <td rowSpan={height} className="px-2 text-right align-top">
                 <Points result={result} check={check} />
               </td>
               <td rowSpan={height} className="pl-2 align-top">
-                <VerdictMark verdict={check.verdict} />
+                {check.kind === "by-hand" && result.points_set[check.id] !== undefined ? (
+                  "By hand"
+                ) : (
+                  <VerdictMark verdict={check.verdict} />
+                )}
               </td>
             </>
           )}

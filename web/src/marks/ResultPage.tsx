@@ -3,7 +3,7 @@ import { Printer } from "lucide-react";
 import { type ReactNode, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
-import type { Cause, CheckResult, Result } from "../api/types";
+import type { Cause, CheckResult, RemarkPlace, Result } from "../api/types";
 import { assignmentTrail } from "../ui/Crumbs";
 import { passingIds } from "../ui/checks";
 import { FOUND_BY } from "../ui/matches";
@@ -13,16 +13,18 @@ import { Button, Heading } from "../ui/parts";
 import { HeadTools } from "../ui/Shell";
 import { ActionLink } from "../ui/table";
 import { cornersOf } from "../view3d/bounds";
-import { workIds } from "../view3d/camera";
+import { type Stand, workIds } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
 import { Drawing } from "../view3d/Drawing";
 import { SIDE_WORDS } from "../view3d/elevations";
 import { DownloadDialog } from "../work/DownloadDialog";
+import { ByHand } from "./ByHand";
 import { Causes } from "./Causes";
 import { CheckTable } from "./CheckTable";
 import { MissLine } from "./MissLine";
 import { Remarks } from "./Review";
 import { ReviewNav } from "./ReviewNav";
+import { standOf, viewOf } from "./remarks";
 import { Scrub } from "./Scrub";
 import { StepsView } from "./StepsView";
 import { handedIn, missOf, sceneAfter } from "./scene";
@@ -81,6 +83,9 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
   const [place, setPlace] = useState<Place>({ own: steps.length, right: null });
   const [playing, setPlaying] = useState(false);
   const views = useRef<HTMLDivElement>(null);
+  const standNow = useRef<Stand | null>(null);
+  const [stand, setStand] = useState<Stand | null>(null);
+  const [picked, setPicked] = useState<string | null>(null);
   const ends = { own: steps.length, right: reference?.length ?? 0 };
   usePlayed(playing, place, ends, setPlace, () => setPlaying(false));
   const go = (part: Partial<Place>) => {
@@ -91,6 +96,13 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
     setPlace({ own: Math.max((result.parted ?? 1) - 1, 0), right: Math.max((cause.step ?? 1) - 1, 0) });
     setPlaying(true);
     views.current?.scrollIntoView({ block: "nearest" }); // in low windows it is below the feedback
+  };
+  const showRemark = (remark: RemarkPlace) => {
+    go({ own: remark.view?.step ?? remark.step ?? steps.length });
+    setLit(remark.check ?? null);
+    setPicked(remark.object ?? null);
+    setStand(standOf(remark));
+    views.current?.scrollIntoView({ block: "nearest" });
   };
   const litCheck = report.checks.find((check) => check.id === lit);
   return (
@@ -111,7 +123,16 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
         ref={views}
         className="flex min-h-0 flex-col border-r border-hairline cramped:order-last cramped:shrink-0 print:hidden"
       >
-        <Views result={result} place={place} litCheck={litCheck} />
+        <Views
+          result={result}
+          place={place}
+          litCheck={litCheck}
+          picked={picked}
+          stand={stand}
+          onStand={(now) => {
+            standNow.current = now;
+          }}
+        />
         {steps.length > 0 && (
           <Scrub label="Submitted" steps={steps} at={place.own} onGo={(own) => go({ own })} />
         )}
@@ -129,6 +150,7 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
       </div>
       <div className="min-h-0 space-y-6 overflow-y-auto p-6 wrap-anywhere cramped:shrink-0 cramped:overflow-visible print:overflow-visible print:p-0">
         <Summary result={result} back={back} />
+        <ByHand result={result} />
         <Causes result={result} onShow={show} />
         <PrintedElevations result={result} />
         {report.checks.length > 0 ? (
@@ -138,7 +160,7 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
         )}
         <Matches result={result} />
         <CameAs result={result} />
-        <Remarks result={result} />
+        <Remarks result={result} viewNow={() => viewOf(place.own, standNow.current)} onShow={showRemark} />
         {steps.length > 0 && (
           <section>
             <Heading>{counted(steps.length, "step")} submitted</Heading>
@@ -156,9 +178,17 @@ export function ResultScreen({ result, back }: { result: Result; back?: ReactNod
   );
 }
 
-type ViewsProps = { result: Result; place: Place; litCheck: CheckResult | undefined };
+type ViewsProps = {
+  result: Result;
+  place: Place;
+  litCheck: CheckResult | undefined;
+  /** The object that a remark is on. */
+  picked: string | null;
+  stand: Stand | null;
+  onStand: (stand: Stand) => void;
+};
 
-function Views({ result, place, litCheck }: ViewsProps) {
+function Views({ result, place, litCheck, picked, stand, onStand }: ViewsProps) {
   const { exercise, steps, reference } = result;
   const own = useMemo(
     () => (place.own === steps.length ? handedIn(result) : sceneAfter(exercise, steps, place.own)),
@@ -171,10 +201,11 @@ function Views({ result, place, litCheck }: ViewsProps) {
   const ends = litCheck && place.own === steps.length ? missOf(litCheck, exercise, own.poses) : null;
   const passing = useMemo(() => passingIds(result.report.checks), [result]);
   const lit = useMemo(() => new Set(litCheck ? [litCheck.id] : []), [litCheck]);
-  const seen = { exercise, passing, lit, chosen: litCheck ? [litCheck.object] : [] };
+  const chosen = litCheck ? [litCheck.object] : picked ? [picked] : [];
+  const seen = { exercise, passing, lit, chosen };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <StepsView {...seen} shown={own} name={right ? "Submitted" : ""}>
+      <StepsView {...seen} shown={own} name={right ? "Submitted" : ""} stand={stand} onStand={onStand}>
         {ends && <MissLine ends={ends} />}
       </StepsView>
       {right && <StepsView {...seen} shown={right} name="The reference" />}
@@ -307,10 +338,20 @@ function Summary({ result, back }: { result: Result; back: ReactNode }) {
       <div>
         <p className="text-lg font-semibold">
           {short(Number(mark.points.toFixed(2)))} of {short(mark.of)} {mark.of === 1 ? "point" : "points"}{" "}
-          <span className={mark.passed ? "text-pass" : "text-fail"}>
-            {mark.passed ? "✓ Passed" : "✕ Not passed"}
-          </span>
+          {mark.to_come > 0 && (
+            <span className="font-normal">and up to {counted(mark.to_come, "point")} to come </span>
+          )}
+          {mark.score !== null && (
+            <span className={mark.passed ? "text-pass" : "text-fail"}>
+              {mark.passed ? "✓ Passed" : "✕ Not passed"}
+            </span>
+          )}
         </p>
+        {result.excused && (
+          <p className="text-ink-soft">
+            {result.own ? "You are" : `${result.student} is`} excused: this is left out of the total.
+          </p>
+        )}
         {mark.changed && (
           <p className="text-ink-soft">
             {result.own ? "Your" : "An"} instructor changed the mark; the program gave{" "}

@@ -1,34 +1,27 @@
 // What the instructor makes of it: points for a check with a reason, a remark on the whole; every change stays in sight.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Pencil } from "lucide-react";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { api } from "../api/client";
-import type { CheckResult, Result, ReviewBody } from "../api/types";
+import type { CheckResult, RemarkPlace, RemarkView, Result } from "../api/types";
 import { LeaveDialog } from "../saving/LeaveDialog";
 import { amountOf } from "../ui/amount";
 import { Dialog, DialogButtons } from "../ui/Dialog";
-import { dateTime, short } from "../ui/numbers";
+import { counted, dateTime, short } from "../ui/numbers";
 import { Button, Heading, IconButton } from "../ui/parts";
+import { Select } from "../ui/Select";
+import { placesIn, placeWords } from "./remarks";
+import { useReview } from "./useReview";
 
 const FIELD = "mt-1 w-full rounded-md border border-edge bg-paper px-2 py-1";
-
-function useReview(submission: number, onDone: () => void) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: ReviewBody) => api.review(submission, body),
-    onSuccess: async () => {
-      await cache.invalidateQueries({ queryKey: ["result", submission] });
-      onDone();
-    },
-  });
-}
 
 /** The points of a check: the instructor's, with the program's beside them where they differ. */
 export function Points({ result, check }: { result: Result; check: CheckResult }) {
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState(""); // kept while the dialog is closed in the middle of it
   const given = result.points_set[check.id];
-  const own = short(Number(check.points.toFixed(2)));
+  const byHand = check.kind === "by-hand";
+  const own = byHand ? "–" : short(Number(check.points.toFixed(2)));
   return (
     <span className="inline-flex items-start gap-1">
       <span>
@@ -36,7 +29,9 @@ export function Points({ result, check }: { result: Result; check: CheckResult }
           {given === undefined ? own : <strong>{short(given)}</strong>} / {short(check.of)}
         </span>
         {given !== undefined && (
-          <span className="block text-sm text-ink-soft">by an instructor; the program gave {own}</span>
+          <span className="block text-sm text-ink-soft">
+            by an instructor{!byHand && `; the program gave ${own}`}
+          </span>
         )}
       </span>
       {result.may_review && (
@@ -75,8 +70,11 @@ function PointsDialog({ result, check, reason, setReason, onClose }: PointsProps
     onClose();
   });
   const value = amountOf(points);
-  const sound = value !== null && value >= 0 && value <= check.of && reason.trim() !== "";
-  const send = (set: number | null) => review.mutate({ check: check.id, points: set, text: reason.trim() });
+  const byHand = check.kind === "by-hand";
+  const said = byHand || reason.trim() !== "";
+  const sound = value !== null && value >= 0 && value <= check.of && said;
+  const send = (set: number | null) =>
+    review.mutate({ check: check.id, points: set, text: reason.trim(), place: null });
   return (
     <Dialog open onClose={onClose} title={`Points for ${check.label}`} text={check.text}>
       <label className="mt-4 block">
@@ -88,7 +86,7 @@ function PointsDialog({ result, check, reason, setReason, onClose }: PointsProps
         />
       </label>
       <label className="mt-3 block">
-        Reason (the student sees it)
+        Reason ({byHand && "optional; "}the student sees it)
         <textarea
           value={reason}
           onChange={(event) => setReason(event.target.value)}
@@ -103,8 +101,8 @@ function PointsDialog({ result, check, reason, setReason, onClose }: PointsProps
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         {given !== undefined && (
-          <Button disabled={reason.trim() === "" || review.isPending} onClick={() => send(null)}>
-            Use the program’s points
+          <Button disabled={!said || review.isPending} onClick={() => send(null)}>
+            {byHand ? "Not judged" : "Use the program’s points"}
           </Button>
         )}
         <Button look="main" disabled={!sound || review.isPending} onClick={() => send(value)}>
@@ -115,8 +113,17 @@ function PointsDialog({ result, check, reason, setReason, onClose }: PointsProps
   );
 }
 
-export function Remarks({ result }: { result: Result }) {
+type RemarksProps = {
+  result: Result;
+  /** The view as it is now. */
+  viewNow: () => RemarkView;
+  onShow: (place: RemarkPlace) => void;
+};
+
+export function Remarks({ result, viewNow, onShow }: RemarksProps) {
   const [text, setText] = useState("");
+  const [on, setOn] = useState("whole");
+  const places = useMemo(() => placesIn(result), [result]);
   const review = useReview(result.submission, () => setText(""));
   if (result.changes.length === 0 && !result.may_review) return null;
   const label = (check: string) => result.report.checks.find((item) => item.id === check)?.label ?? check;
@@ -135,10 +142,19 @@ export function Remarks({ result }: { result: Result }) {
               {change.by}, {dateTime(change.made_at)}
               {change.check !== null &&
                 (change.points === null
-                  ? ` – ${label(change.check)}: the program’s points`
-                  : ` – ${short(change.points)} points for ${label(change.check)}`)}
+                  ? ` – ${label(change.check)}: points taken back`
+                  : ` – ${counted(change.points, "point")} for ${label(change.check)}`)}
             </span>
-            <p className="whitespace-pre-wrap">{change.text}</p>
+            {change.place && (
+              <button
+                type="button"
+                onClick={() => onShow(change.place!)}
+                className="block text-left text-plum underline underline-offset-2"
+              >
+                {placeWords(change.place, result)}
+              </button>
+            )}
+            {change.text && <p className="whitespace-pre-wrap">{change.text}</p>}
           </li>
         ))}
       </ul>
@@ -147,7 +163,14 @@ export function Remarks({ result }: { result: Result }) {
           className="mt-2 print:hidden"
           onSubmit={(event) => {
             event.preventDefault();
-            if (text.trim()) review.mutate({ check: null, points: null, text: text.trim() });
+            const place = places.find((each) => each.value === on)!.place;
+            if (text.trim())
+              review.mutate({
+                check: null,
+                points: null,
+                text: text.trim(),
+                place: { ...place, view: viewNow() },
+              });
           }}
         >
           <label className="block">
@@ -158,6 +181,17 @@ export function Remarks({ result }: { result: Result }) {
               className={`${FIELD} h-16`}
             />
           </label>
+          <div className="mt-1 flex items-center gap-2">
+            On
+            <Select
+              label="What the remark is on"
+              value={on}
+              options={places}
+              onChange={setOn}
+              className="max-w-96"
+            />
+          </div>
+          <p className="text-sm text-ink-soft">The current view is saved with the remark.</p>
           <UsedBefore
             assignment={result.assignment}
             onChoose={(words) => setText(text ? `${text}\n${words}` : words)}

@@ -1,6 +1,7 @@
 // A way as it stands after some of its steps, with the target as a dashed outline.
 import type { ReactNode } from "react";
 import type { Exercise } from "../api/types";
+import type { Stand } from "../view3d/camera";
 import { useShapes } from "../view3d/context";
 import { SceneView } from "../view3d/SceneView";
 import type { Shown } from "./scene";
@@ -14,10 +15,12 @@ type Props = {
   lit: ReadonlySet<string>;
   chosen: readonly string[];
   name: string;
+  stand?: Stand | null;
+  onStand?: (stand: Stand) => void;
   children?: ReactNode;
 };
 
-export function StepsView({ exercise, shown, passing, lit, chosen, name, children }: Props) {
+export function StepsView({ exercise, shown, passing, lit, chosen, name, children, ...seen }: Props) {
   const shapes = useShapes(shown.objects, exercise.conventions.up);
   return (
     <div className="relative min-h-0 flex-1 border-b border-hairline cramped:min-h-[max(14rem,60vh)]">
@@ -30,6 +33,7 @@ export function StepsView({ exercise, shown, passing, lit, chosen, name, childre
         passing={passing}
         lit={lit}
         fit={FIT}
+        {...seen}
         label={`${name || "The submission"}, with the target as a dashed outline`}
       >
         {children}

@@ -1,5 +1,6 @@
 import { api } from "../api/client";
 import type { Submissions as SubmissionsData } from "../api/types";
+import { exceptionWords } from "../assignments/exceptionWords";
 import { ExerciseNav } from "../people/ClassNav";
 import { classTrail } from "../ui/Crumbs";
 import { counted, dateTime, fromNow } from "../ui/numbers";
@@ -43,6 +44,11 @@ function Content({ page }: { page: SubmissionsData }) {
             <tr key={row.student} className="border-b border-hairline">
               <Cell>
                 <span className="md:whitespace-nowrap">{row.student}</span>
+                {row.exception && (
+                  <span className="ml-2 text-sm text-ink-soft" title={row.exception.reason}>
+                    {exceptionWords(row.exception)}
+                  </span>
+                )}
                 {row.work.attempts > 0 && !row.reviewed && (
                   <span className="ml-2 text-sm whitespace-nowrap text-plum">• not reviewed</span>
                 )}

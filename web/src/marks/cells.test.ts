@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Board, BoardCell } from "../api/types";
-import { cellsOf, signs, standingOf, withCells, words } from "./cells";
+import { cellsOf, signs, standingOf, withChanges, words } from "./cells";
 
 const NOW = "2026-11-27T12:00:00Z";
 const cell = (more: Partial<BoardCell>): BoardCell => ({
@@ -15,6 +15,7 @@ const cell = (more: Partial<BoardCell>): BoardCell => ({
   at_work: null,
   in_place: null,
   checks: null,
+  exception: null,
   ...more,
 });
 
@@ -52,15 +53,31 @@ test.each([
     "   – ✕",
     "no mark counts, not passed, 1 attempt, late",
   ],
+  [
+    cell({ exception: { due_at: null, due: null, attempts: 5, excused: true, reason: "ill" } }),
+    "none",
+    "   – ✕",
+    "not started, excused, 5 attempts allowed",
+  ],
 ])("a cell says %#", (one, standing, sign, said) => {
   expect(standingOf(one, NOW)).toBe(standing);
   if (one) expect(signs(one, standingOf(one, NOW))).toBe(sign);
   expect(words(one, standingOf(one, NOW))).toBe(said);
 });
 
-test("a cell that changed takes the place of what was there, and a new one comes in", () => {
-  const board = { cells: [cell({}), cell({ person: 3 })], now: NOW } as unknown as Board;
-  const later = withCells(board, [cell({ attempts: 1 }), cell({ assignment: 5 })], "2026-11-27T12:01:00Z");
+test("a cell that changed takes the place of what was there, a new one comes in, and totals follow", () => {
+  const rows = [2, 3].map((person) => ({ person, name: "", left: false, total: 0.5 }));
+  const board = { rows, cells: [cell({}), cell({ person: 3 })], now: NOW } as unknown as Board;
+  const later = withChanges(board, {
+    cells: [cell({ attempts: 1 }), cell({ assignment: 5 })],
+    totals: [
+      { person: 2, total: 0.75 },
+      { person: 3, total: 0.5 },
+    ],
+    now: "2026-11-27T12:01:00Z",
+  });
+  expect(later.rows.map((row) => row.total)).toEqual([0.75, 0.5]);
+  expect(later.rows[1]).toBe(rows[1]); // so that its row is not drawn again
   expect(later.cells).toHaveLength(3);
   expect(cellsOf(later).get(2)?.get(1)?.attempts).toBe(1);
   expect(cellsOf(later).get(2)?.get(5)?.attempts).toBe(0);

@@ -6,7 +6,7 @@ import { Invitations } from "../people/Invitations";
 import { Page } from "../ui/Page";
 import { usePerson } from "../ui/session";
 import { Needs, Taught, YourClasses } from "./InstructorHome";
-import { News, NextUp, nextOf, Past, ToCome, ToDo } from "./StudentHome";
+import { News, NextUp, nextOf, Past, ToCome, ToDo, Totals } from "./StudentHome";
 
 export function Home() {
   return (
@@ -54,14 +54,16 @@ function Working({ home }: { home: HomeData }) {
   const now = new Date();
   const next = nextOf(home.to_do, now);
   const to_come = home.to_do.filter((row) => row.opens_at !== null);
-  const past = home.to_do.filter((row) => row.opens_at === null && new Date(row.due_at) <= now);
-  const open = home.to_do.filter((row) => row.opens_at === null && new Date(row.due_at) > now);
+  const isPast = (row: (typeof home.to_do)[number]) => row.archived || new Date(row.due_at) <= now;
+  const past = home.to_do.filter((row) => row.opens_at === null && isPast(row));
+  const open = home.to_do.filter((row) => row.opens_at === null && !isPast(row));
   return (
     <>
       {next && <NextUp row={next} />}
       <News rows={home.news} />
       {open.length > 0 && <ToDo rows={open} caption="Your assignments" />}
       {to_come.length > 0 && <ToCome rows={to_come} />}
+      <Totals rows={home.totals} />
       {past.length > 0 && <Past rows={past} />}
     </>
   );

@@ -1,5 +1,5 @@
 // An instructor's parts of the start page.
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api } from "../api/client";
@@ -115,6 +115,7 @@ export function YourClasses({ classes }: { classes: Home["classes"] }) {
           </li>
         ))}
       </ul>
+      <Archived />
       {making && (
         <ClassDialog
           title="New class"
@@ -128,6 +129,28 @@ export function YourClasses({ classes }: { classes: Home["classes"] }) {
         />
       )}
     </section>
+  );
+}
+
+/** Archived classes, loaded when they are asked for. */
+function Archived() {
+  const [open, setOpen] = useState(false);
+  const found = useQuery({ queryKey: ["classes"], queryFn: api.classes, enabled: open });
+  const archived = found.data?.classes.filter((each) => each.archived);
+  return (
+    <details className="mt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="cursor-pointer text-ink-soft">Archived classes</summary>
+      {archived?.length === 0 && <p className="text-ink-soft">None.</p>}
+      <ul>
+        {archived?.map((each) => (
+          <li key={each.id}>
+            <Link to={`/classes/${each.id}`} className="text-plum underline-offset-2 hover:underline">
+              {each.name}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

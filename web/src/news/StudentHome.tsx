@@ -1,7 +1,7 @@
 // A student's parts of the start page.
 import { Link } from "react-router";
 import type { Home } from "../api/types";
-import { dateTime, fromNow } from "../ui/numbers";
+import { dateTime, fromNow, percent } from "../ui/numbers";
 import { Heading } from "../ui/parts";
 import { ActionLink, Cell, DueCell, Table, TitleCell } from "../ui/table";
 import { Mark, stateWords } from "../ui/work";
@@ -16,6 +16,8 @@ export function nextOf(rows: readonly Row[], now: Date): Row | null {
   const open = rows.filter(
     (row) =>
       row.opens_at === null &&
+      !row.archived &&
+      !row.excused &&
       new Date(row.due_at) > now &&
       row.work.state !== "submitted" &&
       row.attempts_left !== 0,
@@ -61,6 +63,7 @@ const WHAT: Record<string, string> = {
   mark: "Your mark was changed in",
   "re-checked": "Re-checked:",
   "settings changed": "Settings changed:",
+  "exception changed": "Changed for you in",
 };
 
 export function News({ rows }: { rows: Home["news"] }) {
@@ -97,10 +100,18 @@ export function ToDo({ rows, caption }: { rows: readonly Row[]; caption: string 
       <Table caption={caption} heads={["Exercise", "Due", "State", "Mark", ""]}>
         {rows.map((row) => (
           <DropRow key={row.assignment} onFile={(file) => files.send(row.assignment, file)}>
-            <TitleCell to={`/bench/${row.assignment}`} title={row.title} under={row.class_name} />
-            <DueCell due={row.due_at} note={lateNote(row.late_policy)} />
+            <TitleCell
+              to={row.archived ? `/result/${row.work.newest_submission}` : `/bench/${row.assignment}`}
+              title={row.title}
+              under={row.class_name}
+            />
+            <DueCell
+              due={row.due_at}
+              note={[row.own_due && "your due date", lateNote(row.late_policy)].filter(Boolean).join("; ")}
+            />
             <Cell>
               {stateWords(row.work)}
+              {row.excused && <div className="text-sm text-ink-soft">excused: left out of the total</div>}
               {row.attempts_left !== null && (
                 <div className="text-sm text-ink-soft">
                   {row.attempts_left === 0 ? "no attempt left" : `${row.attempts_left} left`}
@@ -120,18 +131,40 @@ export function ToDo({ rows, caption }: { rows: readonly Row[]; caption: string 
                   See result
                 </ActionLink>
               )}
-              <span className="ml-2 inline-block">
-                <SubmitFileButton about={row.title} onFile={(file) => files.send(row.assignment, file)} />
-              </span>
-              <ActionLink to={`/sheet/${row.assignment}`}>Sheet</ActionLink>
-              <ActionLink to={`/bench/${row.assignment}`} main={!row.work.passed}>
-                {row.work.state === "not started" ? "Start" : "Continue"}
-              </ActionLink>
+              {!row.archived && (
+                <>
+                  <span className="ml-2 inline-block">
+                    <SubmitFileButton about={row.title} onFile={(file) => files.send(row.assignment, file)} />
+                  </span>
+                  <ActionLink to={`/sheet/${row.assignment}`}>Sheet</ActionLink>
+                  <ActionLink to={`/bench/${row.assignment}`} main={!row.work.passed}>
+                    {row.work.state === "not started" ? "Start" : "Continue"}
+                  </ActionLink>
+                </>
+              )}
             </Cell>
           </DropRow>
         ))}
       </Table>
     </div>
+  );
+}
+
+/** The student's total in each class. */
+export function Totals({ rows }: { rows: Home["totals"] }) {
+  const known = rows.filter((row) => row.total !== null);
+  if (known.length === 0) return null;
+  return (
+    <section aria-label="Your total">
+      <Heading>Your total so far</Heading>
+      <ul>
+        {known.map((row) => (
+          <li key={row.class_id}>
+            <span className="font-mono font-semibold">{percent(row.total)}</span> in {row.class_name}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

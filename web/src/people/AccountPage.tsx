@@ -16,6 +16,7 @@ export function Component() {
       <main className="mx-auto w-full max-w-3xl flex-1 space-y-8 overflow-y-auto px-6 py-6">
         <Password />
         <Sessions />
+        <CalendarFeed />
         <JoinClass />
       </main>
     </Shell>
@@ -80,6 +81,67 @@ function Sessions() {
         <Button className="mt-2" onClick={() => end(api.endOtherSessions())}>
           Sign out everywhere else
         </Button>
+      )}
+    </section>
+  );
+}
+
+function CalendarFeed() {
+  const cache = useQueryClient();
+  const found = useQuery({ queryKey: ["calendar"], queryFn: api.calendar });
+  const [notice, setNotice] = useState<{ text: string; bad?: boolean } | null>(null);
+  const address = found.data?.address ?? null;
+  const renew = () =>
+    void api
+      .renewCalendar()
+      .then((made) => {
+        cache.setQueryData(["calendar"], made);
+        setNotice(address ? { text: "✓ The old address no longer works." } : null);
+      })
+      .catch((error: Error) => setNotice({ text: error.message, bad: true }));
+  return (
+    <section aria-label="Calendar">
+      <Heading>Calendar</Heading>
+      <p className="mb-2 text-ink-soft">
+        A calendar program that subscribes to this address shows your due dates. Whoever has the address can
+        see them, so keep it to yourself.
+      </p>
+      <div className="flex flex-wrap items-center gap-2">
+        {address && (
+          <>
+            <input
+              readOnly
+              aria-label="Calendar address"
+              value={address}
+              onFocus={(event) => event.target.select()}
+              className="h-8 min-w-60 flex-1 rounded-md border border-edge bg-sheet px-2 font-mono text-sm"
+            />
+            <Button
+              onClick={() =>
+                void navigator.clipboard
+                  .writeText(address)
+                  .then(() => setNotice({ text: "✓ Copied." }))
+                  .catch(() =>
+                    setNotice({
+                      text: "Your browser does not allow this. Select it and copy it.",
+                      bad: true,
+                    }),
+                  )
+              }
+            >
+              Copy
+            </Button>
+          </>
+        )}
+        <Button onClick={renew}>{address ? "New address" : "Create address"}</Button>
+      </div>
+      {notice && (
+        <p
+          role={notice.bad ? "alert" : "status"}
+          className={`mt-1 ${notice.bad ? "text-fail" : "text-pass"}`}
+        >
+          {notice.text}
+        </p>
       )}
     </section>
   );

@@ -1,10 +1,12 @@
 // The people of a class: members, adding people, passwords, moving and removing.
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { api } from "../api/client";
 import type { ClassPage, Member, Slip } from "../api/types";
 import { classTrail } from "../ui/Crumbs";
 import { Dialog, DialogButtons } from "../ui/Dialog";
+import { Menu } from "../ui/Menu";
 import { counted, dateTime } from "../ui/numbers";
 import { Page } from "../ui/Page";
 import { Button, Heading } from "../ui/parts";
@@ -33,13 +35,14 @@ export function Component() {
 }
 
 type MemberAction = { what: "leave" | "erase" | "move"; members: readonly Member[] };
-export type Asked = MemberAction | { what: "bring" | "rename" };
+export type Asked = MemberAction | { what: "bring" | "rename" | "archive" };
 
 function People({ page }: { page: ClassPage }) {
   const cache = useQueryClient();
   const [asked, setAsked] = useState<Asked | null>(null);
   const [slips, setSlips] = useState<readonly Slip[]>([]);
   const [notice, setNotice] = useState("");
+  const navigate = useNavigate();
   const again = () => cache.invalidateQueries({ queryKey: ["class", page.id] });
   const done = async (words: string) => {
     setAsked(null);
@@ -48,6 +51,13 @@ function People({ page }: { page: ClassPage }) {
   };
   const act = (what: Promise<unknown>, words: string) =>
     void what.then(() => done(words)).catch((error: Error) => setNotice(error.message));
+  const archive = (archived: boolean) => {
+    for (const queryKey of [["home"], ["classes"], ["board"]]) cache.removeQueries({ queryKey });
+    act(
+      api.setClassArchived(page.id, archived),
+      archived ? `${page.name} is archived.` : `${page.name} is open again.`,
+    );
+  };
   const here = page.members.filter((member) => !member.left_at);
   const left = page.members.filter((member) => member.left_at);
   if (slips.length > 0)
@@ -62,17 +72,31 @@ function People({ page }: { page: ClassPage }) {
       <main className="mx-auto w-full max-w-6xl flex-1 overflow-y-auto px-6 py-6">
         <div className="mb-4 flex flex-wrap items-center gap-2">
           <p className="flex-1 text-lg font-semibold">
+            {page.archived && "Archived: "}
             {counted(here.filter((member) => member.role === "student").length, "student")} in {page.name}
           </p>
-          <Button onClick={() => setAsked({ what: "rename" })}>Class settings</Button>
-          <Button look="main" onClick={() => setAsked({ what: "bring" })}>
-            Add people
-          </Button>
+          <Menu
+            button="Class"
+            items={[
+              ...(page.archived
+                ? []
+                : [{ text: "Name and time zone…", act: () => setAsked({ what: "rename" }) }]),
+              { text: "Copy for a new term…", act: () => navigate(`/classes/${page.id}/copy`) },
+              page.archived
+                ? { text: "Reopen", act: () => archive(false) }
+                : { text: "Archive…", act: () => setAsked({ what: "archive" }) },
+            ]}
+          />
+          {!page.archived && (
+            <Button look="main" onClick={() => setAsked({ what: "bring" })}>
+              Add people
+            </Button>
+          )}
         </div>
         <p role="status" className="mb-2 min-h-5 text-ink-soft">
           {notice}
         </p>
-        <JoinCodes page={page} again={again} />
+        {!page.archived && <JoinCodes page={page} again={again} />}
         {page.invited.length > 0 && (
           <Invited
             page={page}
@@ -121,6 +145,21 @@ function People({ page }: { page: ClassPage }) {
             void done(words);
           }}
         />
+      )}
+      {asked?.what === "archive" && (
+        <Dialog
+          open
+          onClose={() => setAsked(null)}
+          title={`Archive ${page.name}?`}
+          text="Students can still see their results, but nobody can submit, review or change anything. Join codes end. You can reopen the class at any time."
+        >
+          <DialogButtons>
+            <Button onClick={() => setAsked(null)}>Cancel</Button>
+            <Button look="main" onClick={() => archive(true)}>
+              Archive
+            </Button>
+          </DialogButtons>
+        </Dialog>
       )}
       {asked?.what === "rename" && (
         <ClassDialog

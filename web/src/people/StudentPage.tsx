@@ -1,12 +1,15 @@
 // One student: every try at everything set, with its mark and why it missed.
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Student } from "../api/types";
+import { ExceptionDialog } from "../assignments/ExceptionDialog";
+import { exceptionWords } from "../assignments/exceptionWords";
 import { classTrail } from "../ui/Crumbs";
 import { NotFound } from "../ui/NotFound";
-import { counted, dateTime, percent } from "../ui/numbers";
-import { NoPage, Waiting } from "../ui/parts";
+import { counted, dateTime, percent, short } from "../ui/numbers";
+import { Button, NoPage, Waiting } from "../ui/parts";
 import { Shell } from "../ui/Shell";
 import { useNumber } from "../ui/useNumber";
 import { ClassNav } from "./ClassNav";
@@ -37,6 +40,8 @@ function Found() {
 }
 
 function Tries({ student }: { student: Student }) {
+  const cache = useQueryClient();
+  const [asked, setAsked] = useState<Student["items"][number] | null>(null);
   const tried = student.items.filter((item) => item.attempts.length > 0);
   return (
     <>
@@ -45,6 +50,7 @@ function Tries({ student }: { student: Student }) {
         <p className="mb-4 text-lg font-semibold">
           {tried.length} of {counted(student.items.length, "exercise")} submitted
           {student.left && <span className="text-ink-soft"> (left the class)</span>}
+          <span className="ml-6">Total {percent(student.total)}</span>
         </p>
         {student.items.map((item) => (
           <section key={item.assignment} className="mb-5 border-b border-hairline pb-3">
@@ -52,15 +58,33 @@ function Tries({ student }: { student: Student }) {
               <Link to={`/assignments/${item.assignment}`} className="text-plum underline underline-offset-2">
                 {item.title}
               </Link>
-              <span className="ml-3 text-sm font-normal text-ink-soft">due {dateTime(item.due_at)}</span>
+              <span className="ml-3 text-sm font-normal text-ink-soft">
+                due {dateTime(item.due_at)}
+                {item.weight !== 1 && `, weight ${short(item.weight)}`}
+              </span>
+              {!student.archived && !student.left && (
+                <Button
+                  className="float-right font-normal"
+                  aria-label={`Exception for ${item.title}`}
+                  onClick={() => setAsked(item)}
+                >
+                  {item.exception ? "Change exception" : "Exception"}
+                </Button>
+              )}
             </h2>
+            {item.exception && (
+              <p>
+                Exception: {exceptionWords(item.exception)}
+                {item.exception.reason && <span className="text-ink-soft"> ({item.exception.reason})</span>}
+              </p>
+            )}
             {item.attempts.length === 0 && <p className="text-ink-soft">Nothing submitted.</p>}
             <ol className="mt-1 space-y-1">
               {item.attempts.map((each) => (
                 <li key={each.submission} className="flex flex-wrap gap-x-4">
                   <Link
                     to={`/result/${each.submission}`}
-                    className="w-44 shrink-0 text-plum underline underline-offset-2"
+                    className="w-60 shrink-0 text-plum underline underline-offset-2"
                   >
                     Attempt {each.number}, {dateTime(each.submitted_at)}
                   </Link>
@@ -76,6 +100,21 @@ function Tries({ student }: { student: Student }) {
           </section>
         ))}
       </main>
+      {asked && (
+        <ExceptionDialog
+          assignment={asked.assignment}
+          title={asked.title}
+          zone={student.time_zone}
+          student={student}
+          others={[]}
+          exception={asked.exception}
+          onClose={() => setAsked(null)}
+          onSaved={() => {
+            setAsked(null);
+            void cache.invalidateQueries({ queryKey: ["student", student.class_id, student.person] });
+          }}
+        />
+      )}
     </>
   );
 }

@@ -6,7 +6,7 @@ import { PLACES, placeWords } from "../steps/features";
 import { AXIS_OPS, MORE_OPS } from "../steps/registry";
 import { pivotWords, spaceWords } from "../steps/spaces";
 import type { Bounds } from "../ui/amount";
-import { ChoiceField, Field } from "../ui/fields";
+import { ChoiceField, Field, TextField } from "../ui/fields";
 import { nth } from "../ui/lists";
 import { short } from "../ui/numbers";
 import { Tick } from "../ui/parts";
@@ -77,12 +77,34 @@ const DETAILS: { [K in CheckKind]?: (props: Props<K>) => ReactNode } = {
   count: Count,
   relation: RelationFields,
   process: Process,
+  "by-hand": ByHand,
 };
+
+/** What an instructor is asked, and what to look for. */
+function ByHand({ check, onChange }: Props<"by-hand">) {
+  return (
+    <div className="col-span-3">
+      <TextField
+        label="Question"
+        value={check.title}
+        most={200}
+        onChange={(title) => title.trim() && onChange({ ...check, title })}
+      />
+      <TextField
+        label="What to look for"
+        value={check.look_for}
+        most={2000}
+        lines={2}
+        onChange={(look_for) => onChange({ ...check, look_for })}
+      />
+    </div>
+  );
+}
 
 /** The objects that are checked, the worst of which counts; of a rule of the way those whose steps count. */
 function Objects({ check, objects, onChange }: Omit<Props, "conventions">) {
   const of = objectsOf(check);
-  const any = check.kind === "process";
+  const any = check.kind === "process" || check.kind === "by-hand";
   const least = any ? 0 : check.kind === "relation" && check.relation === "row" ? 3 : 1;
   const rest = objects.filter((item) => !of.includes(item.id));
   const nameOf = (id: string) => objects.find((item) => item.id === id)?.name ?? id;

@@ -26,6 +26,7 @@ function asOwn(judged: Judged): Result {
     submitted_at: new Date().toISOString(),
     days_late: 0,
     kept: 1,
+    excused: false,
     feedback_at: null,
     since: null,
     attempts: [],

@@ -22,6 +22,7 @@ export const KINDS: Readonly<Record<CheckKind, string>> = {
   count: "number of solids",
   relation: "relation to another object",
   process: "method",
+  "by-hand": "judged by hand",
 };
 
 /** A check of a kind for an object, as it begins; its id is new. */
@@ -48,6 +49,7 @@ export function begun(kind: CheckKind, item: SceneObject, checks: readonly Check
       tolerance: 0.02,
     },
     process: { ...base, rule: "typed", declared: false },
+    "by-hand": { ...base, points: 3, title: "Does it look right?", look_for: "" },
   };
   return said[kind] as Check;
 }

@@ -39,6 +39,23 @@ export function TextField({ label, value, most, lines, onChange }: TextProps) {
   );
 }
 
+type DateProps = { label: string; value: string; onChange: (value: string) => void };
+
+/** A date with a time of day, as a clock shows it. */
+export function DateField({ label, value, onChange }: DateProps) {
+  return (
+    <Field label={label}>
+      <input
+        type="datetime-local"
+        aria-label={label}
+        value={value.slice(0, 16)}
+        onChange={(event) => onChange(event.target.value)}
+        className={`${BOX} h-8`}
+      />
+    </Field>
+  );
+}
+
 type ListProps = {
   label: string;
   value: string;

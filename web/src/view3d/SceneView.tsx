@@ -6,7 +6,7 @@ import type { Exercise, Poses, SceneObject } from "../api/types";
 import { entry } from "../ui/lists";
 import { useTokens } from "../ui/theme";
 import { AxisSign, FollowCamera } from "./AxisSign";
-import { type Directions, type Fit, MainCamera, YARD_METRES } from "./camera";
+import { type Directions, type Fit, MainCamera, type Stand, YARD_METRES } from "./camera";
 import { type Choice, type Shape, useShapes, ViewContext } from "./context";
 import type { Side } from "./elevations";
 import { Ground } from "./Ground";
@@ -37,6 +37,9 @@ type Props = {
   /** Whether dragging does not turn the view. */
   still?: boolean;
   onTurned?: (directions: Directions) => void;
+  /** Where to look from; each new one moves the camera. */
+  stand?: Stand | null;
+  onStand?: (stand: Stand) => void;
   label: string;
   children?: ReactNode;
 };
@@ -113,6 +116,8 @@ export function SceneView(props: Props) {
             flat={flat}
             still={props.still ?? false}
             onTurned={props.onTurned}
+            stand={props.stand}
+            onStand={props.onStand}
           />
           <FollowCamera sign={sign} />
           <LabelSpread labels={labels} />

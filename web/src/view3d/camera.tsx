@@ -27,6 +27,8 @@ type Ball = { centre: Vector3; radius: number };
 /** work: what is to be moved, where it is and where it is wanted; exercise: all that the exercise has, whatever is shown. */
 export type Fit = { what: "work" | "exercise" | "all" | "chosen" | "eye" | "raised"; turn: number };
 export type Directions = { right: Vec3; up: Vec3 };
+/** Where the view is seen from, and the point it looks at, in world. */
+export type Stand = { eye_world: Vec3; middle_world: Vec3 };
 
 type Props = {
   poses: Poses;
@@ -36,9 +38,12 @@ type Props = {
   flat: boolean;
   still: boolean;
   onTurned?: ((directions: Directions) => void) | undefined;
+  /** Where to look from; each new one moves the camera. */
+  stand?: Stand | null | undefined;
+  onStand?: ((stand: Stand) => void) | undefined;
 };
 
-export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: Props) {
+export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned, stand, onStand }: Props) {
   const { exercise, objects, shapes, targets: shapesThere } = useView();
   const camera = useThree((state) => state.camera) as FreeCamera | FlatCamera;
   const controls = useThree((state) => state.controls) as Controls | null;
@@ -55,7 +60,10 @@ export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: 
       return turned(world_from_picture, [seen.x, seen.y, seen.z]);
     };
     onTurned?.({ right: axis(1, 0, 0), up: axis(0, 1, 0) });
-  }, [camera, exercise, onTurned]);
+    if (!controls || !onStand) return;
+    const inWorld = (place: Vector3) => turned(world_from_picture, place.toArray());
+    onStand({ eye_world: inWorld(camera.position), middle_world: inWorld(controls.target) });
+  }, [camera, controls, exercise, onTurned, onStand]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: it moves when it is asked to, not when an object moves
   useEffect(() => {
@@ -97,6 +105,16 @@ export function MainCamera({ poses, chosen, fit, main, flat, still, onTurned }: 
     tell();
     invalidate();
   }, [controls, camera, fit, exercise, main, parallel]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it moves when it is asked to
+  useEffect(() => {
+    if (!controls || !stand) return;
+    camera.position.set(...turned(exercise.picture_from_world, stand.eye_world));
+    controls.target.set(...turned(exercise.picture_from_world, stand.middle_world));
+    controls.update();
+    tell();
+    invalidate();
+  }, [controls, stand]);
 
   const settled = () => {
     if (controls && main === "free") free.current.copy(camera.position).sub(controls.target).normalize();

@@ -25,7 +25,6 @@ class WorkResponse(Value):
     passed: bool
     late: bool
     newest_submission: int | None
-    to_come: float = 0.0
 
 
 class MarkResponse(Value):
@@ -201,6 +200,7 @@ class StudentRowResponse(Value):
     submitted_at: datetime | None
     late: bool
     reviewed: bool
+    exception: ExceptionResponse | None
     causes: tuple[str, ...]
 
 

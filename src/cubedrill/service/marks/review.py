@@ -16,6 +16,7 @@ from cubedrill.core.judging.submission import (
 from cubedrill.core.judging.verdict import Cause, Report
 from cubedrill.core.lru_cache import LruCache
 from cubedrill.service.access import assignment_for, submission_for
+from cubedrill.service.assignments.exceptions import exception_view
 from cubedrill.service.disclosure import EVERYTHING, Disclosure, Feedback, of_own_submission, work_as_seen
 from cubedrill.service.marks.marks import changes_of, is_explained, mark_from, mark_view, points_set, report_of
 from cubedrill.service.marks.progress import work_of
@@ -213,6 +214,7 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
                 work_of((assignment.id, student.id) in started, tally),
                 (newest[tally.newest], tally.reviewed) if tally else None,
                 terms_with(assignment, exceptions.get((assignment.id, student.id))),
+                assignment.classroom.time_zone,
             )
             for student, tally in rows
         ),
@@ -220,9 +222,9 @@ def class_submissions(db: Session, person: Person, assignment_id: int) -> Submis
 
 
 def _row(
-    student: Person, work: WorkResponse, newest: tuple[MarkedAttempt, bool] | None, terms: Terms
+    student: Person, work: WorkResponse, newest: tuple[MarkedAttempt, bool] | None, terms: Terms, zone: str
 ) -> StudentRowResponse:
-    """Return a student's row. newest: the newest attempt, and whether it was reviewed."""
+    """Return a student's row. newest: the newest attempt, and whether it was reviewed; zone: of the class."""
     found, reviewed = newest or (None, False)
     return StudentRowResponse(
         person=student.id,
@@ -231,5 +233,6 @@ def _row(
         submitted_at=found.submitted_at if found else None,
         late=found is not None and terms.days_late(found.submitted_at) > 0,
         reviewed=reviewed,
+        exception=exception_view(terms.exception, zone, private=True),
         causes=tuple(cause["text"] for cause in found.mark.causes) if found else (),
     )

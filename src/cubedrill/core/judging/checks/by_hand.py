@@ -34,5 +34,5 @@ class ByHandCheck(CheckBase):
         """Return that it waits for an instructor."""
         del case
         about = self.objects[0] if self.objects else ""
-        result = self.not_judged(about, self.title, "An instructor has not judged this yet.")
+        result = self.not_judged(about, self.title, f"{self.title} Not judged yet: an instructor gives the points.")
         return result.model_copy(update={"wanted": self.look_for})
