@@ -23,6 +23,7 @@ PAGES = {
     "insight": ("odile", "/assignments/1/mistakes", "slider"),
     "setting": ("odile", "/assignments/1/settings", "checkbox"),
     "again": ("odile", "/assignments/1/recheck", "combobox"),
+    "copy": ("odile", "/classes/1/copy", "checkbox"),
     "account": ("pim", "/account", "cell"),
 }
 

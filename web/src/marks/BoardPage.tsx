@@ -8,11 +8,13 @@ import { ExceptionDialog } from "../assignments/ExceptionDialog";
 import { exceptionWords } from "../assignments/exceptionWords";
 import { ClassNav } from "../people/ClassNav";
 import { entry } from "../ui/lists";
+import { NotFound } from "../ui/NotFound";
 import { counted, dateTime, percent, short } from "../ui/numbers";
 import { Page } from "../ui/Page";
 import { Button } from "../ui/parts";
 import { HeadTools } from "../ui/Shell";
 import { ActionLink } from "../ui/table";
+import { useNumber } from "../ui/useNumber";
 import { cellsOf, type Standing, signs, standingOf, withChanges, words } from "./cells";
 import { MarksMenu } from "./MarksMenu";
 import { useLive } from "./useLive";
@@ -22,29 +24,36 @@ import { WeightsDialog } from "./WeightsDialog";
 const WHOLE_MS = 120_000;
 
 export function Component() {
+  const number = useNumber("class");
+  return number === null ? <NotFound /> : <LiveBoard key={number} number={number} />;
+}
+
+function LiveBoard({ number }: { number: number }) {
+  const cache = useQueryClient();
+  const key = ["board", number];
+  const { live, opened } = useLive(
+    number,
+    () => void cache.invalidateQueries({ queryKey: key }),
+    (changed) => cache.setQueryData<Board>(key, (old) => old && withChanges(old, changed)),
+  );
   return (
     <Page
       what="board"
       by="class"
       kept="while open"
       again={() => WHOLE_MS}
-      load={api.board}
+      load={(class_) => opened().then(() => api.board(class_))}
       title={(board) => board?.name ?? "Board"}
       waiting="Loading the board…"
     >
-      {(board) => <BoardScreen board={board} />}
+      {(board) => <BoardScreen board={board} live={live} />}
     </Page>
   );
 }
 
-function BoardScreen({ board }: { board: Board }) {
+function BoardScreen({ board, live }: { board: Board; live: boolean }) {
   const cache = useQueryClient();
   const key = ["board", board.class_id];
-  const live = useLive(
-    board.class_id,
-    () => void again(),
-    (changed) => cache.setQueryData<Board>(key, (old) => old && withChanges(old, changed)),
-  );
   const again = () => cache.invalidateQueries({ queryKey: key });
   const [weighing, setWeighing] = useState(false);
   const [left, setLeft] = useState(false);

@@ -163,7 +163,7 @@ function People({ page }: { page: ClassPage }) {
       )}
       {asked?.what === "rename" && (
         <ClassDialog
-          title="Class settings"
+          title="Name and time zone"
           given={{ name: page.name, time_zone: page.time_zone }}
           done="Save"
           onClose={() => setAsked(null)}

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Final, Literal
+from typing import Final, Literal, NamedTuple, Protocol
 
 from cubedrill.core.values import Share, Value
 
@@ -65,16 +64,19 @@ def days_late(submitted_at: datetime, due_at: datetime) -> int:
     return max(0, -((due_at - submitted_at) // DAY))
 
 
-@dataclass(frozen=True)
-class Attempt:
+class Attempt(Protocol):
     """A submission: its score before any cost of lateness (None if nothing in it was judged), and when it was made."""
 
-    score: float | None
-    submitted_at: datetime
+    @property
+    def score(self) -> float | None:
+        """From 0 to 1."""
+
+    @property
+    def submitted_at(self) -> datetime:
+        """With or without a time zone, as the due date."""
 
 
-@dataclass(frozen=True)
-class CountedAttempt:
+class CountedAttempt(NamedTuple):
     """The attempt that counts.
 
     Attributes

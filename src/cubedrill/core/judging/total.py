@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True)
-class TotalItem:
+class TotalItem(NamedTuple):
     """One assignment in a total.
 
     Attributes

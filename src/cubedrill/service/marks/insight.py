@@ -7,6 +7,7 @@ from typing import Any, Final
 
 from sqlalchemy.orm import Session
 
+from cubedrill.core.judging.checks.by_hand import BY_HAND
 from cubedrill.core.judging.judge import judge_loaded
 from cubedrill.core.judging.separate import Trial, separate
 from cubedrill.core.judging.submission import LoadedSubmission
@@ -24,6 +25,7 @@ from cubedrill.service.marks.responses import (
     WhoResponse,
 )
 from cubedrill.service.prepared import PreparedExercise, version_ready
+from cubedrill.store.assignments import exceptions_in
 from cubedrill.store.marks import marks
 from cubedrill.store.people import classes
 from cubedrill.store.tables import Assignment, ExerciseVersion, Mark, Person
@@ -39,6 +41,9 @@ def insight(db: Session, person: Person, assignment_id: int) -> InsightResponse:
     assignment = assignment_for(db, person, assignment_id, "instructor")
     students = {each.id: each for each in classes.students_of(db, assignment.class_id)}
     tallies = marks.tallies_of_assignments(db, [assignment.id], students)
+    for (_assignment, who), exception in exceptions_in(db, [assignment.id], students).items():
+        if exception.excused and (assignment.id, who) not in tallies:
+            del students[who]
     attempts = [row for row in marks.marks_of(db, assignment.id) if row.person_id in students]
     counting = [row for row in attempts if row.submission_id in {tally.counted for tally in tallies.values()}]
     counted = {tally.counted for tally in tallies.values()}
@@ -90,10 +95,12 @@ def _causes(
 def _checks(
     ready: PreparedExercise, version: ExerciseVersion, rows: Sequence[Mark], students: Mapping[int, Person]
 ) -> tuple[CheckInsightResponse, ...]:
-    """Return every check of the assigned version, with where those came to whose try counts."""
+    """Return the checks of the assigned version, with where those came to whose attempt counts; none by hand."""
     trials = _TRIALS.get((version.id, version.published_at), lambda: _trials_of(ready))
     wanted = _target_results(ready)
-    found: dict[str, list[tuple[Mark, Mapping[str, Any]]]] = {each.id: [] for each in ready.exercise.checks}
+    found: dict[str, list[tuple[Mark, Mapping[str, Any]]]] = {
+        each.id: [] for each in ready.exercise.checks if each.kind != BY_HAND
+    }
     for row in rows:
         for one in row.checks:
             if one["id"] in found and one["verdict"] != "not judged":

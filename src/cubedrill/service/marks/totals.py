@@ -25,10 +25,16 @@ def totals_of(
     now: datetime,
 ) -> dict[int, float | None]:
     """Return the total of each of these people over some assignments, from 0 to 1; None if nothing counts yet."""
+    plain = [(item, terms_with(item, None)) for item in items]
+
+    def terms_of(item: Assignment, terms: Terms, person: int) -> Terms:
+        exception = exceptions.get((item.id, person))
+        return terms if exception is None else terms_with(item, exception)
+
     return {
         person: total_of(
-            total_item(item, terms_with(item, exceptions.get((item.id, person))), tallies.get((item.id, person)), now)
-            for item in items
+            total_item(item, terms_of(item, terms, person), tallies.get((item.id, person)), now)
+            for item, terms in plain
         )
         for person in people
     }

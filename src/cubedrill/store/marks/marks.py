@@ -5,20 +5,19 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from sqlalchemy import ColumnElement, case, func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from cubedrill.core.judging.late import DAY, Attempt, Counts, counted_attempt
+from cubedrill.core.judging.late import DAY, Counts, LatePolicy, counted_attempt
 from cubedrill.store.tables import Assignment, AssignmentException, Mark, ReviewedSubmission, StoredSubmission
 
 Key = tuple[int, int]
 
 
-@dataclass(frozen=True)
-class Tally:
+class Tally(NamedTuple):
     """One student's attempts at one assignment in short, by which of them counts.
 
     score, passed, days_late, kept: of the one that counts. score: after the cost of lateness. kept: the share of the
@@ -119,18 +118,16 @@ def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
     query = select(candidates).where(candidates.c.rank == 1).order_by(candidates.c.submission_id)
     for row in db.execute(query):
         rows.setdefault((row.assignment_id, row.person_id), []).append(row)
-    terms = {
-        one.id: one
+    terms: dict[int, tuple[Counts, LatePolicy]] = {
+        one.id: ("last" if one.counts == "last" else "best", one.late_policy)
         for one in db.scalars(select(Assignment).where(Assignment.id.in_({assignment for assignment, _ in rows})))
     }
-    return {key: _tally(each, terms[key[0]]) for key, each in rows.items()}
+    return {key: _tally(each, *terms[key[0]]) for key, each in rows.items()}
 
 
-def _tally(candidates: Sequence[Any], terms: Assignment) -> Tally:
+def _tally(candidates: Sequence[Any], counts: Counts, policy: LatePolicy) -> Tally:
     """Return the tally of one student by the attempt that counts. candidates: the first one first."""
-    attempts = [Attempt(each.score, each.submitted_at) for each in candidates]
-    counts: Counts = "last" if terms.counts == "last" else "best"
-    counted = counted_attempt(attempts, counts, terms.late_policy, candidates[0].due_at)
+    counted = counted_attempt(candidates, counts, policy, candidates[0].due_at)
     one = candidates[counted.place]
     return Tally(
         attempts=one.attempts,
