@@ -27,8 +27,8 @@ from cubedrill.service.marks.responses import (
 from cubedrill.service.marks.totals import totals_of
 from cubedrill.service.prepared import assigned_exercise
 from cubedrill.store import assignments
-from cubedrill.store.assignments import Key, terms_with
-from cubedrill.store.marks.marks import Tally, attempts_of_person, tallies_of_assignments
+from cubedrill.store.assignments import Key, Terms, terms_with
+from cubedrill.store.marks.marks import MarkedAttempt, Tally, attempts_of_person, tallies_of_assignments
 from cubedrill.store.people import classes
 from cubedrill.store.tables import Assignment, AssignmentException, Membership, Person
 from cubedrill.store.work import drafts
@@ -100,7 +100,6 @@ def student_in(db: Session, person: Person, class_id: int, student_id: int) -> S
     items = assignments.assignments_in(db, class_id)
     attempts = attempts_of_person(db, student_id, [item.id for item in items])
     work = _work(db, items, [student_id])
-    terms = {item.id: terms_with(item, work.exceptions.get((item.id, student_id))) for item in items}
     return StudentResponse(
         person=student_id,
         name=membership.person.name,
@@ -111,27 +110,35 @@ def student_in(db: Session, person: Person, class_id: int, student_id: int) -> S
         total=totals_of(items, work.tallies, work.exceptions, [student_id], datetime.now(UTC))[student_id],
         left=membership.left_at is not None,
         items=tuple(
-            StudentAssignmentResponse(
-                assignment=item.id,
-                title=assigned_exercise(item).exercise.title,
-                due_at=terms[item.id].due_at,
-                weight=item.weight,
-                allowed=terms[item.id].attempts,
-                exception=exception_view(terms[item.id].exception, classroom.time_zone, private=True),
-                attempts=tuple(
-                    StudentAttemptResponse(
-                        submission=each.submission,
-                        number=each.number,
-                        submitted_at=each.submitted_at,
-                        late=terms[item.id].days_late(each.submitted_at) > 0,
-                        mark=mark_view(each.mark),
-                        causes=tuple(cause["text"] for cause in each.mark.causes),
-                    )
-                    for each in attempts
-                    if each.mark.assignment_id == item.id
-                ),
+            _student_assignment(
+                item,
+                terms_with(item, work.exceptions.get((item.id, student_id))),
+                [each for each in attempts if each.mark.assignment_id == item.id],
             )
             for item in items
+        ),
+    )
+
+
+def _student_assignment(item: Assignment, terms: Terms, attempts: Sequence[MarkedAttempt]) -> StudentAssignmentResponse:
+    """Return an assignment with all attempts of a student."""
+    return StudentAssignmentResponse(
+        assignment=item.id,
+        title=assigned_exercise(item).exercise.title,
+        due_at=terms.due_at,
+        weight=item.weight,
+        allowed=terms.attempts,
+        exception=exception_view(terms.exception, item.classroom.time_zone, private=True),
+        attempts=tuple(
+            StudentAttemptResponse(
+                submission=each.submission,
+                number=each.number,
+                submitted_at=each.submitted_at,
+                late=terms.days_late(each.submitted_at) > 0,
+                mark=mark_view(each.mark),
+                causes=tuple(cause["text"] for cause in each.mark.causes),
+            )
+            for each in attempts
         ),
     )
 

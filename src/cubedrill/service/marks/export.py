@@ -18,9 +18,11 @@ from cubedrill.service.marks.totals import totals_of
 from cubedrill.service.people.classes import note
 from cubedrill.service.prepared import assigned_exercise
 from cubedrill.store import assignments
+from cubedrill.store.assignments import Key
 from cubedrill.store.marks import marks
+from cubedrill.store.marks.marks import MarkedAttempt, Tally
 from cubedrill.store.people import classes
-from cubedrill.store.tables import Assignment, Classroom, Person
+from cubedrill.store.tables import Assignment, AssignmentException, Classroom, Person
 from cubedrill.store.work import submissions
 
 Kind = Literal["csv", "xlsx", "oneroster", "folder"]
@@ -80,29 +82,11 @@ def _rows(db: Session, classroom: Classroom, items: Sequence[Assignment], now: d
     changed_by = submissions.changed_by(db, [i for i, each in counted.items() if each.mark.changed])
     worked = {who for _assignment, who in tallies}
 
-    def cell(item: Assignment, who: int) -> Cell | None:
-        tally = tallies.get((item.id, who))
+    def cell(key: Key) -> Cell | None:
+        tally = tallies.get(key)
         if tally is None or tally.score is None:
             return None
-        one = counted[tally.counted]
-        by = changed_by.get(tally.counted, "")
-        return Cell(
-            points=one.mark.points,
-            of=one.mark.of,
-            attempts=tally.attempts,
-            days_late=tally.days_late,
-            kept=tally.kept or 0.0,
-            changed_by=by,
-            submitted_at=one.submitted_at,
-            to_come=one.mark.to_come,
-        )
-
-    def terms(item: Assignment, who: int) -> Terms | None:
-        found = exception_view(exceptions.get((item.id, who)), classroom.time_zone)
-        if found is None:
-            return None
-        due = "" if found.due is None else f"{found.due:%Y-%m-%d %H:%M} {classroom.time_zone}"
-        return Terms(due=due, attempts=found.attempts, excused=found.excused)
+        return _cell(tally, counted[tally.counted], changed_by.get(tally.counted, ""))
 
     students = [
         each
@@ -115,12 +99,33 @@ def _rows(db: Session, classroom: Classroom, items: Sequence[Assignment], now: d
             id=each.person.outside_id or f"person-{each.person_id}",
             name=each.person.name,
             sign_in=each.person.sign_in,
-            cells=[cell(item, each.person_id) for item in items],
-            terms=[terms(item, each.person_id) for item in items],
+            cells=[cell((item.id, each.person_id)) for item in items],
+            terms=[_terms(exceptions.get((item.id, each.person_id)), classroom.time_zone) for item in items],
             total=None if (total := totals[each.person_id]) is None else 100 * total,
         )
         for each in students
     ]
+
+
+def _cell(tally: Tally, counted: MarkedAttempt, changed_by: str) -> Cell:
+    return Cell(
+        points=counted.mark.points,
+        of=counted.mark.of,
+        attempts=tally.attempts,
+        days_late=tally.days_late,
+        kept=tally.kept or 0.0,
+        changed_by=changed_by,
+        submitted_at=counted.submitted_at,
+        to_come=counted.mark.to_come,
+    )
+
+
+def _terms(exception: AssignmentException | None, time_zone: str) -> Terms | None:
+    found = exception_view(exception, time_zone)
+    if found is None:
+        return None
+    due = "" if found.due is None else f"{found.due:%Y-%m-%d %H:%M} {time_zone}"
+    return Terms(due=due, attempts=found.attempts, excused=found.excused)
 
 
 def _everything(

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from sqlalchemy import ColumnElement, case, func, select
+from sqlalchemy import ColumnElement, Subquery, case, func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -78,7 +78,21 @@ def tallies_of_assignments(
 
 
 def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
-    """Sum up attempts. The database leaves one attempt per started day late: within a day all lose the same share."""
+    """Sum up attempts."""
+    candidates = _candidates(which)
+    rows: dict[Key, list[Any]] = {}
+    query = select(candidates).where(candidates.c.rank == 1).order_by(candidates.c.submission_id)
+    for row in db.execute(query):
+        rows.setdefault((row.assignment_id, row.person_id), []).append(row)
+    terms: dict[int, tuple[Counts, LatePolicy]] = {
+        one.id: ("last" if one.counts == "last" else "best", one.late_policy)
+        for one in db.scalars(select(Assignment).where(Assignment.id.in_({assignment for assignment, _ in rows})))
+    }
+    return {key: _tally(each, *terms[key[0]]) for key, each in rows.items()}
+
+
+def _candidates(which: ColumnElement[bool]) -> Subquery:
+    """Rank attempts, so that the first of each started day late can count: within a day all lose the same share."""
     key = (Mark.assignment_id, Mark.person_id)
     newest = func.max(Mark.submission_id).over(partition_by=key)
     due_at = func.coalesce(AssignmentException.due_at, Assignment.due_at)
@@ -87,7 +101,7 @@ def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
     best_first = case((Assignment.counts == "best", Mark.score)).desc().nulls_last()
     settled = case((Mark.to_come == 0, ReviewedSubmission.submission_id))
     reviewed = func.max(settled).over(partition_by=key) == newest
-    candidates = (
+    return (
         select(
             *key,
             func.count().over(partition_by=key).label("attempts"),
@@ -114,15 +128,6 @@ def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
         .where(which)
         .subquery()
     )
-    rows: dict[Key, list[Any]] = {}
-    query = select(candidates).where(candidates.c.rank == 1).order_by(candidates.c.submission_id)
-    for row in db.execute(query):
-        rows.setdefault((row.assignment_id, row.person_id), []).append(row)
-    terms: dict[int, tuple[Counts, LatePolicy]] = {
-        one.id: ("last" if one.counts == "last" else "best", one.late_policy)
-        for one in db.scalars(select(Assignment).where(Assignment.id.in_({assignment for assignment, _ in rows})))
-    }
-    return {key: _tally(each, *terms[key[0]]) for key, each in rows.items()}
 
 
 def _tally(candidates: Sequence[Any], counts: Counts, policy: LatePolicy) -> Tally:
