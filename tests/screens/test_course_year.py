@@ -175,3 +175,20 @@ def test_a_check_by_hand_is_written_in_the_workshop(sign_in):
     page.get_by_label("Question", exact=True).fill("Does it look right from the boat?")
     page.get_by_label("What to look for").fill("Nothing floats.")
     expect(page.get_by_role("button", name=re.compile("^Does it look right from the boat"))).to_be_visible()
+
+
+def test_a_share_for_each_day_of_lateness_is_set_and_seen_by_students(sign_in, context):
+    page = sign_in("odile", path="/assignments/1/settings")
+    select(page.get_by_label("Late work"), "loses a share of its mark per day")
+    page.get_by_label("Loss per started day").fill("20")
+    page.get_by_label("Kept at least").fill("120")
+    page.get_by_role("button", name="Save changes").click()
+    expect(page.get_by_role("alert")).to_contain_text("cannot keep more than 100%")
+    page.get_by_label("Kept at least").fill("40")
+    page.get_by_role("button", name="Save changes").click()
+    expect(page.get_by_text("✓ Saved")).to_be_visible()
+    page.reload()
+    expect(page.get_by_label("Loss per started day")).to_have_value("20")
+    student = sign_in("pim", context.new_page())
+    row = student.get_by_role("row", name="Crates for the morning boat")
+    expect(row).to_contain_text("late work loses 20% per day, keeps at least 40%")

@@ -80,15 +80,33 @@ def tallies_of_assignments(
 def _tallies(db: Session, which: ColumnElement[bool]) -> dict[Key, Tally]:
     """Sum up attempts."""
     candidates = _candidates(which)
-    rows: dict[Key, list[Any]] = {}
+    rows: dict[Key, list[_Candidate]] = {}
     query = select(candidates).where(candidates.c.rank == 1).order_by(candidates.c.submission_id)
     for row in db.execute(query):
-        rows.setdefault((row.assignment_id, row.person_id), []).append(row)
+        one = _Candidate(*row)
+        rows.setdefault((one.assignment_id, one.person_id), []).append(one)
     terms: dict[int, tuple[Counts, LatePolicy]] = {
         one.id: ("last" if one.counts == "last" else "best", one.late_policy)
         for one in db.scalars(select(Assignment).where(Assignment.id.in_({assignment for assignment, _ in rows})))
     }
     return {key: _tally(each, *terms[key[0]]) for key, each in rows.items()}
+
+
+class _Candidate(NamedTuple):
+    """An attempt that may count; one of thousands on a large board, so a plain tuple."""
+
+    assignment_id: int
+    person_id: int
+    attempts: int
+    newest: int
+    newest_at: datetime
+    reviewed: bool
+    submission_id: int
+    submitted_at: datetime
+    due_at: datetime
+    score: float | None
+    passed: bool
+    rank: int
 
 
 def _candidates(which: ColumnElement[bool]) -> Subquery:
@@ -130,7 +148,7 @@ def _candidates(which: ColumnElement[bool]) -> Subquery:
     )
 
 
-def _tally(candidates: Sequence[Any], counts: Counts, policy: LatePolicy) -> Tally:
+def _tally(candidates: Sequence[_Candidate], counts: Counts, policy: LatePolicy) -> Tally:
     """Return the tally of one student by the attempt that counts. candidates: the first one first."""
     counted = counted_attempt(candidates, counts, policy, candidates[0].due_at)
     one = candidates[counted.place]
