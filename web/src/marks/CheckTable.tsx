@@ -19,11 +19,15 @@ export function CheckTable({ result, lit, onLight }: Props) {
             Check
           </th>
           {HEADS.map((head) => (
-            <th key={head} scope="col" className="px-2 py-1 text-right font-normal whitespace-nowrap">
+            <th
+              key={head}
+              scope="col"
+              className="px-2 max-[1180px]:px-1 py-1 text-right font-normal whitespace-nowrap"
+            >
               {head || <span className="sr-only">Axis</span>}
             </th>
           ))}
-          <th scope="col" className="px-2 py-1 text-right font-normal whitespace-nowrap">
+          <th scope="col" className="px-2 max-[1180px]:px-1 py-1 text-right font-normal whitespace-nowrap">
             Points
           </th>
           <th scope="col" className="py-1 pl-2 text-left font-normal whitespace-nowrap">
@@ -53,7 +57,11 @@ function CheckRows({ result, check, lit, onLight }: RowsProps) {
       {(rows.length > 0 ? rows : [null]).map((row, i) => (
         <tr key={row?.axis ?? "gone"} className="*:pt-1.5 last:*:pb-1.5">
           {i === 0 && (
-            <th scope="rowgroup" rowSpan={height} className="pr-2 text-left align-top font-normal">
+            <th
+              scope="rowgroup"
+              rowSpan={height}
+              className="wrap-break-word pr-2 text-left align-top font-normal"
+            >
               <button type="button" onFocus={light} onClick={light} className="text-left font-semibold">
                 {check.label}
               </button>
@@ -67,7 +75,7 @@ function CheckRows({ result, check, lit, onLight }: RowsProps) {
           )}
           {i === 0 && (
             <>
-              <td rowSpan={height} className="px-2 text-right align-top">
+              <td rowSpan={height} className="px-2 max-[1180px]:px-1 text-right align-top">
                 <Points result={result} check={check} />
               </td>
               <td rowSpan={height} className="pl-2 align-top">
@@ -89,7 +97,7 @@ function NumberCells({ row, unit }: { row: Row; unit: string }) {
   const places = placesFor(row.tolerance);
   const number = (value: number | null) => (value === null ? "–" : fixed(value, places));
   const outside = Math.abs(row.difference) > row.tolerance;
-  const cell = "px-2 text-right align-top font-mono whitespace-nowrap";
+  const cell = "px-2 max-[1180px]:px-1 text-right align-top font-mono whitespace-nowrap";
   return (
     <>
       <td className={cell}>{row.axis}</td>
