@@ -53,7 +53,7 @@ class Cell:
 
 @dataclass(frozen=True)
 class Terms:
-    """What differs for a student at an assignment. due: in words."""
+    """An exception for a student at an assignment. due: in words."""
 
     due: str = ""
     attempts: int | None = None

@@ -19,7 +19,7 @@ _WITH_ALL = (joinedload(Assignment.classroom), joinedload(Assignment.exercise_ve
 
 @dataclass(frozen=True)
 class Terms:
-    """What holds for one student at an assignment.
+    """The terms of one student at an assignment.
 
     attempts: the number allowed, or None for no limit. shown_from: when students may see what is shown after the due
     date: not before the class's, since others still work until then. exception: what differs for this student, if

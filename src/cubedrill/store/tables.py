@@ -181,7 +181,7 @@ class Assignment(Base):
 
 
 class AssignmentException(Base):
-    """What differs for one student at an assignment; none where it does not.
+    """An exception for one student at an assignment; a column without a value is the same as for the class.
 
     attempts: the number allowed. reason: for instructors only. by_id: who made it.
     """

@@ -3180,7 +3180,7 @@ export interface components {
         };
         /**
          * ExceptionBody
-         * @description What differs for some students at an assignment; nothing: the same as for the rest of the class.
+         * @description An exception for some students at an assignment; an empty one removes theirs.
          *
          *     due: in the class's time zone. reason: for instructors only.
          */
@@ -3204,7 +3204,7 @@ export interface components {
         };
         /**
          * ExceptionResponse
-         * @description What differs for one student at an assignment.
+         * @description An exception for one student at an assignment.
          *
          *     due: the due date in the class's time zone. attempts: the number allowed. reason: empty for the student.
          */
@@ -4931,7 +4931,7 @@ export interface components {
         };
         /**
          * RemarkPlace
-         * @description What a remark is on: a check, an object or a step (from 1), and the view in which it was written.
+         * @description The place of a remark: a check, an object or a step (from 1), and the view in which it was written.
          */
         RemarkPlace: {
             /** Check */

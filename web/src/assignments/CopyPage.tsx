@@ -87,7 +87,7 @@ const asPlanned = (row: Row): Edited => ({
   due: row.due,
 });
 
-/** The table of what is copied; another first day makes it anew. */
+/** The table of assignments to copy; another first day resets it. */
 function CopyForm({ plan, name }: { plan: CopyPlan; name: string }) {
   const [rows, setRows] = useState(() => plan.rows.map(asPlanned));
   const [problem, setProblem] = useState("");

@@ -325,7 +325,7 @@ const LOOKS: Record<Standing, string> = {
 const CELL =
   "border-b border-hairline px-2 py-1 focus:outline-2 focus:-outline-offset-2 focus:outline-plum whitespace-nowrap";
 
-/** Drawn anew only when something in it changed: the others stay as they are, however many there are. */
+/** Renders again only if something in it changed, however many rows there are. */
 const Row = memo(function Row({ student, row, columns, cells, focused, now }: RowProps) {
   return (
     <tr>

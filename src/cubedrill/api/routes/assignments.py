@@ -52,7 +52,7 @@ class AssignBody(SettingsBody):
 
 
 class ExceptionBody(Value):
-    """What differs for some students at an assignment; nothing: the same as for the rest of the class.
+    """An exception for some students at an assignment; an empty one removes theirs.
 
     due: in the class's time zone. reason: for instructors only.
     """

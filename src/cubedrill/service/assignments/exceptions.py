@@ -22,7 +22,7 @@ from cubedrill.store.tables import AssignmentException, Person
 
 @dataclass(frozen=True)
 class ExceptionOptions:
-    """What differs for a student; nothing by default.
+    """The terms of an exception; none by default.
 
     due: in the class's time zone. attempts: the number allowed. reason: for instructors only.
     """

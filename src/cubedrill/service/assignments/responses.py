@@ -15,7 +15,7 @@ class VersionChoice(Value):
 
 
 class ExceptionResponse(Value):
-    """What differs for one student at an assignment.
+    """An exception for one student at an assignment.
 
     due: the due date in the class's time zone. attempts: the number allowed. reason: empty for the student.
     """

@@ -145,7 +145,7 @@ def _student_assignment(item: Assignment, terms: Terms, attempts: Sequence[Marke
 
 @dataclass(frozen=True)
 class _Work:
-    """What is known of the cells of a board, by assignment and person."""
+    """The data of the cells of a board, by assignment and person."""
 
     tallies: Mapping[Key, Tally]
     drafts: Mapping[Key, Progress]

@@ -146,7 +146,7 @@ def remarks_used(db: Session, person: Person, assignment_id: int) -> list[str]:
 
 @dataclass(frozen=True)
 class Given:
-    """What an instructor says of a submission: points for a check with the reason, or a remark.
+    """A review of a submission: points for a check with the reason, or a remark.
 
     points: None takes an earlier change back. place: what a remark is on; None for the whole.
     """

@@ -55,7 +55,7 @@ class RemarkView(Value):
 
 
 class RemarkPlace(Value):
-    """What a remark is on: a check, an object or a step (from 1), and the view in which it was written."""
+    """The place of a remark: a check, an object or a step (from 1), and the view in which it was written."""
 
     check: Identifier | None = None
     object: Identifier | None = None
